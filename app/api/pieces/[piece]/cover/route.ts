@@ -1,0 +1,20 @@
+import { z } from 'zod';
+import { blobStream, done, keepCover, notFound, requirePiece, signedRoute } from '@/server';
+
+type Params = { piece: string };
+
+export const GET = signedRoute<Params>(async ({ db, account, params }) => {
+  const { cover_sha256 } = await requirePiece(db, params.piece, account.id, true);
+  if (!cover_sha256) throw notFound('cover');
+  const { stream, bytes } = await blobStream(cover_sha256);
+  return new Response(stream, {
+    headers: { 'content-type': 'image/png', 'content-length': String(bytes), 'cache-control': 'private, max-age=31536000, immutable' },
+  });
+});
+
+export const PUT = signedRoute<Params>(async ({ request, db, account, params }) => {
+  const { id, revision } = await requirePiece(db, params.piece, account.id);
+  const shown = z.coerce.number().int().min(0).max(revision).parse(new URL(request.url).searchParams.get('revision'));
+  await keepCover(db, id, shown, request);
+  return done();
+});

@@ -1,0 +1,20 @@
+import { createReadStream } from 'node:fs';
+import { stat } from 'node:fs/promises';
+import { Readable } from 'node:stream';
+import { documentOf, notFound, packageFile, packageName, requirePiece, signedRoute } from '@/server';
+
+/** Builds a package of the newest revision and hands it over as a file. */
+export const GET = signedRoute<{ piece: string; kind: string }>(async ({ db, account, params }) => {
+  const { kind } = params;
+  const document = documentOf(await requirePiece(db, params.piece, account.id));
+  if (kind !== 'glb' && kind !== 'bundle') throw notFound('package');
+  const path = await packageFile(kind, document);
+  return new Response(Readable.toWeb(createReadStream(path)) as ReadableStream, {
+    headers: {
+      'content-type': kind === 'glb' ? 'model/gltf-binary' : 'application/zip',
+      'content-length': String((await stat(path)).size),
+      'content-disposition': `attachment; filename="${packageName(kind, document)}"`,
+      'cache-control': 'no-store',
+    },
+  });
+});

@@ -1,0 +1,70 @@
+/** `./scaphos bench`: times as multiples of a yardstick taken in the same run, memory as multiples of the file's bytes. */
+
+import { packGlb } from '@/core/deliver';
+import { evaluate, simulateCapture, worldVertices } from '@/core/evaluate';
+import { buildFormBase, makeForm } from '@/core/form';
+import { createGltfIo, inspectModel, readGltf, readModel } from '@/core/intake';
+import { applyEdit, createModelPart, createPiece } from '@/core/piece';
+import { helmetGlb } from './models/helmet';
+
+const collect = (globalThis as { gc?: () => void }).gc ?? (() => undefined);
+
+/** Median of some runs, ms. */
+async function median(work: () => unknown, runs = 9): Promise<number> {
+  const times: number[] = [];
+  for (let i = 0; i < runs; i++) {
+    const from = performance.now();
+    await work();
+    times.push(performance.now() - from);
+  }
+  return times.sort((a, b) => a - b)[runs >> 1];
+}
+
+/** A fixed piece of plain arithmetic: what this machine does in one breath. */
+function yardstick(): number {
+  let x = 0;
+  for (let i = 0; i < 5_000_000; i++) x += Math.sqrt(i) * 1.0000001;
+  return x;
+}
+
+const unit = await median(yardstick);
+const rows: [string, number, string][] = [];
+const time = async (what: string, work: () => unknown, runs?: number) =>
+  rows.push([what, (await median(work, runs)) / unit, '× yardstick']);
+
+const base = buildFormBase();
+const glb = await helmetGlb();
+const model = readModel((await readGltf(glb, {})).document);
+const sha = 'a'.repeat(64);
+const piece = applyEdit(createPiece('Bench'), {
+  kind: 'batch',
+  edits: [
+    { kind: 'add-stock', item: { id: 's', name: 'helmet.glb', kind: 'model', original: sha, model: sha, bytes: glb.length } },
+    { kind: 'add-part', part: createModelPart('p', 's', 'Helmet'), index: 1 },
+  ],
+});
+const models = { [sha]: model };
+
+await time('form: base, once', () => buildFormBase(), 3);
+await time('form: one size from the base', () => makeForm(base, 'L'));
+await time('form: one size with an expression', () => makeForm(base, 'L', { AU12: 0.5, AU45: 1 }));
+await time('intake: read and inspect the helmet', async () => inspectModel(await readGltf(glb, {}), glb.length, []));
+await time('evaluate: one frame', () => evaluate(piece, models, simulateCapture({ yawDeg: 30, pitchDeg: 0, rollDeg: 0 })));
+await time('evaluate: world vertices of the helmet', () =>
+  worldVertices(evaluate(piece, models, simulateCapture({ yawDeg: 30, pitchDeg: 0, rollDeg: 0 })).parts[1], model),
+);
+await time('deliver: pack the GLB', () => packGlb(piece, async () => createGltfIo({}).readBinary(glb as Uint8Array<ArrayBuffer>)));
+
+collect();
+const idle = process.memoryUsage().arrayBuffers + process.memoryUsage().heapUsed;
+const held = readModel((await readGltf(glb, {})).document);
+collect();
+rows.push([
+  'memory: the helmet as a plain model',
+  (process.memoryUsage().arrayBuffers + process.memoryUsage().heapUsed - idle) / glb.length,
+  '× its file',
+]);
+if (held.nodes.length === 0) throw new Error('the model is empty');
+
+console.log(`yardstick: ${unit.toFixed(1)} ms (5 million square roots), median of 9`);
+for (const [what, ratio, of] of rows) console.log(`${what.padEnd(44)} ${ratio.toFixed(2).padStart(8)} ${of}`);

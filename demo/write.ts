@@ -1,0 +1,11 @@
+/** `node dist/demo/write.js FOLDER`: writes the demo models as files, for tests and for trying things out. */
+import { mkdir, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { helmetGlb } from './models/helmet';
+import { spectaclesGlb } from './models/spectacles';
+
+const folder = process.argv[2];
+if (!folder) throw new Error('Name a folder.');
+await mkdir(folder, { recursive: true });
+await writeFile(join(folder, 'divers-helmet.glb'), await helmetGlb());
+await writeFile(join(folder, 'tide-glass-spectacles.glb'), await spectaclesGlb());

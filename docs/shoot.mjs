@@ -1,0 +1,50 @@
+// Takes the pictures of the README from a running demo (fresh data): node docs/shoot.mjs ADDRESS
+import { chromium } from '@playwright/test';
+
+const site = process.argv[2] ?? 'http://127.0.0.1:4780';
+const browser = await chromium.launch({
+  executablePath: '/usr/bin/chromium',
+  args: ['--no-sandbox', '--no-first-run', '--disable-quic', '--disable-background-networking', '--use-angle=swiftshader', '--enable-unsafe-swiftshader', '--ignore-gpu-blocklist'],
+});
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+const rest = () => page.waitForTimeout(5000);
+const shoot = (name) => page.screenshot({ path: `docs/screenshots/${name}.png` });
+const press = (name, exact = true) => page.getByRole('button', { name, exact }).click();
+
+await page.goto(`${site}/sign-in`);
+await rest();
+await shoot('sign-in');
+await press('Open the demo');
+await page.waitForURL(/yard/);
+await page.getByRole('article', { name: 'Tide-glass spectacles', exact: true }).getByRole('link').click();
+await page.waitForURL(/piece/);
+await page.getByRole('link', { name: /^Stock/ }).click();
+await rest();
+await shoot('stock');
+await press('Hang a part');
+await page.waitForURL(/fit/);
+await press('Why can’t I see it?');
+await page.locator('.fix-main').click();
+await press('Turn up 180°');
+for (const [axis, value] of [['up', '30'], ['fore', '108.5']]) await page.getByRole('textbox', { name: `Place ${axis}` }).fill(value);
+await press('Pose yaw +30°');
+await rest();
+await shoot('fit');
+await page.getByRole('link', { name: /^Deliver/ }).click();
+await rest();
+await shoot('deliver');
+await page.getByRole('link', { name: 'Yard', exact: true }).click();
+await page.waitForURL(/yard/);
+await rest();
+await rest();
+await shoot('yard');
+await press(/Account of/, false);
+await page.getByRole('menuitem', { name: /Nightwatch/ }).click();
+await page.getByRole('article', { name: 'Brass diver’s helmet', exact: true }).getByRole('link').first().click();
+await page.waitForURL(/piece/);
+await page.getByRole('link', { name: /^Fit/ }).click();
+await page.getByRole('treeitem', { name: /helmet/ }).click();
+await press('Pose yaw −30°');
+await rest();
+await shoot('fit-nightwatch');
+await browser.close();

@@ -1,0 +1,328 @@
+/** Steps 2–8 of the slice through the real interface, on the demo data. */
+import { readFileSync } from 'node:fs';
+import { WebIO } from '@gltf-transform/core';
+import { expect, test } from '@playwright/test';
+import { apart, different, drawn, newPiece, openDemo, pixels, saved, site } from '../support/page';
+import { startTestSite } from '../support/site';
+
+test('the Yard draws covers, keeps them, and renames, duplicates, deletes and restores', async ({ page }) => {
+  await openDemo(page);
+  const helmet = page.getByRole('article', { name: 'Brass diver’s helmet' });
+  await expect(helmet.locator('img[data-cover]')).toBeVisible();
+  const cover = await page.request.get(site() + (await helmet.locator('img').getAttribute('src')));
+  expect((await cover.body()).length).toBeGreaterThan(20_000);
+  await helmet.getByRole('button', { name: /More for/ }).click();
+  await page.getByRole('menuitem', { name: 'Duplicate' }).click();
+  const copy = page.getByRole('article', { name: 'Brass diver’s helmet, copy' });
+  await expect(copy).toBeVisible();
+  await copy.getByRole('button', { name: /More for/ }).click();
+  await page.getByRole('menuitem', { name: 'Rename' }).click();
+  await page.getByRole('textbox', { name: 'Name' }).fill('Spare helmet');
+  await page.getByRole('button', { name: 'Rename', exact: true }).click();
+  const spare = page.getByRole('article', { name: 'Spare helmet' });
+  await expect(spare).toBeVisible();
+  await spare.getByRole('button', { name: /More for/ }).click();
+  await page.getByRole('menuitem', { name: 'Delete' }).click();
+  await expect(spare).toBeHidden();
+  await page.getByRole('tab', { name: /Deleted/ }).click();
+  await page.getByRole('article', { name: 'Spare helmet' }).getByRole('button', { name: 'Restore' }).click();
+  await page.getByRole('tab', { name: 'Pieces' }).click();
+  await expect(spare).toBeVisible();
+});
+
+test('yards: make one, switch back; sign out shuts the door', async ({ page }) => {
+  await openDemo(page);
+  const first = page.url();
+  await page.getByRole('button', { name: 'Switch yard' }).click();
+  await page.getByRole('menuitem', { name: 'Make a yard' }).click();
+  await page.getByRole('textbox', { name: 'Name' }).fill('Second yard');
+  await page.getByRole('button', { name: 'Make it' }).click();
+  await expect(page.getByRole('heading', { name: 'Second yard' })).toBeVisible();
+  await page.getByRole('button', { name: 'Switch yard' }).click();
+  await page.getByRole('menuitem', { name: /Saltmarsh/ }).click();
+  await page.waitForURL(first);
+  await page.getByRole('button', { name: /Account of/ }).click();
+  await page.getByRole('menuitem', { name: 'Sign out' }).click();
+  await page.waitForURL(/sign-in/);
+  await page.goto(first);
+  await page.waitForURL(/sign-in/);
+});
+
+test('from the stock file to a fitted, saved, delivered piece; all of it undone and redone', async ({ page }) => {
+  await openDemo(page);
+  await page.getByRole('article', { name: 'Tide-glass spectacles' }).getByRole('link').click();
+  await page.waitForURL(/fit/);
+  await page.getByRole('button', { name: 'Hang a part' }).click();
+  await page.getByRole('menuitem', { name: 'tide-glass-spectacles.glb' }).click();
+  // 14.6 m of spectacles: the camera is inside them
+  await page.getByRole('button', { name: 'Why can’t I see it?' }).click();
+  await expect(page.locator('[data-cause]')).toHaveAttribute('data-cause', 'camera-inside');
+  await expect(page.locator('[data-cause]')).toContainText('× the head’s width');
+  await page.getByRole('button', { name: /Make it about a head wide/ }).click();
+  await expect(page.locator('[data-cause]')).not.toHaveAttribute('data-cause', 'camera-inside');
+  await expect(page.getByRole('textbox', { name: 'Size side' })).toHaveValue('0.010');
+  await page.getByRole('button', { name: 'Turn up 180°' }).click();
+  await expect(page.getByRole('textbox', { name: 'Turn up' })).toHaveValue('180.0');
+  for (const [axis, value, shown] of [
+    ['up', '3cm', '30.0'],
+    ['fore', '100 + 8.5', '108.5'],
+  ]) {
+    await page.getByRole('textbox', { name: `Place ${axis}` }).fill(value);
+    await page.getByRole('textbox', { name: `Place ${axis}` }).press('Enter');
+    await expect(page.getByRole('textbox', { name: `Place ${axis}` })).toHaveValue(shown);
+  }
+  await expect(page.getByRole('img', { name: /Front plate: .* is 146\.\d mm side/ })).toBeVisible();
+  await saved(page);
+  // reload brings back exactly what was there
+  await page.reload();
+  await page.getByRole('treeitem', { name: /tide-glass/ }).click();
+  await expect(page.getByRole('textbox', { name: 'Place fore' })).toHaveValue('108.5');
+  // each edit is one undo; the history starts anew after a reload, so make two and take them back
+  await page.getByRole('textbox', { name: 'Place side' }).fill('5');
+  await page.getByRole('textbox', { name: 'Place side' }).press('Enter');
+  await page.getByRole('button', { name: 'Hide part' }).click();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByRole('textbox', { name: 'Place side' })).toHaveValue('0.0');
+  await page.getByRole('button', { name: 'Redo' }).click();
+  await expect(page.getByRole('textbox', { name: 'Place side' })).toHaveValue('5.0');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await saved(page);
+  await page.getByRole('link', { name: /^Deliver/ }).click();
+  await expect(page.getByText('left out: an occluder; GLB has no word for it')).toBeVisible();
+  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Deliver the GLB' }).click()]);
+  const doc = await new WebIO().readBinary(new Uint8Array(readFileSync(await download.path())));
+  expect(
+    doc
+      .getRoot()
+      .getDefaultScene()
+      ?.listChildren()
+      .map((n) => n.getName()),
+  ).toEqual(['Head']);
+});
+
+test('only an occluder hides: at yaw 60° the far temple’s tip shows without it and is hidden with it', async ({ page }) => {
+  await openDemo(page);
+  await page.getByRole('article', { name: 'Tide-glass spectacles' }).getByRole('link').click();
+  await page.getByRole('link', { name: /^Fit/ }).click();
+  const part = page.getByRole('treeitem', { name: /tide-glass/ });
+  await part.click();
+  await page.getByRole('button', { name: 'Pose yaw +60°' }).click();
+  const mirror = page.locator('[data-view="mirror"]');
+  const shot = async () => {
+    await drawn(page, 'mirror');
+    return pixels(mirror);
+  };
+  const hidden = await shot();
+  await page.getByRole('button', { name: 'Occluder', exact: true }).click();
+  const open = await shot();
+  expect(different(hidden, open)).toBeGreaterThan(150);
+  await page.getByRole('button', { name: 'Occluder', exact: true }).click();
+  expect(different(hidden, await shot())).toBe(0);
+  await page.getByRole('button', { name: 'Hide part' }).click();
+  const bare = await shot();
+  // the far temple's tip: there without the occluder, plain wearer with it (glass in front keeps other pixels from being that)
+  let tip = 0;
+  for (let i = 0; i < open.data.length; i += 4) if (apart(open, hidden, i) && !apart(hidden, bare, i)) tip++;
+  expect(tip).toBeGreaterThan(100);
+  await page.getByRole('button', { name: 'Show part' }).click();
+  await saved(page);
+});
+
+test('seven poses are rendered, play turns the wearer, pause holds; Mirror and plates follow', async ({ page }) => {
+  await openDemo(page);
+  await page.getByRole('article', { name: 'Brass diver’s helmet' }).getByRole('link').first().click();
+  await page.getByRole('link', { name: /^Fit/ }).click();
+  const strip = page.getByRole('region', { name: 'Pose strip' });
+  await expect(strip.getByRole('listitem')).toHaveCount(7);
+  await drawn(page, 'pose-pitch+20');
+  const [left, right] = [await pixels(page.locator('[data-view="pose-yaw-60"]')), await pixels(page.locator('[data-view="pose-yaw+60"]'))];
+  expect(different(left, right)).toBeGreaterThan(500);
+  await drawn(page, 'mirror');
+  const before = { mirror: await pixels(page.locator('[data-view="mirror"]')), front: await pixels(page.locator('[data-view="front"]')) };
+  await strip.getByRole('button', { name: 'Play' }).click();
+  await expect.poll(async () => Number(await page.locator('[data-take-time]').getAttribute('data-take-time'))).toBeGreaterThan(1);
+  await strip.getByRole('button', { name: 'Pause' }).click();
+  const held = await page.locator('[data-take-time]').getAttribute('data-take-time');
+  await drawn(page, 'mirror');
+  expect(await page.locator('[data-take-time]').getAttribute('data-take-time')).toBe(held);
+  expect(different(before.mirror, await pixels(page.locator('[data-view="mirror"]')))).toBeGreaterThan(1000);
+  expect(different(before.front, await pixels(page.locator('[data-view="front"]')))).toBeGreaterThan(500);
+});
+
+test('a drag in a plate moves in that plane only, and is one undo', async ({ page }) => {
+  await openDemo(page);
+  await page.getByRole('article', { name: 'Brass diver’s helmet' }).getByRole('link').first().click();
+  await page.getByRole('link', { name: /^Fit/ }).click();
+  await page.getByRole('treeitem', { name: /helmet/ }).click();
+  await drawn(page, 'front');
+  const disc = async (plate: string) =>
+    (await page.locator(`[data-handles="${plate}"] [data-stub="disc"]`).boundingBox()) as {
+      x: number;
+      y: number;
+      width: number;
+      height: number;
+    };
+  const pull = async (plate: string, dx: number, dy: number) => {
+    const b = await disc(plate);
+    await page.mouse.move(b.x + b.width / 2, b.y + b.height / 2);
+    await page.mouse.down();
+    await page.mouse.move(b.x + b.width / 2 + dx, b.y + b.height / 2 + dy, { steps: 4 });
+    await page.mouse.up();
+  };
+  const place = async () =>
+    Promise.all(
+      ['side', 'up', 'fore'].map(async (a) =>
+        Number((await page.getByRole('textbox', { name: `Place ${a}` }).inputValue()).replace('−', '-')),
+      ),
+    );
+  await pull('front', 29, -14.5);
+  // 1.45 px a millimetre
+  expect(await place()).toEqual([20, 10, 0]);
+  await pull('side', 29, 0);
+  expect(await place()).toEqual([20, 10, -20]);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  expect(await place()).toEqual([20, 10, 0]);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  expect(await place()).toEqual([0, 0, 0]);
+  await saved(page);
+});
+
+test('a broken file says why and leaves nothing; a good one beside it comes in', async ({ page }) => {
+  await openDemo(page);
+  await newPiece(page, 'Arrivals');
+  await page
+    .getByLabel('Files for Stock')
+    .setInputFiles([
+      { name: 'half.glb', mimeType: 'model/gltf-binary', buffer: Buffer.from('glTF\x02\x00\x00\x00\xff\xff\x00\x00 cut short') },
+    ]);
+  await expect(page.getByRole('status', { name: 'Arriving' }).getByRole('alert')).toContainText('half.glb was not brought in.');
+  await expect(page.getByRole('status', { name: 'Arriving' }).getByRole('alert')).toContainText('missing at its end');
+  await page.getByRole('button', { name: 'Discard', exact: true }).click();
+  await expect(page.getByText('Nothing is in Stock yet.')).toBeVisible();
+  expect(await page.locator('[data-accepts]').getAttribute('data-accepts')).toBe('glb, gltf, zip');
+});
+
+test('edits made while the server is away are kept in the browser, over a reload, and sent when it is back', async ({ page, context }) => {
+  await openDemo(page);
+  const id = await newPiece(page, 'Kept here');
+  await context.route('**/edits', (r) => r.abort());
+  await page.getByTitle('Rename the piece').click();
+  await page.getByRole('textbox', { name: 'Name' }).fill('Renamed at sea');
+  await page.getByRole('button', { name: 'Rename', exact: true }).click();
+  await expect(page.getByText('Kept here, not yet in the Yard')).toBeVisible();
+  await page.reload();
+  await expect(page.getByTitle('Rename the piece')).toContainText('Renamed at sea');
+  await expect(page.getByText('Kept here, not yet in the Yard')).toBeVisible();
+  await context.unroute('**/edits');
+  await saved(page);
+  const answer = await (await page.request.get(`${site()}/api/pieces/${id}`)).json();
+  expect(answer).toMatchObject({ revision: 1, document: { name: 'Renamed at sea' } });
+});
+
+test('two tabs: other entities are replayed, the same one is chosen; nothing is lost', async ({ page, context }) => {
+  await openDemo(page);
+  const id = await newPiece(page, 'Two tabs');
+  await page.goto(`${site()}/piece/${id}/fit`);
+  const other = await context.newPage();
+  await other.goto(`${site()}/piece/${id}/fit`);
+  const hide = async (p: typeof page, name: string) => p.getByRole('button', { name }).click();
+  await expect(other.getByRole('button', { name: 'Hide Head block' })).toBeVisible();
+  // the other tab does not hear of this one's edits until it saves its own
+  await other.evaluate(() => Object.defineProperty(document, 'visibilityState', { value: 'hidden' }));
+  await hide(page, 'Hide Head block');
+  await saved(page);
+  const rename = async (p: typeof page, name: string) => {
+    await p.getByTitle('Rename the piece').click();
+    await p.getByRole('textbox', { name: 'Name' }).fill(name);
+    await p.getByRole('button', { name: 'Rename', exact: true }).click();
+  };
+  await rename(other, 'From the other tab');
+  await expect(other.getByText(/had moved on to revision 1/)).toBeVisible();
+  await expect(other.getByRole('button', { name: 'Show Head block' })).toBeVisible();
+  await saved(other);
+  // now both rename: the first tab is behind on the same entity
+  await page.evaluate(() => Object.defineProperty(document, 'visibilityState', { value: 'hidden' }));
+  await rename(page, 'From the first tab');
+  await expect(page.getByRole('dialog', { name: 'Edited in two places' })).toContainText('the name of the piece');
+  await page.getByRole('button', { name: /^Mine as it stands/ }).click();
+  await saved(page);
+  expect((await (await page.request.get(`${site()}/api/pieces/${id}`)).json()).document.name).toBe('From the first tab');
+});
+
+test('a bundle read into a Scaphos that has nothing shows the same picture', async ({ page, context }) => {
+  await openDemo(page);
+  await page.getByRole('article', { name: 'Brass diver’s helmet', exact: true }).getByRole('link').first().click();
+  await page.waitForURL(/deliver/);
+  await saved(page);
+  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Deliver the bundle' }).click()]);
+  const file = await download.path();
+  const picture = async () => {
+    await page.getByRole('link', { name: /^Fit/ }).click();
+    await drawn(page, 'mirror');
+    return pixels(page.locator('[data-view="mirror"]'));
+  };
+  const here = await picture();
+  // an empty database and an empty folder: the first visit makes the account and its yard
+  const far = await startTestSite();
+  try {
+    await context.clearCookies();
+    await page.goto(far.url);
+    for (const [label, value] of [
+      ['Your name', 'First of all'],
+      ['Name of the yard', 'Far yard'],
+      ['Email', 'first@example.test'],
+      [/^Password/, 'long enough for anyone'],
+    ] as const)
+      await page.getByRole('textbox', { name: label }).or(page.getByLabel(label)).first().fill(value);
+    await page.getByRole('button', { name: 'Make them' }).click();
+    await expect(page.getByRole('heading', { name: 'Far yard' })).toBeVisible();
+    await page
+      .getByLabel('Bundle file')
+      .setInputFiles({ name: 'helmet.scaphos.zip', mimeType: 'application/zip', buffer: readFileSync(file) });
+    await page.getByRole('article', { name: 'Brass diver’s helmet' }).getByRole('link').first().click();
+    expect(different(here, await picture())).toBe(0);
+  } finally {
+    await far.stop();
+  }
+});
+
+test('hands turn and size, the vernier moves finely, a locked part stays', async ({ page }) => {
+  await openDemo(page);
+  await page.getByRole('article', { name: 'Brass diver’s helmet', exact: true }).getByRole('link').first().click();
+  await page.getByRole('link', { name: /^Fit/ }).click();
+  await page.getByRole('treeitem', { name: /helmet/ }).click();
+  await drawn(page, 'front');
+  const field = (name: string) => page.getByRole('textbox', { name });
+  const pull = async (target: string, dx: number, dy: number) => {
+    const b = (await page.locator(target).boundingBox()) as { x: number; y: number; width: number; height: number };
+    const [x, y] = [b.x + b.width / 2, b.y + b.height / 2];
+    await page.mouse.move(x, y);
+    await page.mouse.down();
+    await page.mouse.move(x + dx, y + dy, { steps: 3 });
+    await page.mouse.up();
+  };
+  await page.getByRole('radio', { name: 'turn' }).click();
+  await pull('[data-handles="front"] [data-stub="side"] circle', 0, 40);
+  // 80 px across a stub are one radian
+  await expect(field('Turn side')).toHaveValue('28.6');
+  await expect(field('Turn up')).toHaveValue('0.0');
+  await page.getByRole('radio', { name: 'size' }).click();
+  await pull('[data-handles="front"] [data-stub="disc"]', 60, 0);
+  // all three together, e^(60/120)
+  for (const axis of ['side', 'up', 'fore']) await expect(field(`Size ${axis}`)).toHaveValue('1.649');
+  await field('Place side').click();
+  await pull('[data-vernier="Place side"]', -56, 0);
+  await expect(field('Place side')).toHaveValue('1.0');
+  await page.getByRole('button', { name: 'Lock part' }).click();
+  await expect(field('Place side')).not.toBeEditable();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  for (let i = 0; i < 3; i++) await page.getByRole('button', { name: 'Undo' }).click();
+  for (const [name, value] of [
+    ['Place side', '0.0'],
+    ['Turn side', '0.0'],
+    ['Size side', '1.000'],
+  ])
+    await expect(field(name)).toHaveValue(value);
+  await saved(page);
+});

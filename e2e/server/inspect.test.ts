@@ -1,0 +1,111 @@
+/** The contract of `./scaphos inspect`, and its counts against an independent reader. */
+import { execFile, execFileSync } from 'node:child_process';
+import { existsSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, describe, expect, test } from 'vitest';
+import { boxGlb } from '@/core/intake/samples';
+
+const dir = mkdtempSync(join(tmpdir(), 'scaphos-inspect-'));
+afterAll(() => rmSync(dir, { recursive: true, force: true }));
+
+interface Run {
+  code: number;
+  rows: Record<string, never>[];
+  stdout: string;
+  stderr: string;
+}
+const inspect = (...args: string[]) =>
+  new Promise<Run>((resolve) => {
+    execFile('./scaphos', ['inspect', ...args], { maxBuffer: 1 << 26 }, (error, stdout, stderr) => {
+      const rows = args.includes('--json')
+        ? stdout
+            .trim()
+            .split('\n')
+            .filter(Boolean)
+            .map((l) => JSON.parse(l))
+        : [];
+      resolve({ code: error ? Number(error.code) : 0, rows, stdout, stderr });
+    });
+  });
+
+const MODELS = '/usr/share/assimp/models/glTF2';
+const good = join(dir, 'good.glb');
+const deep = join(dir, 'deep.gltf');
+
+describe('./scaphos inspect --json', () => {
+  test('one object a line in argument order, nothing else on standard output, the highest exit code', async () => {
+    writeFileSync(good, await boxGlb([0.05, 0.1, 0.15]));
+    writeFileSync(
+      deep,
+      JSON.stringify({
+        asset: { version: '2.0' },
+        nodes: Array.from({ length: 20_000 }, (_, i) => (i < 19_999 ? { children: [i + 1] } : {})),
+      }),
+    );
+    const run = await inspect(good, '/not/there.glb', deep, good, '--json');
+    expect(run.rows.map((r) => r.file)).toEqual([good, '/not/there.glb', deep, good]);
+    expect(run.rows[0]).toMatchObject({
+      format: 'glb',
+      readable: true,
+      sizeMm: [100, 200, 300],
+      triangles: 12,
+      vertices: 24,
+      meshes: 1,
+      materials: 1,
+      bones: 0,
+      textures: [],
+      clips: [],
+      missing: [],
+      findings: [],
+    });
+    expect(run.rows[1]).toEqual({
+      file: '/not/there.glb',
+      readable: false,
+      error: { code: 'file/not-found', message: expect.any(String) },
+    });
+    expect(run.rows[2]).toMatchObject({ readable: false, error: { code: 'gltf/too-deep' } });
+    expect(run.code).toBe(2);
+    expect(run.stderr).not.toMatch(/at .*\(.*:\d+:\d+\)/);
+  });
+
+  test('exit 0 without a blocker, 1 with one, 64 for wrong usage', async () => {
+    writeFileSync(good, await boxGlb());
+    expect((await inspect(good, '--json')).code).toBe(0);
+    expect((await inspect(good, '--nonsense')).code).toBe(64);
+    expect((await inspect('--json')).code).toBe(64);
+    const bad = join(MODELS, 'BoxBadNormals-glTF-Binary/BoxBadNormals.glb');
+    if (!existsSync(bad)) return;
+    const run = await inspect(bad, '--json');
+    expect(run.code).toBe(1);
+    expect(run.rows[0].findings).toEqual(expect.arrayContaining([expect.objectContaining({ code: 'gltf/invalid', level: 'blocker' })]));
+  });
+
+  test('in words, for people: the same facts', async () => {
+    writeFileSync(good, await boxGlb([0.05, 0.1, 0.15]));
+    const run = await inspect(good);
+    expect(run.stdout).toContain('100.0 × 200.0 × 300.0 mm (side × up × fore)');
+    expect(run.stdout).toContain('12 triangles');
+  });
+
+  /** Files nobody here made; faces as `assimp info` counts them after its own reading. */
+  test
+    .runIf(existsSync(MODELS))
+    .each([
+      'BoxTextured-glTF-Binary/BoxTextured.glb',
+      '2CylinderEngine-glTF-Binary/2CylinderEngine.glb',
+      'simple_skin/simple_skin.gltf',
+      'ClearCoat-glTF/ClearCoatTest.gltf',
+      'textureTransform/TextureTransformTest.gltf',
+      'cameras/Cameras.gltf',
+    ])('%s: triangles and animations as an independent reader has them', async (file) => {
+    const path = join(MODELS, file);
+    const [row] = (await inspect(path, '--json')).rows as unknown as { triangles: number; clips: unknown[]; bones: number }[];
+    const info = execFileSync('assimp', ['info', path], { encoding: 'utf8' });
+    const count = (key: string) => Number(new RegExp(`^${key}:\\s+(\\d+)`, 'm').exec(info)?.[1]);
+    expect(row.clips).toHaveLength(count('Animations'));
+    // assimp counts a mesh once however many nodes draw it; three of these draw some of theirs more than once
+    expect(row.triangles).toBeGreaterThanOrEqual(count('Faces'));
+    if (!/^(2Cylinder|ClearCoat|textureTransform)/.test(file)) expect(row.triangles).toBe(count('Faces'));
+  });
+});

@@ -1,0 +1,203 @@
+import { readFileSync } from 'node:fs';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { boxGlb } from '@/core/intake/samples';
+import { createModelPart } from '@/core/piece';
+import { closeTestDatabase, PASSWORD, signedIn, siteUrl, Visitor } from '../support/http';
+
+afterAll(closeTestDatabase);
+
+/** The routes of the build, as `METHODS path` would be too fine: one entry a path. */
+const built: string[] = Object.values(
+  JSON.parse(readFileSync('.next/app-path-routes-manifest.json', 'utf8')) as Record<string, string>,
+).filter((r) => r.startsWith('/api/'));
+/** Routes that belong to no yard. */
+const OPEN = ['/api/health', '/api/session', '/api/session/demo', '/api/setup', '/api/yards'];
+
+describe('every route is scoped to its yard', () => {
+  let owner: Visitor;
+  let stranger: Visitor;
+  let piece: string;
+  let sha: string;
+  beforeAll(async () => {
+    [owner, stranger] = [await signedIn(), await signedIn()];
+    piece = await owner.newPiece();
+    sha = (await owner.upload(piece, [['box.glb', await boxGlb()]])).body.item.original;
+  });
+
+  const cases: Record<string, (v: Visitor) => Promise<{ status: number }>[]> = {
+    '/api/pieces/[piece]': (v) => [v.get(`/api/pieces/${piece}`), v.call('DELETE', `/api/pieces/${piece}`)],
+    '/api/pieces/[piece]/assets': (v) => [v.upload(piece, [['a.glb', new Uint8Array(4)]])],
+    '/api/pieces/[piece]/assets/[sha]': (v) => [v.get(`/api/pieces/${piece}/assets/${sha}`)],
+    '/api/pieces/[piece]/copy': (v) => [v.post(`/api/pieces/${piece}/copy`)],
+    '/api/pieces/[piece]/cover': (v) => [
+      v.get(`/api/pieces/${piece}/cover`),
+      v.call('PUT', `/api/pieces/${piece}/cover?revision=0`, new Uint8Array(8)),
+    ],
+    '/api/pieces/[piece]/edits': (v) => [
+      v.post(`/api/pieces/${piece}/edits`, { saveId: 'x', baseRevision: 0, edits: [{ kind: 'rename', name: 'Stolen' }] }),
+    ],
+    '/api/pieces/[piece]/packages/[kind]': (v) => [
+      v.get(`/api/pieces/${piece}/packages/glb`),
+      v.get(`/api/pieces/${piece}/packages/bundle`),
+    ],
+    '/api/pieces/[piece]/restore': (v) => [v.post(`/api/pieces/${piece}/restore`)],
+    '/api/pieces/[piece]/weight': (v) => [v.get(`/api/pieces/${piece}/weight`)],
+    '/api/yards/[yard]/bundles': (v) => [v.call('POST', `/api/yards/${owner.yard}/bundles`, new Uint8Array(8))],
+    '/api/yards/[yard]/pieces': (v) => [v.get(`/api/yards/${owner.yard}/pieces`), v.post(`/api/yards/${owner.yard}/pieces`, { name: 'x' })],
+  };
+
+  test('the build has a case for each of its routes', () => {
+    expect(built.length).toBeGreaterThan(10);
+    expect([...Object.keys(cases), ...OPEN].sort()).toEqual([...built].sort());
+  });
+
+  test.each(Object.keys(cases))('%s: another yard’s account gets 404, a stranger without account 401', async (route) => {
+    for (const answer of await Promise.all(cases[route](stranger))) expect(answer.status).toBe(404);
+    for (const answer of await Promise.all(cases[route](new Visitor('nobody')))) expect(answer.status).toBe(401);
+  });
+
+  test('and nothing was changed by the tries', async () => {
+    const { body } = await owner.get(`/api/pieces/${piece}`);
+    expect(body.document.name).toBe('Test piece');
+    expect(body.revision).toBe(0);
+  });
+
+  test('a file of one yard cannot be named into a piece of another', async () => {
+    const theirs = await stranger.newPiece();
+    const item = { id: 's', name: 'box.glb', kind: 'model', original: sha, model: sha, bytes: 1 };
+    const answer = await stranger.post(`/api/pieces/${theirs}/edits`, {
+      saveId: 'y',
+      baseRevision: 0,
+      edits: [{ kind: 'add-stock', item }],
+    });
+    expect([answer.status, answer.body.error.code]).toEqual([422, 'stock/unknown']);
+  });
+});
+
+describe('signing in', () => {
+  test('unknown account and wrong password get the same words', async () => {
+    const v = await signedIn();
+    const wrong = await new Visitor('w').post('/api/session', { email: v.email, password: 'not this one' });
+    const unknown = await new Visitor('u').post('/api/session', { email: `nobody-${v.email}`, password: 'not this one' });
+    expect(wrong.status).toBe(401);
+    expect(unknown.body).toEqual(wrong.body);
+  });
+
+  test('the cookie is httpOnly and lax; signing out ends the session on the server', async () => {
+    const v = await signedIn();
+    const answer = await v.post('/api/session', { email: v.email, password: PASSWORD });
+    expect(answer.headers.get('set-cookie')).toMatch(/HttpOnly/i);
+    expect(answer.headers.get('set-cookie')).toMatch(/SameSite=lax/i);
+    const cookie = (answer.headers.getSetCookie()[0] ?? '').split(';')[0];
+    expect((await v.call('DELETE', '/api/session')).status).toBe(200);
+    const again = await fetch(`${siteUrl()}/api/yards`, { headers: { cookie } });
+    expect(again.status).toBe(401);
+  });
+
+  test('after ten wrong tries it asks to wait', async () => {
+    const { email } = await signedIn();
+    const v = new Visitor('r');
+    const tries = [];
+    for (let i = 0; i < 11; i++) tries.push((await v.post('/api/session', { email, password: `wrong ${i}` })).status);
+    expect(tries).toEqual([...Array(10).fill(401), 429]);
+    expect((await v.post('/api/session', { email, password: PASSWORD })).body.error.message).toMatch(/Wait \d+ minute/);
+  });
+
+  test('writes from another origin, or without one, are refused', async () => {
+    const v = await signedIn();
+    expect((await v.call('POST', '/api/yards', { name: 'x' }, { origin: 'https://elsewhere.example' })).status).toBe(403);
+    const none = await fetch(`${siteUrl()}/api/session`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: '{}' });
+    expect(none.status).toBe(403);
+  });
+
+  test('the demo door is shut outside demo mode, and the first account cannot be made twice', async () => {
+    const v = await signedIn();
+    expect((await v.post('/api/session/demo')).status).toBe(404);
+    expect((await v.post('/api/setup', { name: 'A', email: 'a@b.example', password: PASSWORD, yard: 'Y' })).status).toBe(409);
+  });
+});
+
+describe('saving', () => {
+  test('the same save sent twice counts once; an older base is told what changed; nothing is overwritten', async () => {
+    const v = await signedIn();
+    const piece = await v.newPiece();
+    const save = (saveId: string, baseRevision: number, name: string) =>
+      v.post(`/api/pieces/${piece}/edits`, { saveId, baseRevision, edits: [{ kind: 'rename', name }] });
+    expect((await save('one', 0, 'First')).body).toEqual({ revision: 1 });
+    expect((await save('one', 0, 'First')).body).toEqual({ revision: 1 });
+    const late = await save('two', 0, 'Late');
+    expect(late.status).toBe(409);
+    expect(late.body.error.details).toMatchObject({ revision: 1, edits: [{ kind: 'rename', name: 'First' }], document: { name: 'First' } });
+    expect((await v.get(`/api/pieces/${piece}`)).body).toMatchObject({ revision: 1, document: { name: 'First' } });
+  });
+
+  test('two saves at once on one base: one wins, the other is told', async () => {
+    const v = await signedIn();
+    const piece = await v.newPiece();
+    const both = await Promise.all(
+      ['a', 'b'].map((n) => v.post(`/api/pieces/${piece}/edits`, { saveId: n, baseRevision: 0, edits: [{ kind: 'rename', name: n }] })),
+    );
+    expect(both.map((a) => a.status).sort()).toEqual([200, 409]);
+  });
+
+  test('an edit that does not fit, and junk, are refused whole', async () => {
+    const v = await signedIn();
+    const piece = await v.newPiece();
+    const half = await v.post(`/api/pieces/${piece}/edits`, {
+      saveId: 'h',
+      baseRevision: 0,
+      edits: [
+        { kind: 'rename', name: 'Half' },
+        { kind: 'show-part', id: 'nope', visible: true },
+      ],
+    });
+    expect([half.status, half.body.error.code]).toEqual([422, 'edit/missing']);
+    for (const body of [
+      {},
+      { saveId: 'j', baseRevision: 0, edits: [{ kind: 'explode' }] },
+      { saveId: 'j', baseRevision: -1, edits: [] },
+      'text',
+      null,
+    ])
+      expect((await v.post(`/api/pieces/${piece}/edits`, body)).status).toBe(400);
+    expect((await v.get(`/api/pieces/${piece}`)).body.document.name).toBe('Test piece');
+  });
+});
+
+describe('pieces', () => {
+  test('duplicate, delete, restore; a deleted piece is not to be had until then', async () => {
+    const v = await signedIn();
+    const piece = await v.newPiece('Lamp');
+    const copy = (await v.post(`/api/pieces/${piece}/copy`)).body.id;
+    expect((await v.get(`/api/pieces/${copy}`)).body.document.name).toBe('Lamp, copy');
+    expect((await v.call('DELETE', `/api/pieces/${piece}`)).status).toBe(200);
+    expect((await v.get(`/api/pieces/${piece}`)).status).toBe(404);
+    const listed = (await v.get(`/api/yards/${v.yard}/pieces`)).body.find((p: { id: string }) => p.id === piece);
+    expect(listed.deletedAt).not.toBeNull();
+    expect((await v.post(`/api/pieces/${piece}/restore`)).status).toBe(200);
+    expect((await v.get(`/api/pieces/${piece}`)).status).toBe(200);
+  });
+
+  test('weight and packages of a piece: nothing hung weighs nothing and is refused; hung, the weight is the file’s size', async () => {
+    const v = await signedIn();
+    const piece = await v.newPiece('Box');
+    expect((await v.get(`/api/pieces/${piece}/weight`)).body.bytes).toBe(0);
+    expect((await v.get(`/api/pieces/${piece}/packages/glb`)).body.error.code).toBe('deliver/empty');
+    const { item } = (await v.upload(piece, [['box.glb', await boxGlb()]])).body;
+    await v.post(`/api/pieces/${piece}/edits`, {
+      saveId: 's',
+      baseRevision: 0,
+      edits: [
+        { kind: 'add-stock', item: { id: 's', ...item } },
+        { kind: 'add-part', part: createModelPart('p', 's', 'Box'), index: 1 },
+      ],
+    });
+    const glb = await v.get(`/api/pieces/${piece}/packages/glb`);
+    expect(glb.headers.get('content-disposition')).toContain('box.glb');
+    expect((await v.get(`/api/pieces/${piece}/weight`)).body.bytes).toBe(glb.body.length);
+  });
+
+  test('health answers once the database does', async () => {
+    expect((await new Visitor('h').get('/api/health')).body.ok).toBe(true);
+  });
+});

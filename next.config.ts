@@ -1,0 +1,19 @@
+import type { NextConfig } from 'next';
+
+const config: NextConfig = {
+  serverExternalPackages: ['knex', 'mysql2', 'pino', 'sharp', '@node-rs/argon2', 'busboy'],
+  poweredByHeader: false,
+  reactStrictMode: true,
+  headers: async () => [
+    {
+      source: '/:path*',
+      headers: [
+        { key: 'x-content-type-options', value: 'nosniff' },
+        { key: 'referrer-policy', value: 'same-origin' },
+        { key: 'x-frame-options', value: 'DENY' },
+      ],
+    },
+  ],
+};
+
+export default config;

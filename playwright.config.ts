@@ -1,0 +1,31 @@
+import { defineConfig } from '@playwright/test';
+
+export default defineConfig({
+  testDir: 'e2e',
+  testMatch: ['browser/**/*.spec.ts', 'journeys/**/*.spec.ts'],
+  workers: 1,
+  timeout: 240_000,
+  expect: { timeout: 45_000 },
+  reporter: [['list']],
+  globalSetup: './e2e/support/browser-site.ts',
+  use: {
+    viewport: { width: 1280, height: 800 },
+    trace: 'retain-on-failure',
+    acceptDownloads: true,
+    actionTimeout: 60_000,
+    launchOptions: {
+      executablePath: process.env.SCAPHOS_CHROMIUM ?? '/usr/bin/chromium',
+      args: [
+        '--no-sandbox',
+        '--no-first-run',
+        '--disable-quic',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+        '--use-angle=swiftshader',
+        '--enable-unsafe-swiftshader',
+        '--ignore-gpu-blocklist',
+      ],
+    },
+  },
+});

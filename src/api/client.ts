@@ -1,0 +1,113 @@
+/** The typed client: every answer is parsed, every failure is an ApiFailure with the server's own sentence. */
+import type { z } from 'zod';
+import {
+  ApiErrorBody,
+  CreatedAnswer,
+  Done,
+  PieceAnswer,
+  PieceSummary,
+  SaveAnswer,
+  type SaveRequest,
+  UploadAnswer,
+  WeightAnswer,
+  YardSummary,
+} from './schemas';
+
+export class ApiFailure extends Error {
+  constructor(
+    readonly status: number,
+    readonly code: string,
+    message: string,
+    readonly details?: unknown,
+  ) {
+    super(message);
+  }
+  /** The server did not answer at all. */
+  get offline(): boolean {
+    return this.status === 0 || this.status === 502 || this.status === 503;
+  }
+}
+
+const OFFLINE = 'The server does not answer. What you did is kept here and sent when it is back.';
+
+async function failureOf(response: Response): Promise<ApiFailure> {
+  const body = ApiErrorBody.safeParse(await response.json().catch(() => null));
+  if (body.success) return new ApiFailure(response.status, body.data.error.code, body.data.error.message, body.data.error.details);
+  return new ApiFailure(response.status, 'http/failed', `The server answered with ${response.status}.`);
+}
+
+async function call<T extends z.ZodTypeAny>(schema: T, method: string, url: string, body?: unknown): Promise<z.infer<T>> {
+  const raw = body instanceof Blob;
+  const response = await fetch(url, {
+    method,
+    headers: raw ? { 'content-type': body.type } : body === undefined ? {} : { 'content-type': 'application/json' },
+    body: raw ? body : body === undefined ? undefined : JSON.stringify(body),
+  }).catch(() => {
+    throw new ApiFailure(0, 'http/offline', OFFLINE);
+  });
+  if (!response.ok) throw await failureOf(response);
+  return schema.parse(await response.json());
+}
+
+export interface Upload {
+  done: Promise<UploadAnswer>;
+  stop: () => void;
+}
+
+export const api = {
+  signIn: (email: string, password: string) => call(Done, 'POST', '/api/session', { email, password }),
+  signInDemo: () => call(Done, 'POST', '/api/session/demo', {}),
+  signOut: () => call(Done, 'DELETE', '/api/session'),
+  setUp: (body: { name: string; email: string; password: string; yard: string }) => call(Done, 'POST', '/api/setup', body),
+  listYards: () => call(YardSummary.array(), 'GET', '/api/yards'),
+  createYard: (name: string) => call(CreatedAnswer, 'POST', '/api/yards', { name }),
+  listPieces: (yard: string) => call(PieceSummary.array(), 'GET', `/api/yards/${yard}/pieces`),
+  createPiece: (yard: string, name: string) => call(CreatedAnswer, 'POST', `/api/yards/${yard}/pieces`, { name }),
+  bringBundle: (yard: string, file: Blob) =>
+    call(CreatedAnswer, 'POST', `/api/yards/${yard}/bundles`, new Blob([file], { type: 'application/zip' })),
+  getPiece: (piece: string) => call(PieceAnswer, 'GET', `/api/pieces/${piece}`),
+  deletePiece: (piece: string) => call(Done, 'DELETE', `/api/pieces/${piece}`),
+  restorePiece: (piece: string) => call(Done, 'POST', `/api/pieces/${piece}/restore`, {}),
+  copyPiece: (piece: string) => call(CreatedAnswer, 'POST', `/api/pieces/${piece}/copy`, {}),
+  saveEdits: (piece: string, body: SaveRequest) => call(SaveAnswer, 'POST', `/api/pieces/${piece}/edits`, body),
+  putCover: (piece: string, revision: number, png: Blob) => call(Done, 'PUT', `/api/pieces/${piece}/cover?revision=${revision}`, png),
+  weigh: (piece: string) => call(WeightAnswer, 'GET', `/api/pieces/${piece}/weight`),
+  modelUrl: (piece: string, sha: string) => `/api/pieces/${piece}/assets/${sha}`,
+  coverUrl: (piece: string, revision: number) => `/api/pieces/${piece}/cover?revision=${revision}`,
+  packageUrl: (piece: string, kind: 'glb' | 'bundle') => `/api/pieces/${piece}/packages/${kind}`,
+
+  /** Uploads files as one stock item; XMLHttpRequest, because fetch tells no upload progress. */
+  upload(piece: string, files: readonly { name: string; file: Blob }[], onProgress: (share: number) => void): Upload {
+    const xhr = new XMLHttpRequest();
+    const done = new Promise<UploadAnswer>((resolve, reject) => {
+      xhr.upload.onprogress = (e) => onProgress(e.lengthComputable ? e.loaded / e.total : 0);
+      xhr.onerror = () =>
+        reject(
+          new ApiFailure(0, 'http/offline', 'The server does not answer. The file was not brought in; drop it again when it is back.'),
+        );
+      xhr.onabort = () => reject(new ApiFailure(0, 'http/stopped', 'Stopped. Nothing was brought in.'));
+      xhr.onload = () => {
+        const body = ((): unknown => {
+          try {
+            return JSON.parse(xhr.responseText);
+          } catch {
+            return null;
+          }
+        })();
+        const failed = ApiErrorBody.safeParse(body);
+        if (xhr.status < 300) resolve(UploadAnswer.parse(body));
+        else
+          reject(
+            failed.success
+              ? new ApiFailure(xhr.status, failed.data.error.code, failed.data.error.message)
+              : new ApiFailure(xhr.status, 'http/failed', `The server answered with ${xhr.status}.`),
+          );
+      };
+      const form = new FormData();
+      for (const f of files) form.append('file', f.file, f.name);
+      xhr.open('POST', `/api/pieces/${piece}/assets`);
+      xhr.send(form);
+    });
+    return { done, stop: () => xhr.abort() };
+  },
+};

@@ -1,0 +1,129 @@
+/** The mend of a cause, as an edit or a pose: one press, after which the question is asked again. */
+import { Matrix4, Vector3 } from 'three';
+import type { Pose } from '../form/takes';
+import { type Box, emptyBox, growBox } from '../math/box';
+import type { Edit } from '../piece/edits';
+import type { Offset } from '../piece/schema';
+import type { HiddenCause, Sight } from './sight';
+
+export interface Mend {
+  label: string;
+  act: { kind: 'edit'; edit: Edit } | { kind: 'pose'; pose: Pose };
+}
+
+/** Sizes a wrong unit makes: mm, cm and inches read as metres, and the other way round. */
+const UNIT_FACTORS = [0.001, 0.01, 0.0254, 0.1, 10, 100, 1000];
+
+/** The part's box in head space, metres. */
+export function boxInHead(s: Sight): Box {
+  const toHead = new Matrix4().fromArray(s.head as number[]).invert();
+  const box = emptyBox();
+  const v = new Vector3();
+  for (const p of s.posed)
+    for (let i = 0; i + 2 < p.positions.length; i += 3)
+      growBox(
+        box,
+        v
+          .set(p.positions[i], p.positions[i + 1], p.positions[i + 2])
+          .applyMatrix4(toHead)
+          .toArray(),
+      );
+  return box;
+}
+
+const place = (s: Sight, offset: Partial<Offset>): Edit => ({ kind: 'place-part', id: s.part.id, offset: { ...s.part.offset, ...offset } });
+
+function moveBy(s: Sight, by: readonly number[]): Edit {
+  const [x, y, z] = s.part.offset.positionM;
+  return place(s, { positionM: [x + by[0], y + by[1], z + by[2]] });
+}
+
+/** A factor that brings the part's longest edge to about a head's width: a unit's where one fits, else the exact one. */
+export function headSizeFactor(longestM: number, headBreadthM: number): number {
+  const exact = headBreadthM / longestM;
+  const unit = UNIT_FACTORS.find((f) => longestM * f > headBreadthM * 0.5 && longestM * f < headBreadthM * 2.2);
+  return unit ?? exact;
+}
+
+function resize(s: Sight): Mend {
+  const box = boxInHead(s);
+  const factor = headSizeFactor(Math.max(box[3] - box[0], box[4] - box[1], box[5] - box[2]), s.headBreadthM);
+  const size = s.part.offset.size.map((k) => Math.min(1e6, Math.max(1e-6, k * factor))) as Offset['size'];
+  return { label: `Make it about a head wide (×${Number(factor.toPrecision(3))})`, act: { kind: 'edit', edit: place(s, { size }) } };
+}
+
+function bringToHead(s: Sight): Mend {
+  const b = boxInHead(s);
+  return {
+    label: 'Bring it to the head',
+    act: { kind: 'edit', edit: moveBy(s, [-(b[0] + b[3]) / 2, -(b[1] + b[4]) / 2, -(b[2] + b[5]) / 2]) },
+  };
+}
+
+function beforeTheFace(s: Sight): Mend {
+  const part = boxInHead(s);
+  let front = -Infinity;
+  for (let i = 2; i < s.form.positions.length; i += 3) front = Math.max(front, s.form.positions[i]);
+  return { label: 'Move it before the face', act: { kind: 'edit', edit: moveBy(s, [0, 0, front + 0.002 - part[2]]) } };
+}
+
+/**
+ * What to press for a cause; null where nothing is wrong.
+ * @param seenAt poses in which the part is seen, nearest first
+ */
+export function mendOf(s: Sight, cause: HiddenCause, occluderId: string | null, seenAt: readonly Pose[]): Mend | null {
+  const id = s.part.id;
+  switch (cause.cause) {
+    case 'hidden':
+      return { label: 'Show it', act: { kind: 'edit', edit: { kind: 'show-part', id, visible: true } } };
+    case 'not-hung':
+      return { label: 'Hang it on the head', act: { kind: 'edit', edit: { kind: 'hang-part', id, anchor: 'head' } } };
+    case 'no-triangles':
+      return { label: 'Lift it off the rack', act: { kind: 'edit', edit: { kind: 'remove-part', id } } };
+    case 'transparent':
+      return cause.byMaterial
+        ? { label: 'Draw it solid', act: { kind: 'edit', edit: { kind: 'set-solid', id, solid: true } } }
+        : { label: 'Make it opaque', act: { kind: 'edit', edit: { kind: 'set-opacity', id, opacity: 1 } } };
+    case 'outside':
+      return bringToHead(s);
+    case 'camera-inside':
+      return resize(s);
+    case 'too-small':
+      return cause.far ? bringToHead(s) : resize(s);
+    case 'inside-form':
+      return beforeTheFace(s);
+    case 'behind-occluder':
+      if (seenAt.length > 0) return { label: `Turn to ${seenAt[0].label}`, act: { kind: 'pose', pose: seenAt[0] } };
+      return occluderId
+        ? { label: 'Switch the occluder off', act: { kind: 'edit', edit: { kind: 'show-part', id: occluderId, visible: false } } }
+        : null;
+    case 'seen':
+      return null;
+  }
+}
+
+/** The cause as a sentence with its number. */
+export function sayCause(cause: HiddenCause): string {
+  switch (cause.cause) {
+    case 'hidden':
+      return 'It is hidden.';
+    case 'not-hung':
+      return 'It is not hung: it lies in the rack without an anchor.';
+    case 'no-triangles':
+      return 'It has no triangles: there is nothing to draw.';
+    case 'transparent':
+      return cause.byMaterial ? 'It is fully transparent: its materials say so.' : 'It is fully transparent: its opacity is 0 %.';
+    case 'outside':
+      return 'It is outside the picture.';
+    case 'camera-inside':
+      return `The camera is inside it: it is ${Number(cause.headWidths.toPrecision(3))} × the head’s width.`;
+    case 'too-small':
+      return `It is too ${cause.far ? 'far' : 'small'}: ${cause.pixels < 0.1 ? 'under 0.1' : cause.pixels.toFixed(1)} px in the picture.`;
+    case 'inside-form':
+      return 'It is inside the form, and the occluder covers it.';
+    case 'behind-occluder':
+      return 'It is behind an occluder from here.';
+    case 'seen':
+      return 'It can be seen.';
+  }
+}

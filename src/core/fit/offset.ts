@@ -1,0 +1,34 @@
+/** Offsets and turns as matrices: yaw about up, then pitch about side, then roll about fore (YXZ). */
+import { Euler, Matrix4, Quaternion, Vector3 } from 'three';
+import type { HeadTurn } from '../form/takes';
+import type { Offset } from '../piece/schema';
+
+const D2R = Math.PI / 180;
+
+/** Anchor from part, metres. */
+export function offsetMatrix(o: Offset): Matrix4 {
+  return new Matrix4().compose(new Vector3(...o.positionM), offsetRotation(o), new Vector3(...o.size));
+}
+
+export function offsetRotation(o: Pick<Offset, 'turnRad'>): Quaternion {
+  return new Quaternion().setFromEuler(new Euler(o.turnRad[0], o.turnRad[1], o.turnRad[2], 'YXZ'));
+}
+
+/** World from head: a turn about the head's origin. */
+export function turnMatrix(t: HeadTurn): Matrix4 {
+  return new Matrix4().makeRotationFromEuler(new Euler(t.pitchDeg * D2R, t.yawDeg * D2R, t.rollDeg * D2R, 'YXZ'));
+}
+
+/** Adds a turn (radians) about one axis of the anchor to a turn, and reads it back as pitch, yaw, roll. */
+export function turnAbout(turnRad: Offset['turnRad'], axis: 0 | 1 | 2, byRad: number): Offset['turnRad'] {
+  const unit = new Vector3(axis === 0 ? 1 : 0, axis === 1 ? 1 : 0, axis === 2 ? 1 : 0);
+  const q = new Quaternion().setFromAxisAngle(unit, byRad).multiply(offsetRotation({ turnRad }));
+  const e = new Euler().setFromQuaternion(q, 'YXZ');
+  return [wrapTurn(e.x), wrapTurn(e.y), wrapTurn(e.z)];
+}
+
+/** Keeps an angle in (−π, π], so that pressing +90° four times comes home. */
+export function wrapTurn(rad: number): number {
+  const t = rad - 2 * Math.PI * Math.round(rad / (2 * Math.PI));
+  return t <= -Math.PI + 1e-12 ? t + 2 * Math.PI : Math.abs(t) < 1e-12 ? 0 : t;
+}

@@ -1,0 +1,11 @@
+/**
+ * The form: a parametric head and bust made from numbers alone. Build the base once (about 1 s, cacheable),
+ * then make any size or expression in tens of milliseconds. Fixed topology, measures in mm that come out exact,
+ * landmarks of anthropometry, expressions by FACS action units.
+ */
+export { buildFormBase, FORM_VERSION, type FormBase } from './base';
+export { ACTION_UNITS, type ActionUnit, type Expression } from './expressions';
+export { type Form, FormError, makeForm } from './form';
+export { LANDMARKS, type LandmarkName } from './landmarks';
+export { FORM_SIZES, type FormSize, MEASURE_ENDS, MEASURES, type MeasureName, type Measures, PRESETS } from './measures';
+export { type HeadTurn, LOOK_ABOUT, POSES, type Pose, TAKES, type Take, turnAt } from './takes';

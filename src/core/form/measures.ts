@@ -1,0 +1,30 @@
+/** The measures of a head and their presets. All lengths in millimetres. */
+import type { LandmarkName } from './landmarks';
+
+/** The two landmarks each measure runs between (straight line). */
+export const MEASURE_ENDS = {
+  headLength: ['glabella', 'opisthocranion'],
+  headBreadth: ['euryonL', 'euryonR'],
+  bizygomaticBreadth: ['zygionL', 'zygionR'],
+  bitragionBreadth: ['tragionL', 'tragionR'],
+  faceLength: ['sellion', 'menton'],
+  interpupillaryDistance: ['pupilL', 'pupilR'],
+  noseProtrusion: ['subnasale', 'pronasale'],
+  noseBreadth: ['alareL', 'alareR'],
+} as const satisfies Record<string, readonly [LandmarkName, LandmarkName]>;
+
+export type MeasureName = keyof typeof MEASURE_ENDS;
+export const MEASURES = Object.keys(MEASURE_ENDS) as MeasureName[];
+/** Measures in mm; a head circumference that is not asked for follows from the others. */
+export type Measures = Record<MeasureName, number> & { headCircumference?: number };
+
+export const FORM_SIZES = ['S', 'M', 'L'] as const;
+export type FormSize = (typeof FORM_SIZES)[number];
+
+/** Round figures inside the ordinary adult range, chosen by hand: not a statistical standard. */
+// biome-ignore format: table
+export const PRESETS: Readonly<Record<FormSize, Measures>> = {
+  S: { headLength: 182, headBreadth: 143, bizygomaticBreadth: 127, bitragionBreadth: 130, faceLength: 109, interpupillaryDistance: 58.5, noseProtrusion: 18, noseBreadth: 31.5, headCircumference: 532 },
+  M: { headLength: 192, headBreadth: 151, bizygomaticBreadth: 135, bitragionBreadth: 139, faceLength: 118, interpupillaryDistance: 62.5, noseProtrusion: 19.5, noseBreadth: 34.5, headCircumference: 562 },
+  L: { headLength: 203, headBreadth: 160, bizygomaticBreadth: 145, bitragionBreadth: 149, faceLength: 128, interpupillaryDistance: 67, noseProtrusion: 21.5, noseBreadth: 38, headCircumference: 595 },
+};

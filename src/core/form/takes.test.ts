@@ -1,0 +1,40 @@
+import { describe, expect, test } from 'vitest';
+import { LOOK_ABOUT, POSES, TAKES, turnAt } from './index';
+
+describe('POSES', () => {
+  test('at least seven: front, yaw ±30 and ±60, pitch ±20', () => {
+    const has = (yawDeg: number, pitchDeg: number) => POSES.some((p) => p.yawDeg === yawDeg && p.pitchDeg === pitchDeg);
+    for (const [y, p] of [
+      [0, 0],
+      [30, 0],
+      [-30, 0],
+      [60, 0],
+      [-60, 0],
+      [0, 20],
+      [0, -20],
+    ])
+      expect(has(y, p), `${y} ${p}`).toBe(true);
+    expect(new Set(POSES.map((p) => p.id)).size).toBe(POSES.length);
+  });
+});
+
+describe('turnAt', () => {
+  test('meets every key, and the end of the take is its beginning', () => {
+    for (const k of LOOK_ABOUT.keys.slice(0, -1)) expect(turnAt(LOOK_ABOUT, k.atS).yawDeg).toBeCloseTo(k.yawDeg, 9);
+    for (const take of TAKES) {
+      const [first, last] = [take.keys[0], take.keys[take.keys.length - 1]];
+      expect({ ...last, atS: 0 }).toEqual(first);
+      expect(last.atS).toBe(take.seconds);
+    }
+  });
+  test('repeats, before zero as well', () => {
+    for (const t of [0.3, 1.4, 5.1]) {
+      expect(turnAt(LOOK_ABOUT, t + LOOK_ABOUT.seconds).yawDeg).toBeCloseTo(turnAt(LOOK_ABOUT, t).yawDeg, 6);
+      expect(turnAt(LOOK_ABOUT, t - LOOK_ABOUT.seconds).yawDeg).toBeCloseTo(turnAt(LOOK_ABOUT, t).yawDeg, 6);
+    }
+  });
+  test('never jumps: under 4° in a fiftieth of a second', () => {
+    for (let t = 0; t < LOOK_ABOUT.seconds; t += 0.02)
+      expect(Math.abs(turnAt(LOOK_ABOUT, t + 0.02).yawDeg - turnAt(LOOK_ABOUT, t).yawDeg)).toBeLessThan(4);
+  });
+});

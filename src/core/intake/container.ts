@@ -1,0 +1,190 @@
+/** From bytes to glTF JSON and its resources, with every limit checked before anything is allocated. */
+import { IntakeError } from './errors';
+import { INTAKE_LIMITS } from './limits';
+
+type Json = Record<string, unknown>;
+export interface GltfJson {
+  asset?: { version?: string };
+  scene?: number;
+  scenes?: { nodes?: number[] }[];
+  nodes?: { children?: number[]; [k: string]: unknown }[];
+  buffers?: { uri?: string; byteLength?: number }[];
+  bufferViews?: { buffer: number; byteOffset?: number; byteLength: number; byteStride?: number; extensions?: Json }[];
+  accessors?: { bufferView?: number; byteOffset?: number; componentType: number; count: number; type: string; sparse?: unknown }[];
+  images?: { uri?: string; name?: string; bufferView?: number; mimeType?: string }[];
+  extensionsUsed?: string[];
+  extensionsRequired?: string[];
+  [k: string]: unknown;
+}
+
+export interface GltfSource {
+  format: 'glb' | 'gltf';
+  json: GltfJson;
+  /** The GLB's own chunk. */
+  bin: Uint8Array | null;
+}
+
+const MAGIC = 0x46546c67;
+const CHUNK_JSON = 0x4e4f534a;
+const CHUNK_BIN = 0x004e4942;
+
+/**
+ * Splits a GLB or reads a .gltf. (glTF 2.0, section 4.4: binary container.)
+ * @throws {IntakeError} with what was wrong and where.
+ */
+export function openGltf(bytes: Uint8Array): GltfSource {
+  if (bytes.byteLength > INTAKE_LIMITS.fileBytes)
+    throw new IntakeError('file/too-large', `The file has ${bytes.byteLength} bytes; up to ${INTAKE_LIMITS.fileBytes} are read.`);
+  if (bytes.byteLength === 0) throw new IntakeError('file/empty', 'The file is empty: 0 bytes. Export it again.');
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  if (bytes.byteLength >= 4 && view.getUint32(0, true) === MAGIC) return openGlb(bytes, view);
+  return { format: 'gltf', json: parseJson(bytes, 'The file'), bin: null };
+}
+
+function openGlb(bytes: Uint8Array, view: DataView): GltfSource {
+  if (bytes.byteLength < 20)
+    throw new IntakeError('glb/truncated', `The GLB stops after ${bytes.byteLength} bytes, inside its header. Export or copy it again.`);
+  const version = view.getUint32(4, true);
+  if (version !== 2)
+    throw new IntakeError('gltf/version', `This is a GLB of version ${version}; version 2 is read. Export it as glTF 2.0.`);
+  const length = view.getUint32(8, true);
+  if (length > bytes.byteLength)
+    throw new IntakeError(
+      'glb/truncated',
+      `The GLB says it has ${length} bytes, ${length - bytes.byteLength} of them are missing at its end. Export or copy it again.`,
+    );
+  let json: GltfJson | null = null;
+  let bin: Uint8Array | null = null;
+  for (let at = 12, n = 0; at + 8 <= length; n++) {
+    const chunkLength = view.getUint32(at, true);
+    const type = view.getUint32(at + 4, true);
+    if (at + 8 + chunkLength > length)
+      throw new IntakeError('glb/chunk', `Chunk ${n} of the GLB, at byte ${at}, is longer than the file. Export it again.`);
+    const chunk = bytes.subarray(at + 8, at + 8 + chunkLength);
+    if (n === 0 && type !== CHUNK_JSON) throw new IntakeError('glb/chunk', 'The first chunk of the GLB is not its JSON. Export it again.');
+    if (n === 0) json = parseJson(chunk, 'The JSON chunk of the GLB');
+    if (type === CHUNK_BIN && !bin) bin = chunk;
+    at += 8 + Math.ceil(chunkLength / 4) * 4;
+  }
+  if (!json) throw new IntakeError('glb/chunk', 'The GLB has no JSON chunk. Export it again.');
+  return { format: 'glb', json, bin };
+}
+
+function parseJson(bytes: Uint8Array, what: string): GltfJson {
+  if (bytes.byteLength > INTAKE_LIMITS.jsonBytes)
+    throw new IntakeError('gltf/json', `${what} is ${bytes.byteLength} bytes of JSON; up to ${INTAKE_LIMITS.jsonBytes} are read.`);
+  let json: unknown;
+  try {
+    json = JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(bytes));
+  } catch (error) {
+    throw new IntakeError('gltf/json', `${what} is not JSON: ${(error as Error).message.slice(0, 160)}. Is it a glTF?`);
+  }
+  if (typeof json !== 'object' || json === null || Array.isArray(json))
+    throw new IntakeError('gltf/json', `${what} is JSON, but not a glTF.`);
+  const asset = (json as GltfJson).asset;
+  if (typeof asset !== 'object' || asset === null) throw new IntakeError('gltf/json', `${what} is JSON without "asset": not a glTF.`);
+  if (!/^2\.\d+$/.test(String(asset.version)))
+    throw new IntakeError('gltf/version', `This is glTF ${String(asset.version).slice(0, 12)}; version 2 is read. Export it as glTF 2.0.`);
+  return json as GltfJson;
+}
+
+const COMPONENT_BYTES: Record<number, number> = { 5120: 1, 5121: 1, 5122: 2, 5123: 2, 5125: 4, 5126: 4 };
+const TYPE_SIZE: Record<string, number> = { SCALAR: 1, VEC2: 2, VEC3: 3, VEC4: 4, MAT2: 4, MAT3: 9, MAT4: 16 };
+
+/**
+ * Counts, loops, depth and accessor ranges, iteratively (a deep chain must not reach a recursive parser).
+ * @throws {IntakeError} over a limit, a loop, or an accessor past its buffer.
+ */
+export function checkGltfLimits(json: GltfJson): void {
+  checkShape(json);
+  const nodes = json.nodes ?? [];
+  if (nodes.length > INTAKE_LIMITS.nodes)
+    throw new IntakeError('gltf/too-many', `The file has ${nodes.length} nodes; up to ${INTAKE_LIMITS.nodes} are read.`);
+  checkNodeTree(nodes);
+  const accessors = json.accessors ?? [];
+  if (accessors.length > INTAKE_LIMITS.accessors)
+    throw new IntakeError('gltf/too-many', `The file has ${accessors.length} accessors; up to ${INTAKE_LIMITS.accessors} are read.`);
+  let elements = 0;
+  accessors.forEach((a, i) => {
+    const size = (COMPONENT_BYTES[a?.componentType] ?? 0) * (TYPE_SIZE[a?.type] ?? 0);
+    if (!size || !Number.isInteger(a.count) || a.count < 0)
+      throw new IntakeError('gltf/accessor', `Accessor ${i} has no valid type, component type or count. Export the file again.`);
+    elements += a.count * TYPE_SIZE[a.type];
+    if (elements > INTAKE_LIMITS.elements)
+      throw new IntakeError('gltf/too-many', `The accessors up to number ${i} ask for more than ${INTAKE_LIMITS.elements} numbers.`);
+    if (a.bufferView === undefined) return;
+    const v = json.bufferViews?.[a.bufferView];
+    if (!v)
+      throw new IntakeError('gltf/accessor', `Accessor ${i} reads buffer view ${a.bufferView}, which is not there. Export the file again.`);
+    const reach = a.count === 0 ? 0 : (a.byteOffset ?? 0) + (v.byteStride ?? size) * (a.count - 1) + size;
+    if (reach > v.byteLength)
+      throw new IntakeError(
+        'gltf/accessor',
+        `Accessor ${i} reads ${reach} bytes of buffer view ${a.bufferView}, which has ${v.byteLength}. Export the file again.`,
+      );
+  });
+}
+
+const LISTS = [
+  'nodes',
+  'scenes',
+  'meshes',
+  'accessors',
+  'bufferViews',
+  'buffers',
+  'images',
+  'textures',
+  'materials',
+  'skins',
+  'animations',
+  'samplers',
+  'cameras',
+];
+
+/** A list that is not a list of objects would crash readers far from the cause. */
+function checkShape(json: GltfJson): void {
+  for (const key of LISTS) {
+    const list = json[key];
+    if (list === undefined) continue;
+    if (!Array.isArray(list)) throw new IntakeError('gltf/json', `"${key}" is not a list. Export the file again.`);
+    const at = list.findIndex((x) => typeof x !== 'object' || x === null || Array.isArray(x));
+    if (at >= 0) throw new IntakeError('gltf/json', `"${key}" ${at} is not an object. Export the file again.`);
+  }
+}
+
+function checkNodeTree(nodes: NonNullable<GltfJson['nodes']>): void {
+  const parent = new Int32Array(nodes.length).fill(-1);
+  nodes.forEach((n, i) => {
+    if (n.children !== undefined && !Array.isArray(n.children))
+      throw new IntakeError('gltf/node', `The children of node ${i} are not a list. Export the file again.`);
+    for (const c of n.children ?? []) {
+      if (!Number.isInteger(c) || c < 0 || c >= nodes.length)
+        throw new IntakeError('gltf/node', `Node ${i} has child ${c}, which is not there. Export the file again.`);
+      if (parent[c] >= 0 || c === i)
+        throw new IntakeError(
+          'gltf/loop',
+          `Node ${c} has two parents (${parent[c] >= 0 ? parent[c] : i} and ${i}). Nodes must form a tree; export the file again.`,
+        );
+      parent[c] = i;
+    }
+  });
+  const depth = new Int32Array(nodes.length);
+  for (let i = 0; i < nodes.length; i++) {
+    const path: number[] = [];
+    let at = i;
+    while (at >= 0 && depth[at] === 0) {
+      depth[at] = -1;
+      path.push(at);
+      at = parent[at];
+      if (at >= 0 && depth[at] === -1)
+        throw new IntakeError('gltf/loop', `Node ${at} is its own ancestor. Nodes must form a tree; export the file again.`);
+    }
+    let d = at < 0 ? 0 : depth[at];
+    for (const n of path.reverse()) depth[n] = ++d;
+    if (d > INTAKE_LIMITS.nodeDepth)
+      throw new IntakeError(
+        'gltf/too-deep',
+        `The nodes are nested more than ${INTAKE_LIMITS.nodeDepth} deep. Flatten the hierarchy where the model was made.`,
+      );
+  }
+}

@@ -1,0 +1,220 @@
+/** A model as plain data: what evaluation needs of a glTF. Metres; arrays are views of the file's own numbers, decoded. */
+import type { Accessor, Document, Node, Primitive } from '@gltf-transform/core';
+import { Matrix4, Quaternion, Vector3 } from 'three';
+
+export interface ModelPrimitive {
+  positions: Float32Array;
+  /** Triangle list; strips and fans expanded. Empty for points and lines. */
+  triangles: Uint32Array;
+  /** Distinct vertices that are drawn, in order. */
+  drawn: Uint32Array;
+  /** Four influences a vertex, more are folded in by `influences`. */
+  joints: Uint16Array | null;
+  weights: Float32Array | null;
+  influences: number;
+  morphPositions: Float32Array[];
+  /** Alpha of the material where it blends, else 1. */
+  alpha: number;
+}
+export interface ModelMesh {
+  name: string;
+  primitives: ModelPrimitive[];
+}
+export interface ModelNode {
+  name: string;
+  parent: number;
+  children: number[];
+  translation: [number, number, number];
+  /** x, y, z, w. */
+  rotation: [number, number, number, number];
+  scale: [number, number, number];
+  mesh: number;
+  skin: number;
+  morphWeights: number[];
+  /** Instances (EXT_mesh_gpu_instancing), each a column-major matrix in node space; null for one. */
+  instances: Float32Array | null;
+}
+export interface ModelSkin {
+  joints: number[];
+  /** Column-major, one a joint. */
+  inverseBind: Float32Array;
+}
+export interface ModelChannel {
+  node: number;
+  path: 'translation' | 'rotation' | 'scale' | 'weights';
+  interpolation: 'LINEAR' | 'STEP' | 'CUBICSPLINE';
+  times: Float32Array;
+  values: Float32Array;
+  size: number;
+}
+export interface ModelClip {
+  name: string;
+  seconds: number;
+  channels: ModelChannel[];
+}
+export interface Model {
+  /** In the order of the file, so that a node's number is the same for every reader. */
+  nodes: ModelNode[];
+  meshes: ModelMesh[];
+  skins: ModelSkin[];
+  clips: ModelClip[];
+  /** Nodes the default scene draws, roots first. */
+  sceneRoots: number[];
+}
+
+const floats = (a: Accessor): Float32Array => {
+  const array = a.getArray();
+  if (array instanceof Float32Array && !a.getNormalized()) return array;
+  const n = a.getCount();
+  const size = a.getElementSize();
+  const out = new Float32Array(n * size);
+  const row: number[] = [];
+  for (let i = 0; i < n; i++) out.set(a.getElement(i, row), i * size);
+  return out;
+};
+
+function triangleList(prim: Primitive, count: number): Uint32Array {
+  const source = prim.getIndices()?.getArray() ?? Uint32Array.from({ length: count }, (_, i) => i);
+  const mode = prim.getMode();
+  if (mode === 4) return Uint32Array.from(source).subarray(0, source.length - (source.length % 3));
+  if ((mode !== 5 && mode !== 6) || source.length < 3) return new Uint32Array();
+  const out = new Uint32Array((source.length - 2) * 3);
+  for (let i = 0; i + 2 < source.length; i++) {
+    const first = mode === 6 ? source[0] : source[i];
+    // every second triangle of a strip is turned round to keep its winding
+    const odd = mode === 5 && i % 2 === 1;
+    out.set([first, odd ? source[i + 2] : source[i + 1], odd ? source[i + 1] : source[i + 2]], i * 3);
+  }
+  return out;
+}
+
+function drawnVertices(prim: Primitive, count: number): Uint32Array {
+  const indices = prim.getIndices()?.getArray();
+  if (!indices) return Uint32Array.from({ length: count }, (_, i) => i);
+  const used = new Uint8Array(count);
+  for (const i of indices) if (i < count) used[i] = 1;
+  const out: number[] = [];
+  for (let i = 0; i < count; i++) if (used[i]) out.push(i);
+  return Uint32Array.from(out);
+}
+
+function readPrimitive(prim: Primitive): ModelPrimitive | null {
+  const position = prim.getAttribute('POSITION');
+  if (!position) return null;
+  const positions = floats(position);
+  const count = position.getCount();
+  const sets: [Accessor, Accessor][] = [];
+  for (let s = 0; ; s++) {
+    const j = prim.getAttribute(`JOINTS_${s}`);
+    const w = prim.getAttribute(`WEIGHTS_${s}`);
+    if (!j || !w) break;
+    sets.push([j, w]);
+  }
+  const influences = sets.length * 4;
+  const joints = influences ? new Uint16Array(count * influences) : null;
+  const weights = influences ? new Float32Array(count * influences) : null;
+  sets.forEach(([ja, wa], s) => {
+    const j = ja.getArray();
+    const w = floats(wa);
+    if (!j || !joints || !weights) return;
+    for (let v = 0; v < count; v++)
+      for (let k = 0; k < 4; k++) {
+        joints[v * influences + s * 4 + k] = j[v * 4 + k];
+        weights[v * influences + s * 4 + k] = w[v * 4 + k];
+      }
+  });
+  const material = prim.getMaterial();
+  const triangles = triangleList(prim, count);
+  return {
+    positions,
+    triangles: triangles.every((i) => i < count) ? triangles : triangles.filter((i) => i < count),
+    drawn: drawnVertices(prim, count),
+    joints,
+    weights,
+    influences,
+    morphPositions: prim.listTargets().flatMap((t) => {
+      const p = t.getAttribute('POSITION');
+      return p ? [floats(p)] : [];
+    }),
+    alpha: material?.getAlphaMode() === 'BLEND' ? material.getBaseColorFactor()[3] : 1,
+  };
+}
+
+interface InstancedMesh {
+  getAttribute(name: string): Accessor | null;
+}
+
+const _t = /* @__PURE__ */ new Vector3();
+const _r = /* @__PURE__ */ new Quaternion();
+const _s = /* @__PURE__ */ new Vector3();
+const _m = /* @__PURE__ */ new Matrix4();
+
+/** Rows of TRS as column-major matrices. */
+function readInstances(node: Node): Float32Array | null {
+  const ext = node.getExtension('EXT_mesh_gpu_instancing') as InstancedMesh | null;
+  if (!ext) return null;
+  const t = ext.getAttribute('TRANSLATION');
+  const r = ext.getAttribute('ROTATION');
+  const s = ext.getAttribute('SCALE');
+  const count = (t ?? r ?? s)?.getCount() ?? 0;
+  const out = new Float32Array(count * 16);
+  for (let i = 0; i < count; i++) {
+    _t.fromArray(t?.getElement(i, []) ?? [0, 0, 0]);
+    _r.fromArray(r?.getElement(i, []) ?? [0, 0, 0, 1]);
+    _s.fromArray(s?.getElement(i, []) ?? [1, 1, 1]);
+    _m.compose(_t, _r, _s).toArray(out, i * 16);
+  }
+  return out;
+}
+
+const IDENTITY = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1];
+
+/** The plain data of a Document. The document is not changed; large arrays may be shared with it. */
+export function readModel(document: Document): Model {
+  const root = document.getRoot();
+  const nodes = root.listNodes();
+  const nodeIndex = new Map(nodes.map((n, i) => [n, i]));
+  const meshIndex = new Map(root.listMeshes().map((m, i) => [m, i]));
+  const skinIndex = new Map(root.listSkins().map((s, i) => [s, i]));
+  const scene = root.getDefaultScene() ?? root.listScenes()[0];
+  const at = (n: Node | null | undefined) => (n ? (nodeIndex.get(n) ?? -1) : -1);
+  return {
+    nodes: nodes.map((n) => ({
+      name: n.getName(),
+      parent: at(n.getParentNode()),
+      children: n.listChildren().map(at),
+      translation: n.getTranslation(),
+      rotation: n.getRotation(),
+      scale: n.getScale(),
+      mesh: meshIndex.get(n.getMesh() as never) ?? -1,
+      skin: skinIndex.get(n.getSkin() as never) ?? -1,
+      morphWeights: n.getWeights().length ? n.getWeights() : (n.getMesh()?.getWeights() ?? []),
+      instances: readInstances(n),
+    })),
+    meshes: root.listMeshes().map((m) => ({ name: m.getName(), primitives: m.listPrimitives().flatMap((p) => readPrimitive(p) ?? []) })),
+    skins: root.listSkins().map((s) => {
+      const joints = s.listJoints().map(at);
+      const given = s.getInverseBindMatrices();
+      const inverseBind = given ? floats(given) : new Float32Array(joints.length * 16);
+      if (!given) for (let i = 0; i < joints.length; i++) inverseBind.set(IDENTITY, i * 16);
+      return { joints, inverseBind };
+    }),
+    clips: root.listAnimations().map((a) => {
+      const channels = a.listChannels().flatMap((c): ModelChannel[] => {
+        const sampler = c.getSampler();
+        const input = sampler?.getInput();
+        const output = sampler?.getOutput();
+        const path = c.getTargetPath();
+        if (!sampler || !input || !output || !path || !c.getTargetNode()) return [];
+        const times = floats(input);
+        const values = floats(output);
+        const interpolation = sampler.getInterpolation();
+        const rows = times.length * (interpolation === 'CUBICSPLINE' ? 3 : 1);
+        if (times.length === 0 || values.length % rows !== 0) return [];
+        return [{ node: at(c.getTargetNode()), path, interpolation, times, values, size: values.length / rows }];
+      });
+      return { name: a.getName(), seconds: channels.reduce((s, c) => Math.max(s, c.times[c.times.length - 1]), 0), channels };
+    }),
+    sceneRoots: scene ? scene.listChildren().map(at) : [],
+  };
+}

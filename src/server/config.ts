@@ -1,0 +1,18 @@
+/** Settings of the running server, from its environment. */
+import { join, resolve } from 'node:path';
+
+export interface Config {
+  dataDir: string;
+  dbUrl: string;
+  demo: boolean;
+}
+
+export function config(): Config {
+  const dbUrl = process.env.SCAPHOS_DB_URL;
+  if (!dbUrl) throw new Error('SCAPHOS_DB_URL is not set. Start Scaphos with ./scaphos start or ./scaphos demo.');
+  return { dataDir: resolve(process.env.SCAPHOS_DATA ?? '.data'), dbUrl, demo: process.env.SCAPHOS_DEMO === '1' };
+}
+
+export const blobDir = () => join(config().dataDir, 'blobs');
+export const tempDir = () => join(config().dataDir, 'tmp');
+export const cacheDir = () => join(config().dataDir, 'cache');

@@ -1,0 +1,34 @@
+/** Covers: renderings made in the browser, decoded and encoded anew before they are kept. */
+import { createHash } from 'node:crypto';
+import { writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import sharp from 'sharp';
+import { adoptBlob, withTempDir } from './blobs';
+import type { Knex } from './db';
+import { HttpError } from './errors';
+
+const COVER_BYTES = 4_000_000;
+
+export async function keepCover(db: Knex, pieceId: string, revision: number, request: Request): Promise<void> {
+  const declared = Number(request.headers.get('content-length') ?? 0);
+  if (declared > COVER_BYTES) throw new HttpError(413, 'cover/too-large', `A cover has at most ${COVER_BYTES / 1e6} MB.`);
+  const body = new Uint8Array(await request.arrayBuffer());
+  if (body.byteLength > COVER_BYTES) throw new HttpError(413, 'cover/too-large', `A cover has at most ${COVER_BYTES / 1e6} MB.`);
+  const png = await sharp(body, { limitInputPixels: 4_000_000 })
+    .resize({ width: 1280, height: 1280, fit: 'inside', withoutEnlargement: true })
+    .png({ compressionLevel: 9 })
+    .toBuffer()
+    .catch(() => {
+      throw new HttpError(422, 'cover/unreadable', 'The cover is not a picture that can be read.');
+    });
+  const sha = createHash('sha256').update(png).digest('hex');
+  await withTempDir(async (dir) => {
+    await writeFile(join(dir, sha), png);
+    await adoptBlob(db, dir, sha);
+  });
+  // an older cover never takes the place of a newer one
+  await db('pieces')
+    .where({ id: pieceId })
+    .andWhere((q) => q.whereNull('cover_revision').orWhere('cover_revision', '<=', revision))
+    .update({ cover_sha256: sha, cover_revision: revision });
+}

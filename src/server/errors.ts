@@ -1,0 +1,15 @@
+/** A failure with its HTTP status, a stable code and a sentence that says what was wrong, where, and what to do. */
+export class HttpError extends Error {
+  constructor(
+    readonly status: number,
+    readonly code: string,
+    message: string,
+    readonly details?: unknown,
+  ) {
+    super(message);
+  }
+}
+
+/** The same words whether it is not there or not yours. */
+export const notFound = (what: string) =>
+  new HttpError(404, 'http/not-found', `There is no such ${what} here. It may have been deleted, or belong to another yard.`);

@@ -1,0 +1,121 @@
+/** What every route shares: session, origin, parsing, errors as JSON, one log line. */
+import { cookies } from 'next/headers';
+import { z } from 'zod';
+import { type Account, SESSION_COOKIE, SESSION_DAYS, sessionAccount } from './accounts';
+import { database, type Knex } from './db';
+import { HttpError } from './errors';
+import { log } from './log';
+
+const JSON_BYTES = 8_000_000;
+
+export interface Call<P> {
+  request: Request;
+  params: P;
+  db: Knex;
+}
+export type SignedCall<P> = Call<P> & { account: Account };
+
+const WRITES = new Set(['POST', 'PUT', 'PATCH', 'DELETE']);
+
+/** Writes are taken only from our own pages. */
+function checkOrigin(request: Request): void {
+  if (!WRITES.has(request.method)) return;
+  const origin = request.headers.get('origin');
+  const host = request.headers.get('x-forwarded-host') ?? request.headers.get('host');
+  if (origin === null || !URL.canParse(origin) || new URL(origin).host !== host)
+    throw new HttpError(403, 'http/origin', 'This request did not come from a page of this Scaphos. Open it at its own address.');
+}
+
+function answerError(error: unknown): Response {
+  if (error instanceof HttpError)
+    return Response.json({ error: { code: error.code, message: error.message, details: error.details } }, { status: error.status });
+  if (error instanceof z.ZodError) {
+    const first = error.issues[0];
+    return Response.json(
+      { error: { code: 'http/shape', message: `The request is wrong at ${first.path.join('.') || 'its root'}: ${first.message}.` } },
+      { status: 400 },
+    );
+  }
+  const code = (error as { code?: string }).code ?? '';
+  if (
+    /^(ECONNREFUSED|ECONNRESET|PROTOCOL_CONNECTION_LOST|ER_CON|ETIMEDOUT|ER_SERVER_SHUTDOWN)/.test(code) ||
+    (error as Error).name === 'KnexTimeoutError'
+  )
+    return Response.json(
+      {
+        error: {
+          code: 'http/database',
+          message: 'The database does not answer. What you did is kept in the browser; it is sent when it is back.',
+        },
+      },
+      { status: 503 },
+    );
+  return Response.json(
+    { error: { code: 'http/failed', message: 'Something went wrong on the server; it is written in its log. Try again.' } },
+    { status: 500 },
+  );
+}
+
+type Context<P> = { params: Promise<P> };
+
+/** A route anyone may call. */
+export function openRoute<P = Record<string, never>>(work: (call: Call<P>) => Promise<Response>) {
+  return async (request: Request, context: Context<P>): Promise<Response> => {
+    const started = performance.now();
+    let response: Response;
+    try {
+      checkOrigin(request);
+      response = await work({ request, params: await context.params, db: database() });
+    } catch (error) {
+      response = answerError(error);
+      if (response.status >= 500) log.error({ err: error, url: new URL(request.url).pathname }, 'request failed');
+    }
+    log.info(
+      { method: request.method, url: new URL(request.url).pathname, status: response.status, ms: Math.round(performance.now() - started) },
+      'request',
+    );
+    return response;
+  };
+}
+
+/** A route for signed-in accounts. */
+export function signedRoute<P = Record<string, never>>(work: (call: SignedCall<P>) => Promise<Response>) {
+  return openRoute<P>(async (call) => {
+    const account = await currentAccount(call.db);
+    if (!account) throw new HttpError(401, 'account/signed-out', 'You are signed out. Sign in again; what you did is kept in the browser.');
+    return work({ ...call, account });
+  });
+}
+
+export async function currentAccount(db: Knex): Promise<Account | null> {
+  return sessionAccount(db, (await cookies()).get(SESSION_COOKIE)?.value);
+}
+
+/** @throws {HttpError} 400 not JSON, or {z.ZodError} of another shape. */
+export async function readJson<T extends z.ZodTypeAny>(request: Request, schema: T): Promise<z.infer<T>> {
+  if (!(request.headers.get('content-type') ?? '').startsWith('application/json')) throw new HttpError(415, 'http/json', 'Send JSON.');
+  const text = await request.text();
+  if (text.length > JSON_BYTES) throw new HttpError(413, 'http/too-large', `The request has more than ${JSON_BYTES / 1e6} MB.`);
+  let body: unknown;
+  try {
+    body = JSON.parse(text);
+  } catch {
+    throw new HttpError(400, 'http/json', 'The request is not JSON.');
+  }
+  return schema.parse(body);
+}
+
+/** Behind a proxy that says so, cookies travel only over TLS. */
+export async function setSession(request: Request, token: string): Promise<void> {
+  const secure = request.headers.get('x-forwarded-proto') === 'https' || new URL(request.url).protocol === 'https:';
+  (await cookies()).set(SESSION_COOKIE, token, { httpOnly: true, sameSite: 'lax', secure, path: '/', maxAge: SESSION_DAYS * 86_400 });
+}
+
+export async function clearSession(): Promise<string | undefined> {
+  const jar = await cookies();
+  const token = jar.get(SESSION_COOKIE)?.value;
+  jar.delete(SESSION_COOKIE);
+  return token;
+}
+
+export const done = () => Response.json({ ok: true });

@@ -1,0 +1,3 @@
+import { ulid } from 'ulid';
+
+export const newId = (): string => ulid();

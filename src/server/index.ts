@@ -1,0 +1,34 @@
+/** The server's public surface: what routes and pages call. */
+export {
+  checkPassword,
+  closeSession,
+  countAccounts,
+  createAccount,
+  forgetFailures,
+  guardSignIn,
+  noteFailure,
+  openSession,
+} from './accounts';
+export { listAssets, requireAsset, takeBundle, takeFile, takeUpload } from './assets';
+export { blobStream, collectBlobs } from './blobs';
+export { config } from './config';
+export { keepCover } from './covers';
+export { database, type Knex, migrateDown, migrateUp, openDatabase } from './db';
+export { HttpError, notFound } from './errors';
+export { clearSession, currentAccount, done, openRoute, readJson, setSession, signedRoute } from './http';
+export { log } from './log';
+export { type PackageKind, packageFile, packageName, sweepPackages, weighPiece } from './packages';
+export {
+  answerPiece,
+  copyPiece,
+  deletePiece,
+  documentOf,
+  insertPiece,
+  listPieces,
+  newPiece,
+  requirePiece,
+  restorePiece,
+  saveEdits,
+} from './pieces';
+export { setUpAccount } from './setup';
+export { createYard, listYards, requireYard } from './yards';

@@ -1,0 +1,178 @@
+/** Pieces and their revisions. A save sends edits on a revision; a mismatch answers what changed and writes nothing. */
+import type { BehindDetails, PieceAnswer, PieceSummary, SaveRequest } from '@/api';
+import type { ModelFacts } from '@/core/intake';
+import { applyEdit, createPiece, type Edit, EditError, Piece, readPiece } from '@/core/piece';
+import { listAssets } from './assets';
+import type { Knex } from './db';
+import { HttpError, notFound } from './errors';
+import { newId } from './ids';
+
+export const RESTORE_DAYS = 30;
+
+interface PieceRow {
+  id: string;
+  yard_id: string;
+  revision: number;
+  document: string;
+  cover_sha256: string | null;
+  cover_revision: number | null;
+  updated_at: Date;
+  deleted_at: Date | null;
+}
+
+/** @throws {HttpError} 404 where the piece is deleted or its yard is not the account's. */
+export async function requirePiece(
+  db: Knex,
+  pieceId: string,
+  accountId: string,
+  deletedToo = false,
+): Promise<PieceRow & { yard_name: string }> {
+  const row = await db('pieces')
+    .join('members', 'members.yard_id', 'pieces.yard_id')
+    .join('yards', 'yards.id', 'pieces.yard_id')
+    .where('pieces.id', pieceId)
+    .where('members.account_id', accountId)
+    .first('pieces.*', { yard_name: 'yards.name' });
+  if (!row || (row.deleted_at && !deletedToo)) throw notFound('piece');
+  return row;
+}
+
+export const documentOf = (row: Pick<PieceRow, 'document'>): Piece => readPiece(JSON.parse(row.document));
+
+export async function insertPiece(db: Knex, yardId: string, document: Piece): Promise<string> {
+  const id = newId();
+  const now = new Date();
+  await db('pieces').insert({
+    id,
+    yard_id: yardId,
+    revision: 0,
+    document: JSON.stringify(Piece.parse(document)),
+    created_at: now,
+    updated_at: now,
+  });
+  return id;
+}
+
+export const newPiece = (db: Knex, yardId: string, name: string) => insertPiece(db, yardId, createPiece(name));
+
+export async function listPieces(db: Knex, yardId: string): Promise<PieceSummary[]> {
+  const rows: PieceRow[] = await db('pieces').where('yard_id', yardId).orderBy('created_at');
+  const assets = new Map((await listAssets(db, yardId)).map((a) => [a.original, a.facts]));
+  return rows.map((row) => {
+    const document = documentOf(row);
+    return {
+      id: row.id,
+      name: document.name,
+      revision: row.revision,
+      document,
+      updatedAt: row.updated_at.toISOString(),
+      deletedAt: row.deleted_at?.toISOString() ?? null,
+      coverRevision: row.cover_revision,
+      findings: countFindings(document, assets),
+    };
+  });
+}
+
+function countFindings(piece: Piece, facts: ReadonlyMap<string, ModelFacts>): PieceSummary['findings'] {
+  const out = { blocker: 0, warning: 0, note: 0 };
+  for (const s of Object.values(piece.stock)) for (const f of facts.get(s.original)?.findings ?? []) out[f.level]++;
+  return out;
+}
+
+export async function answerPiece(db: Knex, row: PieceRow & { yard_name: string }): Promise<PieceAnswer> {
+  const document = documentOf(row);
+  return {
+    id: row.id,
+    yard: { id: row.yard_id, name: row.yard_name },
+    revision: row.revision,
+    document,
+    assets: await assetsOf(db, row.yard_id, document),
+  };
+}
+
+async function assetsOf(db: Knex, yardId: string, piece: Piece) {
+  const wanted = new Set(Object.values(piece.stock).map((s) => s.original));
+  return (await listAssets(db, yardId)).filter((a) => wanted.has(a.original));
+}
+
+/** Applies edits to the newest revision, in one transaction. @throws {HttpError} 409 behind, 422 an edit that does not fit. */
+export async function saveEdits(db: Knex, pieceId: string, accountId: string, save: SaveRequest): Promise<number> {
+  const { yard_id } = await requirePiece(db, pieceId, accountId);
+  return db.transaction(async (trx) => {
+    const row: PieceRow | undefined = await trx('pieces').where('id', pieceId).forUpdate().first();
+    if (!row || row.deleted_at) throw notFound('piece');
+    const before = await trx('revisions').where({ piece_id: pieceId, save_id: save.saveId }).first('number');
+    if (before) return before.number as number;
+    if (row.revision !== save.baseRevision) throw await behind(trx, row, save.baseRevision);
+    const next = applyAll(documentOf(row), save.edits);
+    await checkStock(trx, yard_id, save.edits);
+    const now = new Date();
+    await trx('revisions').insert({
+      piece_id: pieceId,
+      number: row.revision + 1,
+      save_id: save.saveId,
+      account_id: accountId,
+      edits: JSON.stringify(save.edits),
+      created_at: now,
+    });
+    await trx('pieces')
+      .where('id', pieceId)
+      .update({ revision: row.revision + 1, document: JSON.stringify(next), updated_at: now });
+    return row.revision + 1;
+  });
+}
+
+function applyAll(piece: Piece, edits: readonly Edit[]): Piece {
+  try {
+    return Piece.parse(edits.reduce(applyEdit, piece));
+  } catch (error) {
+    if (error instanceof EditError) throw new HttpError(422, error.code, error.message);
+    throw error;
+  }
+}
+
+/** A piece may name only files that came into its own yard. */
+async function checkStock(db: Knex, yardId: string, edits: readonly Edit[]): Promise<void> {
+  for (const e of edits.flatMap((x) => (x.kind === 'batch' ? x.edits : [x]))) {
+    if (e.kind !== 'add-stock') continue;
+    const known = await db('assets').where({ yard_id: yardId, original: e.item.original, model: e.item.model }).first('original');
+    if (!known) throw new HttpError(422, 'stock/unknown', `${e.item.name} was never brought into this yard. Bring the file in first.`);
+  }
+}
+
+async function behind(db: Knex, row: PieceRow, baseRevision: number): Promise<HttpError> {
+  if (baseRevision > row.revision)
+    return new HttpError(422, 'piece/revision', `Revision ${baseRevision} is not there yet; the piece stands at ${row.revision}.`);
+  const since: { edits: string }[] = await db('revisions')
+    .where('piece_id', row.id)
+    .where('number', '>', baseRevision)
+    .orderBy('number')
+    .select('edits');
+  const document = documentOf(row);
+  const details: BehindDetails = {
+    revision: row.revision,
+    document,
+    edits: since.flatMap((r) => JSON.parse(r.edits) as Edit[]),
+    assets: await assetsOf(db, row.yard_id, document),
+  };
+  return new HttpError(
+    409,
+    'piece/behind',
+    `The piece has moved on to revision ${row.revision}; this was made on ${baseRevision}.`,
+    details,
+  );
+}
+
+export async function copyPiece(db: Knex, row: PieceRow): Promise<string> {
+  const document = documentOf(row);
+  return insertPiece(db, row.yard_id, { ...document, name: `${document.name.slice(0, 112)}, copy` });
+}
+
+export const deletePiece = (db: Knex, id: string) => db('pieces').where({ id }).update({ deleted_at: new Date() });
+
+/** @throws {HttpError} 410 after 30 days. */
+export async function restorePiece(db: Knex, row: PieceRow, now = new Date()): Promise<void> {
+  if (row.deleted_at && now.getTime() - row.deleted_at.getTime() > RESTORE_DAYS * 86_400_000)
+    throw new HttpError(410, 'piece/gone', `It was deleted more than ${RESTORE_DAYS} days ago and cannot be restored.`);
+  await db('pieces').where({ id: row.id }).update({ deleted_at: null });
+}

@@ -1,0 +1,81 @@
+/** Models for drawing: parsed once, cloned per part, posed by what evaluation says. */
+import { type AnimationClip, Group, type Material, Mesh, type Object3D } from 'three';
+import { MeshoptDecoder } from 'three/addons/libs/meshopt_decoder.module.js';
+import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js';
+import { clone } from 'three/addons/utils/SkeletonUtils.js';
+import type { StagePart } from '@/core/evaluate';
+
+export interface DrawnModel {
+  scene: Group;
+  clips: AnimationClip[];
+}
+
+/** Parses a GLB. Nodes are marked with their number in the file, so that evaluation and drawing speak of the same node. */
+export async function parseModel(glb: ArrayBuffer): Promise<DrawnModel> {
+  const gltf = await new GLTFLoader().setMeshoptDecoder(MeshoptDecoder).parseAsync(glb, '');
+  const scene = gltf.scene ?? new Group();
+  for (const [object, at] of gltf.parser.associations) {
+    // the loader's own default material is listed without a place in the file
+    const node = (at as { nodes?: number } | undefined)?.nodes;
+    if (node !== undefined && 'isObject3D' in object) (object as Object3D).userData.node = node;
+  }
+  return { scene, clips: gltf.animations };
+}
+
+/** One part on stage: a clone of its model under a holder that evaluation places. */
+export class DrawnPart {
+  readonly holder = new Group();
+  private readonly nodes = new Map<number, Object3D>();
+  private readonly original = new Map<Mesh, Material | Material[]>();
+  private worn = '1 false';
+
+  constructor(
+    readonly id: string,
+    /** SHA-256 of its GLB. */
+    readonly model: string,
+    drawn: DrawnModel,
+  ) {
+    const scene = clone(drawn.scene);
+    this.holder.matrixAutoUpdate = false;
+    this.holder.add(scene);
+    this.holder.userData.part = id;
+    scene.traverse((o) => {
+      if (typeof o.userData.node === 'number') this.nodes.set(o.userData.node, o);
+      o.frustumCulled = false; // skinned bounds are not kept up to date
+      if (o instanceof Mesh) this.original.set(o, o.material);
+    });
+  }
+
+  apply(part: StagePart): void {
+    this.holder.visible = part.shown;
+    this.holder.matrix.fromArray(part.matrix);
+    if (part.pose)
+      for (const [i, o] of this.nodes) {
+        const t = part.pose.trs;
+        o.position.fromArray(t, i * 10);
+        o.quaternion.fromArray(t, i * 10 + 3);
+        o.scale.fromArray(t, i * 10 + 7);
+        const weights = part.pose.morphWeights.get(i);
+        if (weights) o.traverse((m) => m instanceof Mesh && m.morphTargetInfluences?.splice(0, weights.length, ...weights));
+      }
+    this.wear(part.opacity, part.solid);
+    this.holder.updateMatrixWorld(true);
+  }
+
+  private wear(opacity: number, solid: boolean): void {
+    const key = `${opacity} ${solid}`;
+    if (key === this.worn) return;
+    this.worn = key;
+    for (const [mesh, material] of this.original) {
+      const fadeOne = (m: Material) => {
+        if (opacity === 1 && !solid) return m;
+        const copy = m.clone();
+        copy.opacity = (m.transparent && !solid ? m.opacity : 1) * opacity;
+        copy.transparent = opacity < 1 || (m.transparent && !solid);
+        if (solid) copy.depthWrite = true;
+        return copy;
+      };
+      mesh.material = Array.isArray(material) ? material.map(fadeOne) : fadeOne(material);
+    }
+  }
+}

@@ -1,0 +1,272 @@
+'use client';
+import { Archive, Box, Download } from 'lucide-react';
+import { useRef } from 'react';
+import { api } from '@/api';
+import { PROFILES, type Profile, packageContents } from '@/core/deliver';
+import { evaluate, simulateCapture } from '@/core/evaluate';
+import { showMegabytes } from '@/core/math';
+import { Flag, spareText, Waterline } from '../kit';
+import { useDocument, usePiece, useWeight } from '../piece/context';
+import { getStage, pixelRatio, useDraw, useForm, useModels, useSize } from '../piece/stagehooks';
+
+export function DeliverView() {
+  const bytes = useWeight() ?? 0;
+  const doc = useDocument();
+  const commit = usePiece((s) => s.commit);
+  return (
+    <div className="h-full flex flex-col p-3 pt-2.5 gap-2.5 overflow-y-auto">
+      <div className="flex items-baseline gap-3">
+        <h2 className="text-[15px] font-semibold">Deliver</h2>
+        <span className="text-small soft">Choose where the piece will be worn. The load line moves to suit.</span>
+      </div>
+      <div className="grid grid-cols-3 gap-2" role="radiogroup" aria-label="Profile">
+        {Object.values(PROFILES).map((p) => (
+          <ProfileCard
+            key={p.id}
+            profile={p}
+            bytes={bytes}
+            chosen={doc.profile === p.id}
+            onChoose={() => commit({ kind: 'set-profile', profile: p.id })}
+          />
+        ))}
+      </div>
+      <div className="flex-1 min-h-0 grid gap-2.5" style={{ gridTemplateColumns: 'minmax(0,1fr) 306px 276px' }}>
+        <div className="flex flex-col gap-2.5 min-h-0">
+          <BeforeItSails bytes={bytes} />
+          <Contents />
+        </div>
+        <Picture />
+        <Packages bytes={bytes} />
+      </div>
+    </div>
+  );
+}
+
+function ProfileCard({ profile, bytes, chosen, onChoose }: { profile: Profile; bytes: number; chosen: boolean; onChoose: () => void }) {
+  const over = bytes > profile.bytes;
+  return (
+    // biome-ignore lint/a11y/useSemanticElements: a card that is a radio of its group
+    <button
+      type="button"
+      role="radio"
+      aria-checked={chosen}
+      className={`sheet text-left px-2.5 pt-2 pb-2 relative cursor-pointer ${chosen ? 'indexed bg-[color:var(--brass-wash)]! border-[color:var(--brass)]!' : ''}`}
+      onClick={onChoose}
+    >
+      <span className="flex items-baseline justify-between">
+        <b className="text-[14px] font-semibold">{profile.label}</b>
+        <span className="num text-small">
+          {profile.bytes / 1e6}
+          <span className="unit">MB</span>
+        </span>
+      </span>
+      <span className="block text-micro soft mb-1.5">{profile.about}</span>
+      <span className="block water border border-[color:var(--hair)] overflow-hidden">
+        <Waterline bytes={bytes} limit={profile.bytes} width={364} height={64} viewWidth={496} at={0.75} />
+      </span>
+      <span
+        className={`flex items-center gap-1 mt-1.5 text-small ${over ? 'font-semibold' : 'soft'}`}
+        style={over ? { color: 'var(--vermilion)' } : undefined}
+      >
+        {over && <Flag kind="blocker" size={13} />}
+        {spareText(bytes, profile.bytes)}
+      </span>
+    </button>
+  );
+}
+
+function BeforeItSails({ bytes }: { bytes: number }) {
+  const doc = useDocument();
+  const assets = usePiece((s) => s.assets);
+  const save = usePiece((s) => s.save);
+  const { parts } = packageContents(doc);
+  const limit = PROFILES[doc.profile].bytes;
+  const used = new Set(parts.map((p) => doc.stock[p.stockId]?.original));
+  const findings = assets.filter((a) => used.has(a.original)).flatMap((a) => a.facts.findings);
+  const blockers = findings.filter((f) => f.level === 'blocker').length;
+  const warnings = findings.filter((f) => f.level === 'warning').length;
+  const rows: ['done' | 'blocker' | 'warning', string, string][] = [
+    parts.length > 0
+      ? ['done', `${parts.length} part${parts.length > 1 ? 's' : ''} will be delivered`, 'Visible and hung, in the head frame']
+      : ['blocker', 'Nothing would be delivered', 'Hang a part on the head in Fit'],
+    bytes <= limit
+      ? ['done', 'It is under the load line', spareText(bytes, limit)]
+      : ['blocker', 'It is over the load line', spareText(bytes, limit)],
+    blockers > 0
+      ? ['blocker', `${blockers} blocker${blockers > 1 ? 's' : ''} in its files`, 'They stand in Stock, file by file']
+      : [
+          'done',
+          'No blockers in its files',
+          warnings > 0 ? `${warnings} warning${warnings > 1 ? 's' : ''} stand in Stock` : 'No warnings either',
+        ],
+    save === 'saved'
+      ? ['done', 'Everything is saved', 'The package holds what you see']
+      : ['warning', 'Not all is saved yet', 'The package holds the newest revision in the Yard'],
+  ];
+  const open = rows.filter((r) => r[0] !== 'done').length;
+  return (
+    <section className="sheet px-3 pt-2 pb-1">
+      <header className="flex items-baseline justify-between pb-1 rule-b">
+        <h3 className="text-[15px] font-semibold">Before it sails</h3>
+        <span className="text-small soft">
+          <span className="num">{rows.length - open}</span> done, <span className="num">{open}</span> to settle
+        </span>
+      </header>
+      {rows.map(([kind, title, more]) => (
+        <div key={title} className="finding" style={{ alignItems: 'center', padding: '5px 0' }}>
+          <Flag kind={kind} />
+          <span>
+            <span className="font-medium">{title}</span>
+            <span className="soft block text-micro leading-[13px]">{more}</span>
+          </span>
+        </div>
+      ))}
+    </section>
+  );
+}
+
+function Contents() {
+  const doc = useDocument();
+  const { parts, leftOut } = packageContents(doc);
+  return (
+    <section className="sheet pt-2 overflow-y-auto flex-1 min-h-[120px]" aria-label="What the GLB holds">
+      <h3 className="text-[15px] font-semibold px-3 pb-1">What the GLB holds</h3>
+      <table className="ledger">
+        <thead>
+          <tr>
+            <th className="pl-3!">Name</th>
+            <th>From</th>
+            <th>In the package</th>
+          </tr>
+        </thead>
+        <tbody>
+          {parts.map((p) => (
+            <tr key={p.id}>
+              <td className="pl-3! named text-[14px]">{p.name}</td>
+              <td>{doc.stock[p.stockId]?.name}</td>
+              <td>
+                <span className="flag" style={{ fontWeight: 450 }}>
+                  <Flag kind="done" />
+                  under Head
+                </span>
+              </td>
+            </tr>
+          ))}
+          {leftOut.map((l) => (
+            <tr key={l.name + l.why} data-left-out={l.name}>
+              <td className="pl-3! soft">{l.name}</td>
+              <td />
+              <td className="soft">left out: {l.why}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  );
+}
+
+const CAMERA = { positionM: [0, 0, 1.1] as [number, number, number], targetM: [0, -0.02, 0] as [number, number, number], fovDeg: 22 };
+
+/** The piece as it stands, a real rendering. */
+function Picture() {
+  const doc = useDocument();
+  const id = usePiece((s) => s.id);
+  const form = useForm(doc.form);
+  const models = useModels(id, doc);
+  const { ref, width, height } = useSize<HTMLDivElement>();
+  const canvas = useRef<HTMLCanvasElement>(null);
+  useDraw(() => {
+    if (!canvas.current || !form || width === 0) return;
+    const stage = getStage();
+    stage.setForm(form);
+    stage.drawMirror(
+      canvas.current,
+      evaluate(doc, models, simulateCapture({ yawDeg: 14, pitchDeg: 0, rollDeg: 0 }, 0, CAMERA)),
+      { width, height, ratio: pixelRatio() },
+      { backdrop: true },
+    );
+  }, [doc, form, models, width, height]);
+  return (
+    <section className="sheet p-2.5 self-start">
+      <header className="flex items-baseline justify-between pb-1.5">
+        <h3 className="text-[15px] font-semibold">As it will be seen</h3>
+        <span className="text-micro soft">form {doc.form}</span>
+      </header>
+      <div ref={ref} className="relative border border-[color:var(--ink)] overflow-hidden bg-[#0c2029]" style={{ height: 284 }}>
+        <canvas ref={canvas} className="plate-canvas" role="img" aria-label={`${doc.name} on form ${doc.form}`} data-view="deliver" />
+      </div>
+    </section>
+  );
+}
+
+function Packages({ bytes }: { bytes: number }) {
+  const id = usePiece((s) => s.id);
+  const save = usePiece((s) => s.save);
+  const doc = useDocument();
+  const { parts } = packageContents(doc);
+  const stock = Object.values(doc.stock);
+  const stockBytes = stock.reduce((sum, f) => sum + f.bytes, 0);
+  const why = save !== 'saved' ? 'Waits until everything is saved' : null;
+  const rows = [
+    {
+      kind: 'glb' as const,
+      icon: Box,
+      name: 'GLB',
+      about: 'One file: visible parts and their clips',
+      weight: bytes,
+      off: parts.length === 0 ? 'Nothing hangs on the head yet' : why,
+    },
+    {
+      kind: 'bundle' as const,
+      icon: Archive,
+      name: 'Bundle',
+      about: 'The piece with its files, to work on elsewhere',
+      weight: stockBytes,
+      off: why,
+    },
+  ];
+  return (
+    <section className="sheet px-3 pt-2 pb-2.5 self-start" aria-label="Packages">
+      <header className="flex items-baseline justify-between pb-1 rule-b">
+        <h3 className="text-[15px] font-semibold">Packages</h3>
+      </header>
+      {rows.map((r) => (
+        <div key={r.kind} className="py-[9px] border-b border-[color:var(--sheet-hair)] last:border-b-0">
+          <div className="flex items-center gap-2 mb-1.5">
+            <r.icon className="ico" />
+            <span className="flex-1 leading-4">
+              <b className="text-[13px] font-semibold">{r.name}</b>
+              <span className="block text-micro soft leading-[13px]">{r.about}</span>
+            </span>
+            <span className="num text-small">
+              {r.kind === 'bundle' ? '≈ ' : ''}
+              {showMegabytes(r.weight)}
+              <span className="unit">MB</span>
+            </span>
+          </div>
+          {r.off ? (
+            <button
+              type="button"
+              className={`btn w-full ${r.kind === 'glb' ? 'btn-primary' : 'btn-line'}`}
+              style={{ height: 32, opacity: 0.75 }}
+              aria-disabled="true"
+              title={r.off}
+            >
+              {r.off}
+            </button>
+          ) : (
+            <a
+              className={`btn w-full ${r.kind === 'glb' ? 'btn-primary' : 'btn-line'}`}
+              style={{ height: 32 }}
+              href={api.packageUrl(id, r.kind)}
+              download
+            >
+              <Download className="ico" />
+              Deliver the {r.kind === 'glb' ? 'GLB' : 'bundle'}
+            </a>
+          )}
+        </div>
+      ))}
+    </section>
+  );
+}

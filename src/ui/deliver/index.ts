@@ -1,0 +1,1 @@
+export { DeliverView } from './deliverview';

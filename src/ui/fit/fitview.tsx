@@ -1,0 +1,126 @@
+'use client';
+import { useEffect, useMemo } from 'react';
+import { worldVertices } from '@/core/evaluate';
+import { turnAbout } from '@/core/fit';
+import { type Box, emptyBox, growBox } from '@/core/math';
+import type { Offset } from '@/core/piece';
+import { useDocument, usePiece } from '../piece/context';
+import { useForm, useModels } from '../piece/stagehooks';
+import { Cards } from './cards';
+import { Mirror } from './mirror';
+import { Plate } from './plate';
+import { Rack } from './rack';
+import { SightCard } from './sightcard';
+import { PLATES_AT_REST, useFit } from './state';
+import { PoseStrip } from './strip';
+import { useShownPiece, useStageState } from './view';
+
+/** Nudges: one millimetre or degree; Shift a tenth, Alt ten. */
+const NUDGES: Record<string, [0 | 1 | 2, 1 | -1]> = {
+  ArrowLeft: [0, -1],
+  ArrowRight: [0, 1],
+  ArrowUp: [1, 1],
+  ArrowDown: [1, -1],
+  PageUp: [2, 1],
+  PageDown: [2, -1],
+};
+
+export function FitView() {
+  const doc = useDocument();
+  const id = usePiece((s) => s.id);
+  const selected = usePiece((s) => s.selected);
+  const select = usePiece((s) => s.select);
+  const commit = usePiece((s) => s.commit);
+  const turn = useFit((s) => s.turn);
+  const timeS = useFit((s) => s.timeS);
+  const set = useFit((s) => s.set);
+  const form = useForm(doc.form);
+  const models = useModels(id, doc);
+  const shown = useShownPiece(doc);
+  const state = useStageState(shown, models, turn, timeS);
+  const part = selected ? shown.parts[selected] : undefined;
+
+  const box = useMemo((): Box | null => {
+    const staged = state.parts.find((p) => p.id === selected);
+    const model = staged?.model ? models[staged.model] : undefined;
+    if (!staged?.shown || !model) return null;
+    const b = worldVertices(staged, model).reduce((all, p) => growBox(all, p.positions), emptyBox());
+    return b[0] > b[3] ? null : b;
+  }, [state, selected, models]);
+
+  // on a turned wearer the extent along the picture is not the part's own: nothing is better than a wrong measure
+  const measured = turn.yawDeg === 0 && turn.pitchDeg === 0 && turn.rollDeg === 0 ? box : null;
+  const frame = () => {
+    if (!box) return set({ plates: PLATES_AT_REST });
+    const mm = box.map((v) => v * 1000);
+    const span = Math.max(mm[3] - mm[0], (mm[4] - mm[1]) * 1.1, mm[5] - mm[2], 1);
+    set({
+      plates: { sideMm: (mm[0] + mm[3]) / 2, foreMm: (mm[2] + mm[5]) / 2, upMm: (mm[1] + mm[4]) / 2, pxPerMm: Math.min(20, 230 / span) },
+    });
+  };
+
+  useEffect(() => {
+    const key = (e: KeyboardEvent) => {
+      const at = e.target as HTMLElement;
+      if (e.ctrlKey || e.metaKey || at.closest('input, textarea, dialog, [role="menu"], [role="treeitem"]')) return;
+      const { play, playing, stepPose, hatched } = useFit.getState();
+      if (e.code === 'Space' && !at.closest('button, a')) {
+        e.preventDefault();
+        return play(!playing);
+      }
+      if (e.key === ';') return stepPose(-1);
+      if (e.key === "'") return stepPose(1);
+      if (e.code === 'KeyO') return set({ hatched: !hatched });
+      if (e.code === 'KeyP') return set({ hand: 'place' });
+      if (e.code === 'KeyT') return set({ hand: 'turn' });
+      if (e.code === 'KeyZ') return set({ hand: 'size' });
+      if (e.key === 'Escape') return select(null);
+      const p = selected ? doc.parts[selected] : undefined;
+      if (p?.kind !== 'model' || p.locked || !NUDGES[e.key]) return;
+      e.preventDefault();
+      const [axis, way] = NUDGES[e.key];
+      const by = way * (e.shiftKey ? 0.1 : e.altKey ? 10 : 1);
+      const { hand } = useFit.getState();
+      const o = p.offset;
+      if (hand === 'turn')
+        commit({ kind: 'place-part', id: p.id, offset: { ...o, turnRad: turnAbout(o.turnRad, axis, (by * Math.PI) / 180) } });
+      else if (hand === 'size')
+        commit({ kind: 'place-part', id: p.id, offset: { ...o, size: o.size.map((s) => s * 1.01 ** by) as Offset['size'] } });
+      else
+        commit({
+          kind: 'place-part',
+          id: p.id,
+          offset: { ...o, positionM: o.positionM.map((v, i) => (i === axis ? v + by / 1000 : v)) as Offset['positionM'] },
+        });
+    };
+    window.addEventListener('keydown', key);
+    return () => window.removeEventListener('keydown', key);
+  }, [doc, selected, commit, select, set]);
+
+  return (
+    <div className="grid h-full" style={{ gridTemplate: 'minmax(0,1fr) auto / minmax(0,1fr) var(--cards)' }}>
+      <div className="min-h-0 flex">
+        <Rack />
+        <div
+          className="flex-1 min-w-0 grid pl-3 pr-2 pb-1.5 gap-3"
+          style={{ gridTemplateColumns: 'minmax(0,1fr) minmax(300px, calc((100vh - 218px) * .6))' }}
+        >
+          <Mirror piece={shown} state={state} form={form} ready={models} />
+          <section className="flex flex-col gap-1.5 min-h-0 pt-[2px]" aria-label="Plates">
+            <Plate side="front" piece={shown} state={state} form={form} box={measured} ready={models} />
+            <Plate side="side" piece={shown} state={state} form={form} box={measured} ready={models} />
+          </section>
+        </div>
+      </div>
+      <div className="row-span-2 min-h-0 grid">
+        <Cards
+          onFrame={frame}
+          sight={
+            part?.kind === 'model' ? <SightCard piece={shown} models={models} part={part} form={form} turn={turn} timeS={timeS} /> : null
+          }
+        />
+      </div>
+      <PoseStrip piece={shown} models={models} form={form} />
+    </div>
+  );
+}

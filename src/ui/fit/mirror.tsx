@@ -1,0 +1,143 @@
+'use client';
+import { useMemo, useRef } from 'react';
+import type { StageState } from '@/core/evaluate';
+import { cameraOf } from '@/core/fit';
+import type { Form } from '@/core/form';
+import type { Piece } from '@/core/piece';
+import { Mark, Menu } from '../kit';
+import { usePiece } from '../piece/context';
+import { getStage, pixelRatio, useDraw, useSize } from '../piece/stagehooks';
+import { Handles } from './handles';
+import { useFit } from './state';
+
+/** The piece as the camera sees it: the wearer first, then what the occluders leave of the parts. */
+export function Mirror({ piece, state, form, ready }: { piece: Piece; state: StageState; form: Form | null; ready: unknown }) {
+  const { ref, width, height } = useSize<HTMLDivElement>();
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const hatched = useFit((s) => s.hatched);
+  const set = useFit((s) => s.set);
+  const selected = usePiece((s) => s.selected);
+  const select = usePiece((s) => s.select);
+  const commit = usePiece((s) => s.commit);
+  const occluders = piece.rack.map((id) => piece.parts[id]).filter((p) => p.kind === 'occluder');
+  const on = occluders.some((o) => o.visible);
+  useDraw(() => {
+    if (!canvas.current || !form || width === 0) return;
+    const stage = getStage();
+    stage.setForm(form);
+    stage.drawMirror(canvas.current, state, { width, height, ratio: pixelRatio() }, { backdrop: true });
+    canvas.current.dataset.drawn = String(Number(canvas.current.dataset.drawn ?? 0) + 1);
+  }, [state, form, width, height, ready]);
+  const camera = useMemo(() => cameraOf(state.camera, Math.max(width, 1) / Math.max(height, 1)), [state.camera, width, height]);
+  const part = selected ? piece.parts[selected] : undefined;
+  return (
+    <section className="flex flex-col min-h-0 min-w-0" aria-label="Mirror">
+      <div className="flex items-center gap-2 h-[38px] pr-2">
+        <h2 className="text-[14px] font-semibold mr-auto">Mirror</h2>
+        <Menu
+          label="Form"
+          align="right"
+          className="pick"
+          button={
+            <>
+              <Mark name="form" />
+              Form {piece.form}, head
+            </>
+          }
+        >
+          {(close) =>
+            (['S', 'M', 'L'] as const).map((size) => (
+              <button
+                key={size}
+                type="button"
+                role="menuitemradio"
+                aria-checked={piece.form === size}
+                onClick={() => {
+                  commit({ kind: 'set-form', form: size });
+                  close();
+                }}
+              >
+                Form {size}
+                {piece.form === size && <span className="soft ml-auto">worn now</span>}
+              </button>
+            ))
+          }
+        </Menu>
+      </div>
+      <div
+        ref={ref}
+        className="relative flex-1 min-h-0 border border-[color:var(--frame)] outline outline-1 outline-offset-2 outline-[color:var(--hair-strong)] bg-[#0c2029] overflow-hidden"
+      >
+        <canvas
+          ref={canvas}
+          className="absolute inset-0 w-full h-full"
+          role="img"
+          aria-label={`The simulated wearer, form ${piece.form}, wearing ${piece.rack.filter((id) => piece.parts[id].kind === 'model' && piece.parts[id].anchor).length} parts`}
+          data-view="mirror"
+          onPointerDown={(e) => {
+            const r = e.currentTarget.getBoundingClientRect();
+            select(getStage().pick(state, width / height, (e.clientX - r.left) / r.width, (e.clientY - r.top) / r.height));
+          }}
+        />
+        {!form && (
+          <p className="absolute inset-0 grid place-items-center text-small" style={{ color: '#f3ecd6' }}>
+            The form is being made, once …
+          </p>
+        )}
+        <svg className="absolute inset-0 w-full h-full" style={{ pointerEvents: 'none' }} aria-hidden="true">
+          {part?.kind === 'model' && part.anchor && state.form && (
+            <Handles part={part} head={state.form.matrix} camera={camera} width={width} height={height} onPicture />
+          )}
+        </svg>
+        <div className="absolute left-2 right-2 bottom-2 flex items-center gap-1 p-[3px] bg-[color:var(--color-base-100)] border border-[color:var(--hair-strong)]">
+          <button
+            type="button"
+            className="btn btn-sm btn-bare btn-tight"
+            aria-pressed={on}
+            aria-disabled={occluders.length === 0}
+            title={occluders.length === 0 ? 'There is no occluder in the rack' : 'Only an occluder hides anything: switch it'}
+            onClick={() =>
+              occluders.length > 0 &&
+              commit({ kind: 'batch', edits: occluders.map((o) => ({ kind: 'show-part', id: o.id, visible: !on })) })
+            }
+          >
+            <Mark name="occluder" />
+            Occluder
+          </button>
+          <button
+            type="button"
+            className="btn btn-sm btn-bare btn-tight"
+            aria-pressed={hatched}
+            title="Hatch the occluder in the plates (O)"
+            onClick={() => set({ hatched: !hatched })}
+          >
+            Hatched
+          </button>
+          <HandPicker />
+        </div>
+      </div>
+    </section>
+  );
+}
+
+function HandPicker() {
+  const hand = useFit((s) => s.hand);
+  const set = useFit((s) => s.set);
+  return (
+    <div className="detent ml-auto" role="radiogroup" aria-label="Hand on">
+      {(['place', 'turn', 'size'] as const).map((h) => (
+        // biome-ignore lint/a11y/useSemanticElements: a detented slide of three buttons
+        <button
+          key={h}
+          type="button"
+          role="radio"
+          aria-checked={hand === h}
+          title={`Hand on ${h} (${{ place: 'P', turn: 'T', size: 'Z' }[h]})`}
+          onClick={() => set({ hand: h })}
+        >
+          {h}
+        </button>
+      ))}
+    </div>
+  );
+}

@@ -1,0 +1,118 @@
+'use client';
+import { Pause, Play, StepBack, StepForward } from 'lucide-react';
+import { useEffect, useRef } from 'react';
+import { evaluate, simulateCapture } from '@/core/evaluate';
+import { type Form, LOOK_ABOUT, POSES } from '@/core/form';
+import type { Model } from '@/core/intake';
+import type { Piece } from '@/core/piece';
+import { getStage } from '../piece/stagehooks';
+import { useFit } from './state';
+
+const SETTLE_MS = 350;
+/** Closer than the Mirror: a thumbnail shows the head. */
+const THUMB_CAMERA = { positionM: [0, 0, 0.95] as [number, number, number], targetM: [0, 0, 0] as [number, number, number], fovDeg: 15.5 };
+
+/** Key poses side by side, each a rendering; play runs the take. */
+export function PoseStrip({ piece, models, form }: { piece: Piece; models: Readonly<Record<string, Model>>; form: Form | null }) {
+  const playing = useFit((s) => s.playing);
+  const poseId = useFit((s) => s.poseId);
+  const timeS = useFit((s) => s.timeS);
+  const { play, stepPose, takePose, tick } = useFit.getState();
+  const canvases = useRef(new Map<string, HTMLCanvasElement>());
+  useEffect(() => {
+    if (!form) return;
+    let gone = false;
+    // one thumbnail a task, once the hand rests: drawing seven at once would hold the page
+    const timer = setTimeout(async () => {
+      const stage = getStage();
+      for (const pose of POSES) {
+        const canvas = canvases.current.get(pose.id);
+        if (gone || !canvas) return;
+        stage.setForm(form);
+        stage.drawStill(canvas, evaluate(piece, models, simulateCapture(pose, 0, THUMB_CAMERA)), { width: 108, height: 64, ratio: 2 });
+        canvas.dataset.drawn = String(Number(canvas.dataset.drawn ?? 0) + 1);
+        await new Promise((r) => setTimeout(r));
+      }
+    }, SETTLE_MS);
+    return () => {
+      gone = true;
+      clearTimeout(timer);
+    };
+  }, [piece, models, form]);
+  useEffect(() => {
+    if (!playing) return;
+    let frame = 0;
+    let last: number | null = null;
+    const run = (now: number) => {
+      if (last !== null) tick(useFit.getState().timeS + Math.min(0.25, (now - last) / 1000));
+      last = now;
+      frame = requestAnimationFrame(run);
+    };
+    frame = requestAnimationFrame(run);
+    return () => cancelAnimationFrame(frame);
+  }, [playing, tick]);
+  return (
+    <section className="border-t border-[color:var(--hair-strong)] flex flex-col" aria-label="Pose strip" style={{ height: 124 }}>
+      <div className="flex items-center gap-1.5 h-[34px] px-2.5">
+        <h2 className="text-[14px] font-semibold mr-1.5">Pose strip</h2>
+        <button
+          type="button"
+          className="btn btn-line btn-sm"
+          title={playing ? 'Hold the Take (Space)' : 'Play the Take (Space)'}
+          aria-pressed={playing}
+          onClick={() => play(!playing)}
+        >
+          {playing ? <Pause className="ico" /> : <Play className="ico" />}
+          {playing ? 'Pause' : 'Play'}
+        </button>
+        <button
+          type="button"
+          className="btn btn-bare btn-sm btn-icon"
+          aria-label="Pose before"
+          title="Pose before ( ; )"
+          onClick={() => stepPose(-1)}
+        >
+          <StepBack className="ico" />
+        </button>
+        <button
+          type="button"
+          className="btn btn-bare btn-sm btn-icon"
+          aria-label="Pose after"
+          title="Pose after (apostrophe)"
+          onClick={() => stepPose(1)}
+        >
+          <StepForward className="ico" />
+        </button>
+        <span className="text-small soft">
+          Take: {LOOK_ABOUT.label}{' '}
+          <span className="num" data-take-time={timeS.toFixed(2)}>
+            {(timeS % LOOK_ABOUT.seconds).toFixed(1)}
+          </span>{' '}
+          of <span className="num">{LOOK_ABOUT.seconds.toFixed(1)}</span> s
+        </span>
+      </div>
+      <ol className="grid px-2.5 gap-x-1.5" style={{ gridTemplateColumns: `repeat(${POSES.length}, minmax(0, 108px))` }}>
+        {POSES.map((p) => (
+          <li key={p.id}>
+            <button
+              type="button"
+              className={`block relative w-full h-[64px] water border cursor-pointer ${poseId === p.id ? 'indexed border-[color:var(--brass)]' : 'border-[color:var(--hair-strong)]'}`}
+              aria-current={poseId === p.id ? 'true' : undefined}
+              aria-label={`Pose ${p.label}`}
+              onClick={() => takePose(p)}
+            >
+              <canvas
+                className="absolute inset-0 w-full h-full object-cover"
+                data-view={`pose-${p.id}`}
+                ref={(c) => {
+                  if (c) canvases.current.set(p.id, c);
+                }}
+              />
+            </button>
+            <span className={`text-micro leading-[15px] px-[1px] ${poseId === p.id ? 'font-semibold' : ''}`}>{p.label}</span>
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}

@@ -1,0 +1,89 @@
+'use client';
+import { type ReactNode, useEffect, useRef } from 'react';
+
+/** A modal sheet; Esc and a press beside it close it. */
+export function Dialog({
+  title,
+  onClose,
+  children,
+  mustChoose = false,
+}: {
+  title: string;
+  onClose: () => void;
+  children: ReactNode;
+  mustChoose?: boolean;
+}) {
+  const ref = useRef<HTMLDialogElement>(null);
+  useEffect(() => {
+    const dialog = ref.current;
+    if (dialog && !dialog.open) dialog.showModal();
+  }, []);
+  return (
+    // biome-ignore lint/a11y/useKeyWithClickEvents: Esc closes a dialog of itself
+    <dialog
+      ref={ref}
+      className="sheet"
+      aria-label={title}
+      onClose={onClose}
+      onCancel={(e) => (mustChoose ? e.preventDefault() : onClose())}
+      onClick={(e) => {
+        if (e.target === ref.current && !mustChoose) onClose();
+      }}
+    >
+      <div className="px-5 py-4" style={{ minWidth: 340 }}>
+        <h2 className="text-[15px] font-semibold rule-double pb-2 mb-3">{title}</h2>
+        {children}
+      </div>
+    </dialog>
+  );
+}
+
+/** Asks for a name and calls back with it. */
+export function NameDialog({
+  title,
+  label,
+  initial,
+  action,
+  onDone,
+  onClose,
+}: {
+  title: string;
+  label: string;
+  initial: string;
+  action: string;
+  onDone: (name: string) => void;
+  onClose: () => void;
+}) {
+  return (
+    <Dialog title={title} onClose={onClose}>
+      <form
+        onSubmit={(e) => {
+          e.preventDefault();
+          const name = String(new FormData(e.currentTarget).get('name')).trim().slice(0, 120);
+          if (name) onDone(name);
+        }}
+      >
+        <label className="block text-small">
+          <span className="font-medium block mb-1">{label}</span>
+          <input
+            className="field"
+            name="name"
+            defaultValue={initial}
+            maxLength={120}
+            autoFocus
+            onFocus={(e) => e.target.select()}
+            required
+          />
+        </label>
+        <div className="flex justify-end gap-2 mt-4">
+          <button type="button" className="btn btn-line btn-sm" onClick={onClose}>
+            Leave it
+          </button>
+          <button type="submit" className="btn btn-primary btn-sm">
+            {action}
+          </button>
+        </div>
+      </form>
+    </Dialog>
+  );
+}

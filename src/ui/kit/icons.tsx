@@ -1,0 +1,67 @@
+/** Our own marks for anchors and vocabulary, 24 grid, 1.6 stroke. Plain acts come from lucide. */
+import type { ReactNode } from 'react';
+
+const OWN = {
+  head: (
+    <>
+      <path d="M7 21v-3.2C5 16 4 13.6 4 10.8 4 6 7.4 3 12 3s8 3 8 7.8c0 2.8-1 5.2-3 7V21" />
+      <path d="M4 11h16" strokeDasharray="2 2" />
+    </>
+  ),
+  occluder: (
+    <>
+      <path d="M12 3c5 0 8 3.5 8 9s-3 9-8 9-8-3.5-8-9 3-9 8-9Z" />
+      <path d="m6 18 12-12M4.5 13 13 4M11 20.5l8.5-8.5" />
+    </>
+  ),
+  part: (
+    <>
+      <path d="m3 12 5-6h13v12H8Z" />
+      <circle cx="9" cy="12" r="1.2" />
+    </>
+  ),
+  form: <path d="M8 15.500C5.800 14 5 11.800 5 9.500 5 5.500 8 3 12 3s7 2.500 7 6.500c0 2.300-.8 4.500-3 6V18H8ZM7 21h10M12 3v15" />,
+  facepoint: (
+    <>
+      <path d="M12 3c4.6 0 7 3 7 8 0 5.600-3.200 10-7 10s-7-4.400-7-10c0-5 2.400-8 7-8Z" />
+      <circle cx="12" cy="10.500" r="2.200" />
+      <path d="M12 6v2M12 13v2M7.500 10.500h2M14.500 10.500h2" />
+    </>
+  ),
+  lead: (
+    <>
+      <path d="M12 2v12" />
+      <path d="M9.500 14h5L16 21H8Z" />
+    </>
+  ),
+} satisfies Record<string, ReactNode>;
+
+export type OwnIcon = keyof typeof OWN;
+
+export function Mark({ name, className = '' }: { name: OwnIcon; className?: string }) {
+  return (
+    <svg
+      className={`ico ${className}`}
+      viewBox="0 0 24 24"
+      fill="none"
+      stroke="currentColor"
+      strokeWidth={1.6}
+      strokeLinecap="round"
+      strokeLinejoin="round"
+      aria-hidden="true"
+    >
+      {OWN[name]}
+    </svg>
+  );
+}
+
+/** The boat of the house. */
+export function Boat({ size = 26 }: { size?: number }) {
+  return (
+    <svg width={size} height={(size * 22) / 26} viewBox="0 0 26 22" aria-hidden="true">
+      <path d="M1 9c7 3.500 17 3.500 24-.5-1 6-3.500 10-7 10.500H8C4.500 18.500 2 15 1 9Z" fill="var(--ink)" />
+      <path d="M9 9.500V1.500l8 6.500" fill="none" stroke="var(--brass)" strokeWidth={1.6} />
+      <path d="M4 14h17" stroke="var(--brass-bright)" strokeWidth={1.3} />
+    </svg>
+  );
+}

@@ -1,0 +1,54 @@
+'use client';
+import { QueryClient, QueryClientProvider, useQuery } from '@tanstack/react-query';
+import { createContext, type ReactNode, useContext, useEffect, useState } from 'react';
+import { useStore } from 'zustand';
+import { api, type PieceAnswer } from '@/api';
+import { openPieceStore, type PieceState, type PieceStore } from './store';
+
+const PieceContext = createContext<PieceStore | null>(null);
+
+export function PieceProvider({ answer, children }: { answer: PieceAnswer; children: ReactNode }) {
+  const [store, setStore] = useState<PieceStore | null>(null);
+  const [client] = useState(() => new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } }));
+  // biome-ignore lint/correctness/useExhaustiveDependencies: one store a piece; later answers reach it through its own sync
+  useEffect(() => {
+    let current: PieceStore | null = null;
+    let gone = false;
+    void openPieceStore(answer).then((s) => {
+      if (gone) return s.close();
+      current = s;
+      setStore(s);
+    });
+    return () => {
+      gone = true;
+      current?.close();
+    };
+  }, [answer.id]);
+  if (!store)
+    return (
+      <main className="land h-screen grid place-items-center text-small soft" aria-busy="true">
+        Opening {answer.document.name} …
+      </main>
+    );
+  return (
+    <QueryClientProvider client={client}>
+      <PieceContext.Provider value={store}>{children}</PieceContext.Provider>
+    </QueryClientProvider>
+  );
+}
+
+export function usePieceStore(): PieceStore {
+  const store = useContext(PieceContext);
+  if (!store) throw new Error('usePiece needs a PieceProvider above it');
+  return store;
+}
+export const usePiece = <T,>(pick: (s: PieceState) => T): T => useStore(usePieceStore(), pick);
+export const useDocument = () => usePiece((s) => s.history.doc);
+
+/** Bytes of the package as the server would build it now; the last known while a save is under way. */
+export function useWeight(): number | undefined {
+  const id = usePiece((s) => s.id);
+  const revision = usePiece((s) => s.revision);
+  const { data } = useQuery({ queryKey: ['weight', id, revision], queryFn: () => api.weigh(id), placeholderData: (old) => old });
+  return data?.bytes;
+}

@@ -1,0 +1,90 @@
+'use client';
+import type { Edit, Piece } from '@/core/piece';
+import { Dialog, Flag } from '../kit';
+import { useDocument, usePiece } from './context';
+
+const clock = (ms: number) => new Date(ms).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
+
+export function SaveMark() {
+  const save = usePiece((s) => s.save);
+  const savedAt = usePiece((s) => s.savedAt);
+  const message = usePiece((s) => s.message);
+  const retry = usePiece((s) => s.retry);
+  const takeServers = usePiece((s) => s.takeServers);
+  const text = {
+    saved: savedAt ? `Saved ${clock(savedAt)}` : 'Saved',
+    saving: 'Saving …',
+    offline: 'Kept here, not yet in the Yard',
+    conflict: 'Edited elsewhere too',
+    refused: 'Not taken by the Yard',
+    'signed-out': 'Signed out; kept here',
+  }[save];
+  return (
+    <span
+      className={`flag ${save === 'saving' ? 'busy px-1' : ''}`}
+      style={{ fontWeight: 450 }}
+      role="status"
+      aria-live="polite"
+      data-save={save}
+      title={message ?? undefined}
+    >
+      <Flag kind={save === 'saved' ? 'done' : save === 'saving' ? 'note' : save === 'offline' ? 'warning' : 'blocker'} />
+      <span className="num-free">{text}</span>
+      {save === 'offline' && (
+        <button type="button" className="link text-micro" onClick={retry}>
+          Send now
+        </button>
+      )}
+      {save === 'signed-out' && (
+        <a className="link text-micro" href="/sign-in">
+          Sign in
+        </a>
+      )}
+      {save === 'refused' && (
+        <button type="button" className="link text-micro" onClick={() => void takeServers()}>
+          Take the Yard’s version
+        </button>
+      )}
+    </span>
+  );
+}
+
+function nameContested(edits: readonly Edit[], mine: Piece, theirs: Piece): string[] {
+  const names = edits
+    .flatMap((e) => (e.kind === 'batch' ? e.edits : [e]))
+    .map((e) => {
+      if ('id' in e)
+        return mine.parts[e.id]?.name ?? theirs.parts[e.id]?.name ?? mine.stock[e.id]?.name ?? theirs.stock[e.id]?.name ?? e.id;
+      if (e.kind === 'add-part') return e.part.name;
+      if (e.kind === 'add-stock') return e.item.name;
+      return { rename: 'the name of the piece', 'set-form': 'the form', 'set-profile': 'the profile' }[e.kind];
+    });
+  return [...new Set(names)];
+}
+
+export function ConflictDialog() {
+  const conflict = usePiece((s) => s.conflict);
+  const resolve = usePiece((s) => s.resolve);
+  const doc = useDocument();
+  if (!conflict) return null;
+  const names = nameContested(conflict.contested, doc, conflict.theirs.document);
+  return (
+    <Dialog title="Edited in two places" mustChoose onClose={() => undefined}>
+      <p className="text-small mb-2" style={{ maxWidth: 460 }}>
+        The piece has moved on to revision <b className="num">{conflict.theirs.revision}</b> elsewhere, and both sides changed{' '}
+        <span className="named text-[14px]">{names.join(', ')}</span>. Your other edits were laid on top. Which of these should stand?
+      </p>
+      <div className="grid gap-1.5">
+        <button type="button" className="btn btn-line justify-start" onClick={() => resolve('theirs')}>
+          Theirs <span className="soft font-normal">as the Yard has it now</span>
+        </button>
+        <button type="button" className="btn btn-line justify-start" onClick={() => resolve('mine')}>
+          Mine <span className="soft font-normal">as it stands in this tab</span>
+        </button>
+        <button type="button" className="btn btn-primary justify-start" onClick={() => resolve('copies')}>
+          Mine as a copy <span className="font-normal">theirs stays, my parts are hung beside them</span>
+        </button>
+      </div>
+    </Dialog>
+  );
+}

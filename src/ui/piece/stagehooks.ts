@@ -1,0 +1,106 @@
+'use client';
+/** The page's one stage, and what it needs: forms and models, loaded once by content. */
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { toast } from 'sonner';
+import { api } from '@/api';
+import type { Form, FormSize } from '@/core/form';
+import type { Model } from '@/core/intake';
+import type { Piece } from '@/core/piece';
+import { Stage } from '@/stage';
+import { computing } from '@/worker/browser';
+
+let stage: Stage | null = null;
+/** One WebGL context for the whole visit, whatever steps are walked. */
+export function getStage(): Stage {
+  stage ??= new Stage();
+  return stage;
+}
+
+const forms = new Map<FormSize, Promise<Form>>();
+export function loadForm(size: FormSize): Promise<Form> {
+  let made = forms.get(size);
+  if (!made) {
+    made = computing.makeForm(size);
+    made.catch(() => forms.delete(size));
+    forms.set(size, made);
+  }
+  return made;
+}
+
+const models = new Map<string, Promise<Model>>();
+/** Fetches a GLB once, for drawing and for computing. */
+export function loadModel(pieceId: string, sha: string): Promise<Model> {
+  let loading = models.get(sha);
+  if (!loading) {
+    loading = (async () => {
+      const response = await fetch(api.modelUrl(pieceId, sha));
+      if (!response.ok) throw new Error(`The model could not be fetched (${response.status}). Reload the page to try again.`);
+      const glb = await response.arrayBuffer();
+      await getStage().addModel(sha, glb.slice(0));
+      return computing.readModel(new Uint8Array(glb));
+    })();
+    loading.catch(() => models.delete(sha));
+    models.set(sha, loading);
+  }
+  return loading;
+}
+
+export function useForm(size: FormSize): Form | null {
+  const [form, setForm] = useState<Form | null>(null);
+  useEffect(() => {
+    let gone = false;
+    loadForm(size).then(
+      (f) => !gone && setForm(f),
+      (e: Error) => toast.error(e.message),
+    );
+    return () => {
+      gone = true;
+    };
+  }, [size]);
+  return form;
+}
+
+/** Every model of the piece that is at hand, by SHA-256. */
+export function useModels(pieceId: string, doc: Piece): Readonly<Record<string, Model>> {
+  const [ready, setReady] = useState<Readonly<Record<string, Model>>>({});
+  const wanted = useMemo(() => [...new Set(Object.values(doc.stock).map((s) => s.model))].sort().join(' '), [doc.stock]);
+  useEffect(() => {
+    let gone = false;
+    for (const sha of wanted.split(' ').filter(Boolean))
+      loadModel(pieceId, sha).then(
+        (m) => !gone && setReady((r) => (r[sha] === m ? r : { ...r, [sha]: m })),
+        (e: Error) => toast.error(e.message),
+      );
+    return () => {
+      gone = true;
+    };
+  }, [pieceId, wanted]);
+  return ready;
+}
+
+/** Width and height of an element in CSS pixels, followed. */
+export function useSize<T extends HTMLElement>() {
+  const ref = useRef<T>(null);
+  const [size, setSize] = useState({ width: 0, height: 0 });
+  useEffect(() => {
+    const e = ref.current;
+    if (!e) return;
+    const look = new ResizeObserver(() => setSize({ width: e.clientWidth, height: e.clientHeight }));
+    look.observe(e);
+    return () => look.disconnect();
+  }, []);
+  return { ref, ...size };
+}
+
+/** Draws once per change, in the next frame; nothing runs while nothing changes. */
+export function useDraw(draw: () => void, changes: readonly unknown[]): void {
+  const latest = useRef(draw);
+  latest.current = draw;
+  useEffect(() => {
+    const frame = requestAnimationFrame(() => latest.current());
+    return () => cancelAnimationFrame(frame);
+    // biome-ignore lint/correctness/useExhaustiveDependencies: the caller says what a drawing depends on
+  }, changes);
+}
+
+export const pixelRatio = () => Math.min(2, window.devicePixelRatio || 1);

@@ -1,0 +1,3 @@
+export { StepShell } from './shell';
+export { STEPS, type Step } from './steps';
+export { Unbuilt } from './unbuilt';

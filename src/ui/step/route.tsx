@@ -1,0 +1,166 @@
+'use client';
+import Link from 'next/link';
+import { useMemo } from 'react';
+import { Flag } from '../kit';
+import { useDocument, usePiece } from '../piece/context';
+import { STEP_NAMES, STEPS, type Step } from './steps';
+
+const XS = [17, 22, 15, 20, 16, 21];
+const Y0 = 52;
+const SOUNDINGS: [number, number, string][] = [
+  [76, 20, '4'],
+  [66, 106, '7'],
+  [74, 206, '6'],
+  [66, 304, '11'],
+  [58, 404, '12'],
+  [76, 506, '8'],
+  [12, 604, '5'],
+  [66, 626, '3'],
+  [22, 668, '2'],
+];
+
+interface Station {
+  done: boolean;
+  fact: string;
+  counts?: { blocker: number; warning: number };
+}
+
+function useStations(): Record<Step, Station> {
+  const doc = useDocument();
+  const assets = usePiece((s) => s.assets);
+  return useMemo(() => {
+    const files = Object.values(doc.stock);
+    const models = Object.values(doc.parts).filter((p) => p.kind === 'model');
+    const hung = models.filter((p) => p.anchor !== null);
+    const findings = files.flatMap((f) => assets.find((a) => a.original === f.original)?.facts.findings ?? []);
+    const counts = {
+      blocker: findings.filter((f) => f.level === 'blocker').length,
+      warning: findings.filter((f) => f.level === 'warning').length,
+    };
+    const waits = { done: false, fact: 'to come' };
+    return {
+      stock: {
+        done: files.length > 0,
+        fact: files.length === 0 ? 'no files' : `${files.length} file${files.length > 1 ? 's' : ''}`,
+        counts,
+      },
+      prepare: waits,
+      rig: waits,
+      fit: { done: hung.length > 0, fact: hung.length === 0 ? 'no parts' : `${hung.length} part${hung.length > 1 ? 's' : ''}` },
+      trial: waits,
+      deliver: { done: false, fact: hung.length > 0 ? 'ready' : 'waits' },
+    };
+  }, [doc, assets]);
+}
+
+/** Six stations on a charted course; each is a link and always reachable. */
+export function Route({ current }: { current: Step }) {
+  const id = usePiece((s) => s.id);
+  const stations = useStations();
+  const at = STEPS.indexOf(current);
+  return (
+    <nav
+      className="relative water overflow-hidden border-r border-[color:var(--hair-strong)]"
+      aria-label="Route"
+      style={{ width: 'var(--route)' }}
+    >
+      <svg className="absolute inset-0" width="96" height="100%" aria-hidden="true">
+        <path
+          d="M-4 150C30 120 60 170 100 140M-4 190C30 158 66 206 100 178M-4 420c34-26 60 22 104-8M-4 470c40-30 62 16 104-6M-4 640c30-20 66 24 104 0"
+          fill="none"
+          stroke="var(--water-line)"
+          strokeOpacity=".38"
+          strokeWidth=".8"
+        />
+        <g style={{ font: 'italic 9px var(--font-title)' }} fill="var(--ink-2)" fillOpacity=".6">
+          {SOUNDINGS.map(([x, y, t]) => (
+            <text key={y} x={x} y={y}>
+              {t}
+            </text>
+          ))}
+        </g>
+        {STEPS.slice(0, 5).map((s, i) => (
+          <path
+            key={s}
+            d={`M${XS[i]} ${Y0 + i * 100} L${XS[i + 1]} ${Y0 + (i + 1) * 100}`}
+            stroke="var(--ink)"
+            strokeWidth={i < at ? 1.6 : 1.2}
+            strokeDasharray={i < at ? undefined : '3 4'}
+            strokeOpacity={i < at ? 1 : 0.75}
+          />
+        ))}
+        {STEPS.map((s, i) => (
+          <Disc key={s} x={XS[i]} y={Y0 + i * 100} kind={i === at ? 'current' : stations[s].done ? 'done' : 'open'} />
+        ))}
+      </svg>
+      {STEPS.map((s, i) => {
+        const { fact, counts } = stations[s];
+        const flagged = counts && counts.blocker + counts.warning > 0;
+        return (
+          <Link
+            key={s}
+            href={`/piece/${id}/${s}`}
+            className="absolute left-0 w-full block"
+            style={{ top: Y0 + i * 100 - 20, height: 40 }}
+            aria-current={i === at ? 'step' : undefined}
+          >
+            <span
+              className={`absolute left-[42px] top-[5px] whitespace-nowrap text-[13px] leading-4 ${i === at ? 'font-bold' : 'font-medium'}`}
+            >
+              {STEP_NAMES[s]}
+            </span>
+            <span className="absolute left-[42px] top-[21px] text-micro soft whitespace-nowrap">
+              {flagged ? (
+                <span className="inline-flex items-center gap-[4px]" style={{ color: 'var(--ink)' }}>
+                  {(['blocker', 'warning'] as const)
+                    .filter((k) => counts[k] > 0)
+                    .map((k) => (
+                      <span key={k} className="inline-flex items-center gap-[2px]" title={`${counts[k]} ${k}${counts[k] > 1 ? 's' : ''}`}>
+                        <Flag kind={k} size={12} />
+                        <b className="num font-semibold">{counts[k]}</b>
+                      </span>
+                    ))}
+                </span>
+              ) : (
+                fact
+              )}
+            </span>
+          </Link>
+        );
+      })}
+      <div className="absolute bottom-0 inset-x-0 pb-2 pt-1 flex flex-col items-center gap-1 text-micro soft">
+        <svg width="40" height="40" viewBox="-20 -20 40 40" aria-hidden="true">
+          <circle r="17" fill="none" stroke="var(--brass-line)" strokeWidth=".8" />
+          <circle r="13.5" fill="none" stroke="var(--brass-line)" strokeWidth="3" strokeDasharray=".6 2.934" />
+          <path d="M0-16 3 0 0 16-3 0Z" fill="none" stroke="var(--brass)" strokeWidth=".9" />
+          <path d="M0-16 3 0h-6Z" fill="var(--brass)" />
+        </svg>
+        <span>leg {at + 1} of 6</span>
+      </div>
+    </nav>
+  );
+}
+
+function Disc({ x, y, kind }: { x: number; y: number; kind: 'current' | 'done' | 'open' }) {
+  if (kind === 'current')
+    return (
+      <>
+        <circle cx={x} cy={y} r="11" fill="var(--brass-wash)" stroke="var(--brass)" strokeWidth="2" />
+        <path d={`M${x} ${y - 15}v7M${x} ${y + 8}v7M${x - 15} ${y}h7M${x + 8} ${y}h7`} stroke="var(--brass)" strokeWidth="1.6" />
+        <circle cx={x} cy={y} r="3.2" fill="var(--ink)" />
+      </>
+    );
+  if (kind === 'done')
+    return (
+      <>
+        <circle cx={x} cy={y} r="9" fill="var(--sea)" />
+        <path d={`m${x - 4} ${y + 0.3} 2.8 2.9 5.2-6`} fill="none" stroke="var(--color-base-100)" strokeWidth="1.9" />
+      </>
+    );
+  return (
+    <>
+      <circle cx={x} cy={y} r="8" fill="var(--color-base-100)" stroke="var(--ink)" strokeWidth="1.4" strokeDasharray="2.5 2.5" />
+      <circle cx={x} cy={y} r="1.8" fill="var(--ink)" />
+    </>
+  );
+}

@@ -1,0 +1,151 @@
+'use client';
+import { Redo2, Search, Undo2 } from 'lucide-react';
+import Link from 'next/link';
+import { type ReactNode, useEffect, useState } from 'react';
+import { PROFILES } from '@/core/deliver';
+import { showMegabytes } from '@/core/math';
+import { AccountMenu, Boat, NameDialog, spareText, Toasts, Waterline } from '../kit';
+import { useDocument, usePiece, useWeight } from '../piece/context';
+import { ConflictDialog, SaveMark } from '../piece/savestate';
+import { Finder } from './finder';
+import { Route } from './route';
+import type { Step } from './steps';
+
+function Gauge() {
+  const doc = useDocument();
+  const bytes = useWeight() ?? 0;
+  const profile = PROFILES[doc.profile];
+  const id = usePiece((s) => s.id);
+  const over = bytes > profile.bytes;
+  const unhung = Object.values(doc.parts).filter((p) => p.kind === 'model' && p.anchor === null).length;
+  const stocked = Object.keys(doc.stock).length;
+  const nothing =
+    bytes === 0 ? (unhung > 0 || stocked > 0 ? 'not hung weighs nothing' : 'nothing hung yet') : spareText(bytes, profile.bytes);
+  return (
+    <Link
+      href={`/piece/${id}/deliver`}
+      className="flex items-center gap-2.5 pl-2 pr-3 border-l border-[color:var(--hair)]"
+      title={`Waterline: the package as it would be built now, against the profile ${profile.label}`}
+      data-weight={bytes}
+    >
+      <Waterline bytes={bytes} limit={profile.bytes} width={112} height={38} />
+      <span className="leading-tight">
+        <span className="num text-[13px] font-medium block" style={over ? { color: 'var(--vermilion)', fontWeight: 600 } : undefined}>
+          {showMegabytes(bytes)}
+          <span className="unit">of {showMegabytes(profile.bytes)} MB</span>
+        </span>
+        <span className="text-micro soft block leading-[12px]">{nothing}</span>
+      </span>
+    </Link>
+  );
+}
+
+/** Top bar, route and the step itself. */
+export function StepShell({ step, account, children }: { step: Step; account: string; children: ReactNode }) {
+  const doc = useDocument();
+  const yard = usePiece((s) => s.yard);
+  const commit = usePiece((s) => s.commit);
+  const history = usePiece((s) => s.history);
+  const undo = usePiece((s) => s.undo);
+  const redo = usePiece((s) => s.redo);
+  const [finding, setFinding] = useState(false);
+  const [naming, setNaming] = useState(false);
+  useEffect(() => {
+    const key = (e: KeyboardEvent) => {
+      const typing = e.target instanceof HTMLInputElement || e.target instanceof HTMLTextAreaElement;
+      if (!(e.ctrlKey || e.metaKey)) return;
+      if (e.code === 'KeyK') {
+        e.preventDefault();
+        setFinding((f) => !f);
+      } else if (e.code === 'KeyZ' && !typing) {
+        e.preventDefault();
+        (e.shiftKey ? redo : undo)();
+      }
+    };
+    window.addEventListener('keydown', key);
+    return () => window.removeEventListener('keydown', key);
+  }, [undo, redo]);
+  const lastDone = history.undo.at(-1);
+  const lastUndone = history.redo.at(-1);
+  return (
+    <div className="grid h-screen" style={{ gridTemplate: 'var(--bar) minmax(0,1fr)/var(--route) minmax(0,1fr)' }}>
+      <header className="col-span-2 land flex items-stretch rule-double min-w-0" style={{ height: 'var(--bar)' }}>
+        <Link
+          href={`/yard/${yard.id}`}
+          className="flex items-center gap-2 pl-3 pr-3 border-r border-[color:var(--hair)]"
+          style={{ width: 'var(--route)' }}
+          title="Back to the Yard"
+        >
+          <Boat />
+          <span className="text-small font-semibold">Yard</span>
+        </Link>
+        <button
+          type="button"
+          className="flex flex-col justify-center px-3.5 min-w-0 text-left cursor-pointer"
+          style={{ width: 232 }}
+          title="Rename the piece"
+          onClick={() => setNaming(true)}
+        >
+          <span className="named text-[18px] leading-[21px] truncate w-full">{doc.name}</span>
+          <span className="text-micro soft leading-[13px] truncate w-full">{yard.name}</span>
+        </button>
+        <div className="flex items-center gap-1.5 px-3 border-x border-[color:var(--hair)] text-small whitespace-nowrap">
+          <SaveMark />
+        </div>
+        <div className="flex items-center px-1.5 border-r border-[color:var(--hair)]">
+          <button
+            type="button"
+            className="btn btn-bare btn-sm px-2"
+            title={lastDone ? `Undo: ${lastDone.label} (Ctrl Z)` : 'Nothing to undo'}
+            aria-disabled={!lastDone}
+            onClick={undo}
+          >
+            <Undo2 className="ico" />
+            Undo
+          </button>
+          <button
+            type="button"
+            className="btn btn-bare btn-sm px-2"
+            title={lastUndone ? `Redo: ${lastUndone.label} (Ctrl Shift Z)` : 'Nothing to redo'}
+            aria-disabled={!lastUndone}
+            onClick={redo}
+          >
+            <Redo2 className="ico" />
+            Redo
+          </button>
+        </div>
+        <div className="flex-1 flex items-center justify-center px-3 min-w-0">
+          <button type="button" className="pick w-full max-w-[300px] h-[28px]" onClick={() => setFinding(true)}>
+            <span className="flex items-center gap-2 soft">
+              <Search className="ico" />
+              Find anything
+            </span>
+            <span className="key">Ctrl K</span>
+          </button>
+        </div>
+        <Gauge />
+        <div className="flex items-center gap-1.5 px-3 border-l border-[color:var(--hair)]">
+          <AccountMenu name={account} />
+        </div>
+      </header>
+      <Route current={step} />
+      <main className="min-w-0 min-h-0 land">{children}</main>
+      <ConflictDialog />
+      {finding && <Finder onClose={() => setFinding(false)} />}
+      {naming && (
+        <NameDialog
+          title="Rename the piece"
+          label="Name"
+          initial={doc.name}
+          action="Rename"
+          onClose={() => setNaming(false)}
+          onDone={(name) => {
+            commit({ kind: 'rename', name });
+            setNaming(false);
+          }}
+        />
+      )}
+      <Toasts />
+    </div>
+  );
+}

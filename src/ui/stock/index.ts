@@ -1,0 +1,1 @@
+export { StockView } from './stockview';

@@ -1,0 +1,195 @@
+'use client';
+import { FolderOpen } from 'lucide-react';
+import { useState } from 'react';
+import { useDropzone } from 'react-dropzone';
+import { ulid } from 'ulid';
+import { IMPORTERS, INTAKE_LIMITS } from '@/core/intake';
+import { showCount, showMegabytes } from '@/core/math';
+import { Flag, FlagCounts } from '../kit';
+import { useDocument, usePiece } from '../piece/context';
+import { Arrival } from './arrival';
+import { bringIn, groupFiles, useArrivals } from './arrivals';
+
+/** The drop zone lists exactly what the importer registry accepts. */
+const ACCEPTED = IMPORTERS.map((i) => i.label).join(', ');
+const EXTENSIONS = IMPORTERS.flatMap((i) => i.extensions)
+  .map((e) => e.slice(1))
+  .join(', ');
+
+export function StockView() {
+  const doc = useDocument();
+  const id = usePiece((s) => s.id);
+  const assets = usePiece((s) => s.assets);
+  const commit = usePiece((s) => s.commit);
+  const addAsset = usePiece((s) => s.addAsset);
+  const [chosen, setChosen] = useState<string | null>(null);
+  const files = Object.values(doc.stock);
+  const selected = doc.stock[chosen ?? ''] ?? files.at(-1);
+  const take = (dropped: File[]) => {
+    for (const group of groupFiles(
+      dropped.map((file) => ({
+        name: (file as File & { path?: string }).path?.replace(/^\.?\//, '') || file.webkitRelativePath || file.name,
+        file,
+      })),
+    ))
+      bringIn(id, group, (answer) => {
+        const item = { id: ulid(), ...answer.item };
+        addAsset({ original: item.original, model: item.model, facts: answer.facts });
+        if (commit({ kind: 'add-stock', item })) setChosen(item.id);
+      });
+  };
+  const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
+    onDrop: take,
+    noClick: true,
+    maxSize: INTAKE_LIMITS.fileBytes,
+  });
+  const factsOf = (original: string) => assets.find((a) => a.original === original)?.facts;
+  const total = files.reduce((s, f) => s + f.bytes, 0);
+  return (
+    <div className="flex h-full">
+      <section
+        className="flex flex-col min-h-0 overflow-y-auto px-3 pt-2.5 pb-3 gap-3 border-r border-[color:var(--hair-strong)]"
+        style={{ width: 486 }}
+        aria-label="Stock"
+      >
+        <div className="flex items-center justify-between">
+          <h2 className="text-[15px] font-semibold">Stock</h2>
+          <button type="button" className="btn btn-line btn-sm" onClick={open}>
+            <FolderOpen className="ico" />
+            Choose files
+          </button>
+        </div>
+        <div
+          {...getRootProps({
+            className: `water relative border border-dashed border-[color:var(--water-line)] flex items-center gap-4 px-5 py-4 ${isDragActive ? 'indexed' : ''}`,
+            'aria-label': 'Drop files here',
+          })}
+        >
+          <input {...getInputProps({ 'aria-label': 'Files for Stock' })} />
+          <svg
+            width="84"
+            height="58"
+            viewBox="0 0 84 58"
+            aria-hidden="true"
+            fill="none"
+            stroke="var(--ink)"
+            strokeWidth="1.3"
+            className="flex-none"
+          >
+            <path d="M58 2v20M58 2H26l32 12" />
+            <path d="M30 3v22" strokeDasharray="2 2" />
+            <path d="M22 25h16v11H22Z" fill="var(--brass-wash)" stroke="var(--brass)" />
+            <path d="M22 29h16" stroke="var(--brass)" />
+            <path d="M3 44c14 4 60 4 78-1-3 7-6 12-12 12H17C10 55 6 50 3 44Z" fill="var(--hull)" stroke="none" />
+          </svg>
+          <div>
+            <p className="text-[15px] font-semibold leading-5">{isDragActive ? 'Let go to bring them in' : 'Drop files here'}</p>
+            <p className="text-small soft">
+              Models: {ACCEPTED}. Drop a .gltf together with its buffers and pictures; folders keep their paths.
+            </p>
+            <p className="text-micro soft mt-1" data-accepts={EXTENSIONS}>
+              {EXTENSIONS}. Up to <span className="num">{INTAKE_LIMITS.fileBytes / 1e6}</span> MB each.
+            </p>
+          </div>
+        </div>
+        {files.length > 0 && (
+          <div className="sheet overflow-hidden flex-none">
+            <table className="ledger" style={{ tableLayout: 'fixed' }}>
+              <thead>
+                <tr>
+                  <th style={{ width: '44%' }}>File</th>
+                  <th>Kind</th>
+                  <th className="r">MB</th>
+                  <th className="r">Width, mm</th>
+                  <th>Findings</th>
+                </tr>
+              </thead>
+              <tbody>
+                {files.map((f) => {
+                  const facts = factsOf(f.original);
+                  const counts = { blocker: 0, warning: 0, note: 0 };
+                  for (const x of facts?.findings ?? []) counts[x.level]++;
+                  return (
+                    <tr key={f.id} aria-selected={selected?.id === f.id} className="cursor-pointer" onClick={() => setChosen(f.id)}>
+                      <td className="font-medium truncate" title={f.name}>
+                        <button type="button" className="cursor-pointer truncate max-w-full align-middle" onClick={() => setChosen(f.id)}>
+                          {f.name}
+                        </button>
+                      </td>
+                      <td className="soft">Model</td>
+                      <td className="r">{showMegabytes(f.bytes)}</td>
+                      <td className="r">{facts ? showCount(Math.round(facts.sizeMm[0])) : '—'}</td>
+                      <td>
+                        <FlagCounts counts={counts} />
+                      </td>
+                    </tr>
+                  );
+                })}
+              </tbody>
+              <tfoot>
+                <tr>
+                  <td>
+                    <span className="num">{files.length}</span> file{files.length === 1 ? '' : 's'}
+                  </td>
+                  <td />
+                  <td className="r">{showMegabytes(total)}</td>
+                  <td />
+                  <td />
+                </tr>
+              </tfoot>
+            </table>
+          </div>
+        )}
+        <Arriving />
+      </section>
+      <section className="flex-1 min-w-0 min-h-0" aria-label="Arrival sheet">
+        {selected ? (
+          <Arrival key={selected.id} item={selected} facts={factsOf(selected.original)} />
+        ) : (
+          <div className="p-3 h-full">
+            <div className="empty h-full text-small">
+              Nothing is in Stock yet. Drop a model at the left: its true size, contents and findings will stand here.
+            </div>
+          </div>
+        )}
+      </section>
+    </div>
+  );
+}
+
+function Arriving() {
+  const list = useArrivals((s) => s.list);
+  const dismiss = useArrivals((s) => s.dismiss);
+  if (list.length === 0) return null;
+  return (
+    <div className="sheet px-3 pt-2 pb-1 text-small" role="status" aria-label="Arriving">
+      <h3 className="text-[13px] font-semibold pb-1 rule-b">Arriving</h3>
+      {list.map((a) =>
+        a.state === 'failed' ? (
+          <div key={a.id} className="finding" style={{ gridTemplateColumns: '16px minmax(0,1fr) auto', alignItems: 'center' }} role="alert">
+            <Flag kind="blocker" size={15} />
+            <span className="break-words">
+              <b className="font-semibold">{a.name}</b> was not brought in. {a.error}
+            </span>
+            <button type="button" className="fix" onClick={() => dismiss(a.id)}>
+              Discard
+            </button>
+          </div>
+        ) : (
+          <div key={a.id} className="finding" style={{ gridTemplateColumns: 'minmax(0,1fr) 130px 84px auto', alignItems: 'center' }}>
+            <span className="font-medium truncate">{a.name}</span>
+            <span className="busy gaugebar">
+              <i style={{ width: `${Math.round(a.share * 100)}%` }} />
+            </span>
+            <span className="soft">
+              <span className="num">{Math.round(a.share * 100)}</span> %, {a.state}
+            </span>
+            <button type="button" className="fix" onClick={a.stop}>
+              Stop
+            </button>
+          </div>
+        ),
+      )}
+    </div>
+  );
+}

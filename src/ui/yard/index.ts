@@ -1,0 +1,1 @@
+export { YardView } from './yardview';

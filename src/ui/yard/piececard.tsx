@@ -1,0 +1,199 @@
+'use client';
+import { useQuery } from '@tanstack/react-query';
+import { Ellipsis } from 'lucide-react';
+import Link from 'next/link';
+import { type ReactNode, useState } from 'react';
+import { toast } from 'sonner';
+import { ulid } from 'ulid';
+import { api, type PieceSummary } from '@/api';
+import { PROFILES } from '@/core/deliver';
+import { showMegabytes } from '@/core/math';
+import { FlagCounts, Mark, Menu, NameDialog } from '../kit';
+import { STEP_NAMES, STEPS } from '../step/steps';
+
+/** How far the piece has come: Stock without files, Fit without a hung part, then Deliver. */
+function stepOf(p: PieceSummary): number {
+  if (Object.keys(p.document.stock).length === 0) return 0;
+  return Object.values(p.document.parts).some((q) => q.kind === 'model' && q.anchor) ? 5 : 3;
+}
+const STEP_LABELS = STEPS.map((s) => STEP_NAMES[s]);
+
+function MiniRoute({ step, done }: { step: number; done: readonly number[] }) {
+  return (
+    <svg width="132" height="14" viewBox="0 0 132 14" role="img" aria-label={`Step ${step + 1} of 6: ${STEP_LABELS[step]}`}>
+      <path d={`M6 7H${6 + step * 24}`} stroke="var(--ink)" strokeWidth="1.4" />
+      <path d={`M${6 + step * 24} 7H126`} stroke="var(--ink)" strokeWidth="1" strokeDasharray="2.5 3" strokeOpacity=".7" />
+      {STEP_LABELS.map((s, i) =>
+        done.includes(i) && i !== step ? (
+          <circle key={s} cx={6 + i * 24} cy="7" r="4" fill="var(--sea)" />
+        ) : i === step ? (
+          <g key={s}>
+            <circle cx={6 + i * 24} cy="7" r="5.2" fill="var(--brass-wash)" stroke="var(--brass)" strokeWidth="1.8" />
+            <circle cx={6 + i * 24} cy="7" r="1.6" fill="var(--ink)" />
+          </g>
+        ) : (
+          <circle key={s} cx={6 + i * 24} cy="7" r="3.2" fill="var(--color-base-100)" stroke="var(--ink)" strokeWidth="1" />
+        ),
+      )}
+    </svg>
+  );
+}
+
+/** A piece as a card: cover, step, findings, weight, and what can be done with it. */
+export function PieceCard({
+  piece,
+  cover,
+  onChange,
+  attempt,
+}: {
+  piece: PieceSummary;
+  cover: number | null;
+  onChange: () => unknown;
+  attempt: (act: () => Promise<unknown>) => Promise<unknown>;
+}) {
+  const [naming, setNaming] = useState(false);
+  const step = stepOf(piece);
+  const { data: weight } = useQuery({
+    queryKey: ['weight', piece.id, piece.revision],
+    queryFn: () => api.weigh(piece.id),
+    enabled: !piece.deletedAt,
+  });
+  const limit = PROFILES[piece.document.profile].bytes;
+  const over = (weight?.bytes ?? 0) > limit;
+  const open = (children: ReactNode) =>
+    piece.deletedAt ? <div className="block">{children}</div> : <Link href={`/piece/${piece.id}/${STEPS[step]}`}>{children}</Link>;
+  const act = (work: () => Promise<unknown>) =>
+    attempt(async () => {
+      await work();
+      await onChange();
+    });
+  return (
+    <article className="sheet overflow-hidden relative" aria-label={piece.name}>
+      {open(
+        <div className="relative water gridded border-b border-[color:var(--hair-strong)] overflow-hidden" style={{ height: 200 }}>
+          {cover === null ? (
+            <span className="absolute inset-4 border border-dashed border-[color:var(--hair-strong)] grid place-items-center text-small soft">
+              {piece.deletedAt ? 'No cover was made' : 'The cover is being drawn …'}
+            </span>
+          ) : (
+            // biome-ignore lint/performance/noImgElement: a private, already sized picture
+            <img
+              src={api.coverUrl(piece.id, cover)}
+              alt={`${piece.name}, as rendered at revision ${cover}`}
+              className="absolute left-1/2 -translate-x-1/2 top-0 max-w-none"
+              style={{ height: 200, opacity: 'var(--img-dim)' }}
+              data-cover={cover}
+            />
+          )}
+        </div>,
+      )}
+      <div className="px-2.5 pt-1.5 pb-2">
+        <div className="flex items-center justify-between gap-1">
+          <h3 className="named text-[17px] leading-[21px] truncate" title={piece.name}>
+            {piece.name}
+          </h3>
+          <span className="flex items-center">
+            <span className="inline-flex items-center gap-1 text-micro soft">
+              <Mark name="head" />
+              Head
+            </span>
+            {!piece.deletedAt && (
+              <Menu
+                label={`More for ${piece.name}`}
+                align="right"
+                className="btn btn-bare btn-sm btn-icon ml-1"
+                button={<Ellipsis className="ico" />}
+              >
+                {(close) => (
+                  <>
+                    <button
+                      type="button"
+                      role="menuitem"
+                      onClick={() => {
+                        setNaming(true);
+                        close();
+                      }}
+                    >
+                      Rename
+                    </button>
+                    <button
+                      type="button"
+                      role="menuitem"
+                      onClick={() => {
+                        void act(() => api.copyPiece(piece.id));
+                        close();
+                      }}
+                    >
+                      Duplicate
+                    </button>
+                    <button
+                      type="button"
+                      role="menuitem"
+                      onClick={() => {
+                        void act(async () => {
+                          await api.deletePiece(piece.id);
+                          toast.message(`${piece.name} is deleted. It can be restored for 30 days.`, {
+                            action: { label: 'Restore', onClick: () => void act(() => api.restorePiece(piece.id)) },
+                          });
+                        });
+                        close();
+                      }}
+                    >
+                      Delete
+                    </button>
+                  </>
+                )}
+              </Menu>
+            )}
+          </span>
+        </div>
+        <div className="flex items-center justify-between mt-[3px]">
+          <MiniRoute step={step} done={[...(step > 0 ? [0] : []), ...(step > 3 ? [3] : [])]} />
+          <span className="text-small font-semibold">{STEP_LABELS[step]}</span>
+        </div>
+        <div className="flex items-center justify-between mt-[6px] pt-[5px] border-t border-[color:var(--sheet-hair)] text-small min-h-[26px]">
+          {piece.deletedAt ? (
+            <>
+              <span className="soft">{daysLeft(piece.deletedAt)}</span>
+              <button type="button" className="fix" onClick={() => void act(() => api.restorePiece(piece.id))}>
+                Restore
+              </button>
+            </>
+          ) : (
+            <>
+              <FlagCounts counts={piece.findings} />
+              {weight && (
+                <span
+                  className={`num ${over ? 'font-semibold' : ''}`}
+                  style={over ? { color: 'var(--vermilion)' } : undefined}
+                  title="Waterline"
+                >
+                  {showMegabytes(weight.bytes)}
+                  <span className="unit">of {showMegabytes(limit)} MB</span>
+                </span>
+              )}
+            </>
+          )}
+        </div>
+      </div>
+      {naming && (
+        <NameDialog
+          title="Rename the piece"
+          label="Name"
+          initial={piece.name}
+          action="Rename"
+          onClose={() => setNaming(false)}
+          onDone={(name) => {
+            setNaming(false);
+            void act(() => api.saveEdits(piece.id, { saveId: ulid(), baseRevision: piece.revision, edits: [{ kind: 'rename', name }] }));
+          }}
+        />
+      )}
+    </article>
+  );
+}
+
+function daysLeft(deletedAt: string): string {
+  const days = Math.max(0, 30 - Math.floor((Date.now() - Date.parse(deletedAt)) / 86_400_000));
+  return `${days} day${days === 1 ? '' : 's'} left to restore`;
+}

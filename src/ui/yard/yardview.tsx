@@ -1,0 +1,237 @@
+'use client';
+import { QueryClient, QueryClientProvider, useQuery, useQueryClient } from '@tanstack/react-query';
+import { ChevronDown, PackageOpen, Plus } from 'lucide-react';
+import Link from 'next/link';
+import { useRouter } from 'next/navigation';
+import { useRef, useState } from 'react';
+import { toast } from 'sonner';
+import { type ApiFailure, api, type PieceSummary, type YardSummary } from '@/api';
+import { AccountMenu, Boat, FlagLabel, Menu, NameDialog, Toasts } from '../kit';
+import { useCovers } from './covers';
+import { PieceCard } from './piececard';
+
+const LEVELS = ['blocker', 'warning', 'note'] as const;
+
+interface Props {
+  yard: YardSummary;
+  yards: YardSummary[];
+  account: string;
+  pieces: PieceSummary[];
+}
+
+export function YardView(props: Props) {
+  const [client] = useState(() => new QueryClient());
+  return (
+    <QueryClientProvider client={client}>
+      <YardPage key={props.yard.id} {...props} />
+      <Toasts />
+    </QueryClientProvider>
+  );
+}
+
+function YardPage({ yard, yards, account, pieces: initial }: Props) {
+  const router = useRouter();
+  const client = useQueryClient();
+  const { data: pieces } = useQuery({ queryKey: ['pieces', yard.id], queryFn: () => api.listPieces(yard.id), initialData: initial });
+  const covers = useCovers(pieces);
+  const [dialog, setDialog] = useState<'piece' | 'yard' | null>(null);
+  const [shown, setShown] = useState<'pieces' | 'deleted'>('pieces');
+  const [busy, setBusy] = useState<string | null>(null);
+  const bundle = useRef<HTMLInputElement>(null);
+  const refresh = () => client.invalidateQueries({ queryKey: ['pieces', yard.id] });
+  const attempt = (act: () => Promise<unknown>) => act().catch((e: ApiFailure) => toast.error(e.message));
+  const living = pieces.filter((p) => !p.deletedAt);
+  const deleted = pieces.filter((p) => p.deletedAt);
+  const counts = Object.fromEntries(LEVELS.map((k) => [k, living.reduce((s, p) => s + p.findings[k], 0)])) as Record<
+    (typeof LEVELS)[number],
+    number
+  >;
+  const bring = (file: File | undefined) => {
+    if (!file) return;
+    setBusy(`Reading ${file.name} …`);
+    void attempt(async () => {
+      await api.bringBundle(yard.id, file);
+      await refresh();
+      toast.message(`${file.name} was brought in.`);
+    }).finally(() => setBusy(null));
+  };
+  return (
+    <div className="grid h-screen" style={{ gridTemplateRows: 'var(--bar) minmax(0,1fr)' }}>
+      <header className="land flex items-stretch rule-double" style={{ height: 'var(--bar)' }}>
+        <span className="flex items-center gap-2 pl-3 pr-3 border-r border-[color:var(--hair)]">
+          <Boat />
+          <span className="text-[15px] font-semibold tracking-[-.01em]">Scaphos</span>
+        </span>
+        <div className="flex items-center gap-2 px-4">
+          <span className="text-small soft">Yard</span>
+          <Menu
+            label="Switch yard"
+            className="pick border-0 bg-transparent px-1"
+            button={
+              <>
+                <b className="font-semibold text-body truncate max-w-[340px]">{yard.name}</b>
+                <ChevronDown className="ico" />
+              </>
+            }
+          >
+            {(close) => (
+              <>
+                {yards.map((y) => (
+                  <Link key={y.id} href={`/yard/${y.id}`} role="menuitem" onClick={close}>
+                    {y.name}
+                    {y.id === yard.id && <span className="soft ml-auto">open</span>}
+                  </Link>
+                ))}
+                <button
+                  type="button"
+                  role="menuitem"
+                  className="rule-t"
+                  onClick={() => {
+                    setDialog('yard');
+                    close();
+                  }}
+                >
+                  <Plus className="ico" />
+                  Make a yard
+                </button>
+              </>
+            )}
+          </Menu>
+        </div>
+        <div className="ml-auto flex items-center gap-1.5 px-3">
+          <input
+            ref={bundle}
+            type="file"
+            accept=".zip,application/zip"
+            className="hidden"
+            aria-label="Bundle file"
+            onChange={(e) => {
+              bring(e.target.files?.[0]);
+              e.target.value = '';
+            }}
+          />
+          <button type="button" className={`btn btn-line btn-sm ${busy ? 'busy' : ''}`} onClick={() => bundle.current?.click()}>
+            <PackageOpen className="ico" />
+            {busy ?? 'Bring in a bundle'}
+          </button>
+          <button type="button" className="btn btn-primary btn-sm" onClick={() => setDialog('piece')}>
+            <Plus className="ico" />
+            New piece
+          </button>
+          <AccountMenu name={account} />
+        </div>
+      </header>
+      <main className="land min-h-0 overflow-y-auto flex flex-col px-4 pt-3 pb-3 gap-3">
+        <Cartouche name={yard.name} pieces={living.length} />
+        <div className="flex items-center gap-2">
+          <div className="detent" role="tablist">
+            <button type="button" role="tab" aria-selected={shown === 'pieces'} onClick={() => setShown('pieces')}>
+              Pieces
+            </button>
+            <button type="button" role="tab" aria-selected={shown === 'deleted'} onClick={() => setShown('deleted')}>
+              Deleted {deleted.length > 0 && <span className="num">{deleted.length}</span>}
+            </button>
+          </div>
+          <span className="ml-auto flex items-center gap-3 text-small">
+            {LEVELS.filter((k) => counts[k] > 0).map((k) => (
+              <FlagLabel key={k} kind={k}>
+                {counts[k]} {k}
+                {counts[k] > 1 ? 's' : ''}
+              </FlagLabel>
+            ))}
+          </span>
+        </div>
+        <section
+          className="grid gap-3 content-start"
+          style={{ gridTemplateColumns: 'repeat(auto-fill, minmax(290px, 1fr))' }}
+          aria-label={shown === 'pieces' ? 'Pieces' : 'Deleted pieces'}
+        >
+          {(shown === 'pieces' ? living : deleted).map((p) => (
+            <PieceCard key={p.id} piece={p} cover={covers[p.id] ?? p.coverRevision} onChange={refresh} attempt={attempt} />
+          ))}
+          {shown === 'pieces' && (
+            <button type="button" className="empty cursor-pointer min-h-[284px]" onClick={() => setDialog('piece')}>
+              <span>
+                <svg
+                  width="132"
+                  height="56"
+                  viewBox="0 0 132 56"
+                  aria-hidden="true"
+                  fill="none"
+                  stroke="var(--ink)"
+                  strokeWidth="1.2"
+                  className="mx-auto mb-2"
+                >
+                  <path d="M6 20c22 6 98 6 120-2-4 14-9 26-20 26H28C16 44 10 32 6 20Z" strokeDasharray="4 3" />
+                  <path d="M30 25v19M50 27v17M70 27v17M90 25v19M110 21l-4 22" strokeOpacity=".6" />
+                  <path d="M2 50h128" stroke="var(--brass)" strokeWidth="2" />
+                </svg>
+                <b className="block text-[15px] font-semibold" style={{ color: 'var(--ink)' }}>
+                  Lay down a new piece
+                </b>
+                <span className="block text-small mt-0.5">Then bring a model into its Stock</span>
+              </span>
+            </button>
+          )}
+          {shown === 'deleted' && deleted.length === 0 && (
+            <p className="empty text-small min-h-[120px]">Nothing is deleted. What you delete can be restored from here for 30 days.</p>
+          )}
+        </section>
+      </main>
+      {dialog === 'piece' && (
+        <NameDialog
+          title="Lay down a new piece"
+          label="Name"
+          initial=""
+          action="Lay it down"
+          onClose={() => setDialog(null)}
+          onDone={(name) => {
+            setDialog(null);
+            void attempt(async () => router.push(`/piece/${(await api.createPiece(yard.id, name)).id}/stock`));
+          }}
+        />
+      )}
+      {dialog === 'yard' && (
+        <NameDialog
+          title="Make a yard"
+          label="Name"
+          initial=""
+          action="Make it"
+          onClose={() => setDialog(null)}
+          onDone={(name) => {
+            setDialog(null);
+            void attempt(async () => {
+              router.push(`/yard/${(await api.createYard(name)).id}`);
+              router.refresh();
+            });
+          }}
+        />
+      )}
+    </div>
+  );
+}
+
+function Cartouche({ name, pieces }: { name: string; pieces: number }) {
+  return (
+    <section className="flex border border-[color:var(--ink)] outline outline-1 outline-offset-2 outline-[color:var(--hair-strong)] m-[3px]">
+      <div className="sheet border-0! rounded-none! px-4 py-2.5 flex flex-col justify-center min-w-[372px]">
+        <h1 className="named text-chart leading-[34px]!" style={{ fontSize: 30 }}>
+          {name}
+        </h1>
+        <p className="text-small soft mt-1">
+          <span className="num">{pieces}</span> piece{pieces === 1 ? '' : 's'} in the yard.
+        </p>
+      </div>
+      <div className="flex-1 water border-l border-[color:var(--ink)] overflow-hidden min-h-[74px]" aria-hidden="true">
+        <svg width="100%" height="100%" viewBox="0 0 866 92" preserveAspectRatio="none" aria-hidden="true">
+          <path d={`${TIDE}L866 92L0 92Z`} fill="var(--shoal)" />
+          <path d={TIDE} fill="none" stroke="var(--water-line)" strokeWidth="1.3" />
+        </svg>
+      </div>
+    </section>
+  );
+}
+const TIDE = Array.from({ length: 145 }, (_, i) => {
+  const x = i * 6;
+  return `${i ? 'L' : 'M'}${x} ${(50 - Math.sin((x / 866) * Math.PI * 11.6 + 0.6) * (12 + 8 * Math.sin((x / 866) * Math.PI * 1.1 + 0.1))).toFixed(1)}`;
+}).join('');

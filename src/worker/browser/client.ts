@@ -1,0 +1,49 @@
+/** The page's side of the computing thread: calls fail when the thread does, instead of waiting for ever. */
+import { type Remote, wrap } from 'comlink';
+import type { Computing } from './core.worker';
+
+const TIMEOUT_MS = 120_000;
+
+let worker: Worker | null = null;
+let remote: Remote<Computing> | null = null;
+const open = new Set<(error: Error) => void>();
+
+function start(): Remote<Computing> {
+  if (remote) return remote;
+  worker = new Worker(new URL('./core.worker.ts', import.meta.url), { type: 'module', name: 'computing' });
+  const lost = (e: Event) => {
+    const error = new Error(
+      `The computing thread failed${e instanceof ErrorEvent && e.message ? `: ${e.message}` : ''}. Reload the page; what you did is kept.`,
+    );
+    for (const reject of open) reject(error);
+    open.clear();
+    worker?.terminate();
+    worker = null;
+    remote = null;
+  };
+  worker.addEventListener('error', lost);
+  worker.addEventListener('messageerror', lost);
+  remote = wrap<Computing>(worker);
+  return remote;
+}
+
+function guarded<T>(call: (thread: Remote<Computing>) => Promise<T>): Promise<T> {
+  return new Promise<T>((resolve, reject) => {
+    const timer = setTimeout(
+      () => reject(new Error('The computing thread took too long. Reload the page; what you did is kept.')),
+      TIMEOUT_MS,
+    );
+    open.add(reject);
+    call(start())
+      .then(resolve, reject)
+      .finally(() => {
+        clearTimeout(timer);
+        open.delete(reject);
+      });
+  });
+}
+
+export const computing = {
+  makeForm: (size: Parameters<Computing['makeForm']>[0]) => guarded((t) => t.makeForm(size) as ReturnType<Computing['makeForm']>),
+  readModel: (glb: Uint8Array) => guarded((t) => t.readModel(glb) as ReturnType<Computing['readModel']>),
+};

@@ -1,0 +1,2 @@
+/** Browser client of the computing thread. */
+export { computing } from './client';

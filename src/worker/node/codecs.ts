@@ -1,0 +1,32 @@
+/** What core takes as arguments, as Node supplies it. */
+import { createHash } from 'node:crypto';
+import draco3d from 'draco3dgltf';
+import { validateBytes } from 'gltf-validator';
+import { MeshoptDecoder } from 'meshoptimizer';
+import type { GltfDecoders, ValidatorIssue } from '@/core/intake';
+
+export async function nodeDecoders(): Promise<GltfDecoders> {
+  await MeshoptDecoder.ready;
+  return { draco: await draco3d.createDecoderModule(), meshopt: MeshoptDecoder };
+}
+
+export const sha256Hex = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
+
+/** The Khronos validator's messages, without an issue limit. Run it only in a disposable thread: deep files end its process. */
+export async function validate(
+  bytes: Uint8Array,
+  format: 'glb' | 'gltf',
+  resources: ReadonlyMap<string, Uint8Array>,
+): Promise<ValidatorIssue[]> {
+  const report = await validateBytes(bytes, {
+    format,
+    maxIssues: 0,
+    writeTimestamp: false,
+    externalResourceFunction: async (uri: string) => {
+      const data = resources.get(uri) ?? resources.get(decodeURIComponent(uri));
+      if (!data) throw new Error('not at hand');
+      return data;
+    },
+  });
+  return report.issues.messages;
+}

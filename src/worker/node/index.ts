@@ -1,0 +1,4 @@
+/** Jobs in disposable threads: intake, packing, unpacking. */
+
+export type { IntakeDone, IntakeFile, IntakeJob } from './intake';
+export { intake, JobError, pack, type RunOptions, unpack } from './run';
