@@ -1,10 +1,10 @@
-// Bundles the command line, the worker thread and the demo seed: Node 20 runs no TypeScript of itself.
+// Bundles the command line, the worker process and the demo seed: Node 20 runs no TypeScript of itself.
 import { build } from 'esbuild';
 
 await build({
   entryPoints: {
     'cli/main': 'src/cli/main.ts',
-    'worker/thread': 'src/worker/node/thread.ts',
+    'worker/job': 'src/worker/node/job.ts',
     'demo/seed': 'demo/seed.ts',
     'demo/write': 'demo/write.ts',
   },

@@ -12,7 +12,7 @@ export async function nodeDecoders(): Promise<GltfDecoders> {
 
 export const sha256Hex = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
 
-/** The Khronos validator's messages, without an issue limit. Run it only in a disposable thread: deep files end its process. */
+/** The Khronos validator's messages, without an issue limit. Run it only in a disposable process: deep files end its process. */
 export async function validate(
   bytes: Uint8Array,
   format: 'glb' | 'gltf',

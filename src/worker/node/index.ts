@@ -1,4 +1,4 @@
-/** Jobs in disposable threads: intake, packing, unpacking. */
+/** Jobs in disposable processs: intake, packing, unpacking. */
 
 export type { IntakeDone, IntakeFile, IntakeJob } from './intake';
 export { intake, JobError, pack, type RunOptions, unpack } from './run';

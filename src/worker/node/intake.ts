@@ -1,4 +1,4 @@
-/** The intake job: from files on disk to facts and one GLB every viewer reads. Runs in a disposable thread. */
+/** The intake job: from files on disk to facts and one GLB every viewer reads. Runs in a disposable process. */
 import { mkdir, readFile, stat, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { WebIO } from '@gltf-transform/core';

@@ -1,4 +1,4 @@
-/** The packaging jobs. Run in a disposable thread. */
+/** The packaging jobs. Run in a disposable process. */
 import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { blobsOf, packBundle, packGlb, readBundle } from '@/core/deliver';

@@ -18,7 +18,7 @@ const failure = async (work: Promise<unknown>) => {
   return error as JobError;
 };
 
-describe.skipIf(!existsSync('dist/worker/thread.js'))('a disposable thread', () => {
+describe.skipIf(!existsSync('dist/worker/job.js'))('a disposable process', () => {
   test('writes the original and the drawn file under their hashes; the same file here', async () => {
     const out = join(dir, 'out');
     const done = await intake({ ...(await file()), outDir: out });
@@ -40,7 +40,7 @@ describe.skipIf(!existsSync('dist/worker/thread.js'))('a disposable thread', () 
     const error = await failure(intake({ files: [{ name: 'empty.glb', path }] }));
     expect([error.code, error.detail]).toEqual(['file/empty', undefined]);
   });
-  test('a memory limit ends the thread, not the process', async () => {
+  test('a memory limit ends the job’s process, not ours', async () => {
     const path = join(dir, 'wide.gltf');
     writeFileSync(
       path,

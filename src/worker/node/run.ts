@@ -1,12 +1,15 @@
-/** Runs a job in a thread of its own, with a time limit, a memory limit and cancel. The thread dies with its job. */
-import { existsSync } from 'node:fs';
+/**
+ * Runs a job in a process of its own, with a time limit, a memory limit and cancel. The process dies with its job: a
+ * thread would not do, an allocation that fails inside one ends the whole program.
+ */
+import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Piece } from '@/core/piece';
 import type { IntakeDone, IntakeJob } from './intake';
 import type { PackJob, UnpackJob } from './pack';
 
-export type ThreadJob = { job: 'intake'; data: IntakeJob } | { job: 'pack'; data: PackJob } | { job: 'unpack'; data: UnpackJob };
-export type ThreadAnswer = { ok: true; result: unknown } | { ok: false; code: string | null; message: string; stack?: string };
+export type Job = { job: 'intake'; data: IntakeJob } | { job: 'pack'; data: PackJob } | { job: 'unpack'; data: UnpackJob };
+export type JobAnswer = { ok: true; result: unknown } | { ok: false; code: string | null; message: string; stack?: string };
 
 /** A job that failed: `code` is stable; the message is fit for the user. */
 export class JobError extends Error {
@@ -22,34 +25,69 @@ export class JobError extends Error {
 
 export interface RunOptions {
   timeoutMs?: number;
+  /** Of the JavaScript heap; the whole process, buffers counted, may have this and 2 GB more. */
   memoryMb?: number;
   signal?: AbortSignal;
 }
 
-/** Asked of Node itself: a bundler would take `new Worker` for a module of its own. */
-const threads = () => process.getBuiltinModule('node:worker_threads');
+const LOOK_MS = 250;
+const BUFFERS_MB = 2048;
 
-const threadFile = () => {
-  const path = join(process.env.SCAPHOS_ROOT ?? process.cwd(), 'dist', 'worker', 'thread.js');
+/** Asked of Node itself: a bundler would take the file for a module of its own. */
+const { fork } = process.getBuiltinModule('node:child_process');
+
+const jobFile = () => {
+  const path = join(process.env.SCAPHOS_ROOT ?? process.cwd(), 'dist', 'worker', 'job.js');
   if (!existsSync(path)) throw new Error(`The worker bundle ${path} is missing: run ./scaphos build.`);
   return path;
 };
 
-function runThread(job: ThreadJob, { timeoutMs = 120_000, memoryMb = 4096, signal }: RunOptions): Promise<unknown> {
+/** Megabytes a process holds; 0 where the system does not say (anything but Linux). */
+function residentMb(pid: number | undefined): number {
+  try {
+    return (Number(readFileSync(`/proc/${pid}/statm`, 'utf8').split(' ')[1]) * 4096) / 1e6;
+  } catch {
+    return 0;
+  }
+}
+
+const running = new Set<() => void>();
+process.on('exit', () => {
+  for (const end of running) end();
+});
+
+const brokeReader = (detail: string) =>
+  new JobError(
+    'file/unreadable',
+    'The file made its reader fail. It is broken in a way that cannot be told more precisely; export it again.',
+    detail,
+  );
+const outOfMemory = (detail: string) =>
+  new JobError('job/memory', 'Reading this needs more memory than a file may take. Make it smaller and try again.', detail);
+
+function runJob(job: Job, { timeoutMs = 120_000, memoryMb = 4096, signal }: RunOptions): Promise<unknown> {
   return new Promise((resolve, reject) => {
-    const worker = new (threads().Worker)(threadFile(), {
-      workerData: job,
-      resourceLimits: { maxOldGenerationSizeMb: memoryMb, stackSizeMb: 8 },
-      stderr: true,
-      stdout: true,
+    const child = fork(jobFile(), [], {
+      serialization: 'advanced',
+      execArgv: [`--max-old-space-size=${memoryMb}`, '--stack-size=3000'],
+      env: { PATH: process.env.PATH, TZ: process.env.TZ, NODE_ENV: process.env.NODE_ENV },
+      stdio: ['ignore', 'ignore', 'pipe', 'ipc'],
     });
+    let said = '';
+    child.stderr?.on('data', (d) => {
+      said = (said + d).slice(-4000);
+    });
+    const kill = () => void child.kill('SIGKILL');
+    running.add(kill);
     let done = false;
     const finish = (act: () => void) => {
       if (done) return;
       done = true;
       clearTimeout(timer);
+      clearInterval(watch);
       signal?.removeEventListener('abort', abort);
-      void worker.terminate();
+      running.delete(kill);
+      kill();
       act();
     };
     const fail = (error: Error) => finish(() => reject(error));
@@ -64,37 +102,27 @@ function runThread(job: ThreadJob, { timeoutMs = 120_000, memoryMb = 4096, signa
         ),
       timeoutMs,
     );
+    // wasm memory and buffers lie outside the heap limit
+    const watch = setInterval(() => {
+      const mb = residentMb(child.pid);
+      if (mb > memoryMb + BUFFERS_MB) fail(outOfMemory(`${Math.round(mb)} MB resident`));
+    }, LOOK_MS);
+    if (signal?.aborted) return abort();
     signal?.addEventListener('abort', abort);
-    worker.on('message', (m: ThreadAnswer) => {
+    child.on('message', (m: JobAnswer) => {
       if (m.ok) finish(() => resolve(m.result));
       else if (m.code) fail(new JobError(m.code, m.message));
-      else
-        fail(
-          new JobError(
-            'file/unreadable',
-            'The file made its reader fail. It is broken in a way that cannot be told more precisely; export it again.',
-            m.stack ?? m.message,
-          ),
-        );
+      else fail(brokeReader(m.stack ?? m.message));
     });
-    worker.on('error', (e: Error & { code?: string }) =>
-      fail(
-        e.code === 'ERR_WORKER_OUT_OF_MEMORY'
-          ? new JobError('job/memory', 'Reading this needs more memory than a file may take. Make it smaller and try again.')
-          : new JobError(
-              'file/unreadable',
-              'The file made its reader fail. It is broken in a way that cannot be told more precisely; export it again.',
-              e.stack,
-            ),
-      ),
+    child.on('error', (e) => fail(brokeReader(e.stack ?? e.message)));
+    child.on('close', (code, killedBy) =>
+      fail(/heap limit|out of memory/i.test(said) ? outOfMemory(said) : brokeReader(`ended with ${code ?? killedBy}\n${said}`)),
     );
-    worker.on('exit', (code) =>
-      fail(new JobError('file/unreadable', 'The file made its reader end. Export it again.', `thread exit ${code}`)),
-    );
+    child.send(job, (e) => e && fail(brokeReader(e.message)));
   });
 }
 
-export const intake = (data: IntakeJob, options: RunOptions = {}) => runThread({ job: 'intake', data }, options) as Promise<IntakeDone>;
-export const pack = (data: PackJob, options: RunOptions = {}) => runThread({ job: 'pack', data }, options) as Promise<Uint8Array>;
+export const intake = (data: IntakeJob, options: RunOptions = {}) => runJob({ job: 'intake', data }, options) as Promise<IntakeDone>;
+export const pack = (data: PackJob, options: RunOptions = {}) => runJob({ job: 'pack', data }, options) as Promise<Uint8Array>;
 export const unpack = (data: UnpackJob, options: RunOptions = {}) =>
-  runThread({ job: 'unpack', data }, options) as Promise<{ piece: Piece; blobs: string[] }>;
+  runJob({ job: 'unpack', data }, options) as Promise<{ piece: Piece; blobs: string[] }>;
