@@ -4,7 +4,7 @@ import { packGlb } from '@/core/deliver';
 import { evaluate, simulateCapture, worldVertices } from '@/core/evaluate';
 import { buildFormBase, makeForm } from '@/core/form';
 import { createGltfIo, inspectModel, readGltf, readModel } from '@/core/intake';
-import { applyEdit, createModelPart, createPiece } from '@/core/piece';
+import { applyEdit, createModelItem, createModelPart, createPiece } from '@/core/piece';
 import { helmetGlb } from './models/helmet';
 
 const collect = (globalThis as { gc?: () => void }).gc ?? (() => undefined);
@@ -39,7 +39,7 @@ const sha = 'a'.repeat(64);
 const piece = applyEdit(createPiece('Bench'), {
   kind: 'batch',
   edits: [
-    { kind: 'add-stock', item: { id: 's', name: 'helmet.glb', kind: 'model', original: sha, model: sha, bytes: glb.length } },
+    { kind: 'add-stock', item: createModelItem({ id: 's', name: 'helmet.glb', original: sha, model: sha, bytes: glb.length }) },
     { kind: 'add-part', part: createModelPart('p', 's', 'Helmet'), index: 1 },
   ],
 });
@@ -48,7 +48,7 @@ const models = { [sha]: model };
 await time('form: base, once', () => buildFormBase(), 3);
 await time('form: one size from the base', () => makeForm(base, 'L'));
 await time('form: one size with an expression', () => makeForm(base, 'L', { AU12: 0.5, AU45: 1 }));
-await time('intake: read and inspect the helmet', async () => inspectModel(await readGltf(glb, {}), glb.length, []));
+await time('intake: read and inspect the helmet', async () => inspectModel(await readGltf(glb, {}), glb.length));
 await time('evaluate: one frame', () => evaluate(piece, models, simulateCapture({ yawDeg: 30, pitchDeg: 0, rollDeg: 0 })));
 await time('evaluate: world vertices of the helmet', () =>
   worldVertices(evaluate(piece, models, simulateCapture({ yawDeg: 30, pitchDeg: 0, rollDeg: 0 })).parts[1], model),

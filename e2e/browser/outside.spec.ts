@@ -5,7 +5,7 @@ import { expect, type Page, test } from '@playwright/test';
 import { evaluate, simulateCapture, worldVertices } from '../../src/core/evaluate';
 import { createGltfIo, readModel } from '../../src/core/intake';
 import { poseAt, posedPrimitives } from '../../src/core/motion';
-import type { Piece } from '../../src/core/piece';
+import { drawnModel, type Piece } from '../../src/core/piece';
 import { newPiece, openDemo, saved, site } from '../support/page';
 
 const MODELS = '/usr/share/assimp/models/glTF2';
@@ -18,7 +18,7 @@ async function readDelivered(page: Page): Promise<{ delivered: Uint8Array; piece
   const id = new URL(page.url()).pathname.split('/')[2];
   const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Deliver the GLB' }).click()]);
   const piece = (await (await page.request.get(`${site()}/api/pieces/${id}`)).json()).document as Piece;
-  const sha = Object.values(piece.stock)[0].model;
+  const sha = drawnModel(piece, Object.keys(piece.stock)[0]) as string;
   return {
     delivered: new Uint8Array(readFileSync(await download.path())),
     piece,
@@ -55,7 +55,7 @@ for (const { folder, facts } of CASES)
     for (const t of [0, 1.3, 4.1]) {
       const staged = evaluate(
         piece,
-        { [Object.values(piece.stock)[0].model]: model },
+        { [drawnModel(piece, Object.keys(piece.stock)[0]) as string]: model },
         simulateCapture({ yawDeg: 0, pitchDeg: 0, rollDeg: 0 }, t),
       ).parts.find((p) => p.id === part?.id);
       const want = staged ? worldVertices(staged, model) : [];

@@ -6,7 +6,7 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { evaluate, simulateCapture, worldVertices } from '@/core/evaluate';
 import { createGltfIo, readModel } from '@/core/intake';
 import { boxGlb, rawGlb } from '@/core/intake/samples';
-import { createModelPart, type Piece } from '@/core/piece';
+import { createModelPart, drawnModel, type Piece } from '@/core/piece';
 import { collectBlobs } from '@/server/blobs';
 import { closeTestDatabase, signedIn, testDatabase, type Visitor } from '../support/http';
 
@@ -119,9 +119,9 @@ describe('bundles', () => {
     const a = (await v.get(`/api/pieces/${made}`)).body;
     const placed = async (who: Visitor, id: string) => {
       const { document } = (await who.get(`/api/pieces/${id}`)).body as { document: Piece };
-      const bytes = (await who.get(`/api/pieces/${id}/assets/${document.stock.s.model}`)).body;
+      const bytes = (await who.get(`/api/pieces/${id}/assets/${drawnModel(document, 's')}`)).body;
       const model = readModel(await createGltfIo({}).readBinary(bytes));
-      const staged = evaluate(document, { [document.stock.s.model]: model }, simulateCapture({ yawDeg: 20, pitchDeg: 5, rollDeg: 0 }))
+      const staged = evaluate(document, { [drawnModel(document, 's') as string]: model }, simulateCapture({ yawDeg: 20, pitchDeg: 5, rollDeg: 0 }))
         .parts[1];
       return worldVertices(staged, model).map((p) => [...p.positions]);
     };

@@ -1,7 +1,7 @@
 /** Requests and answers between browser and server. */
 import { z } from 'zod';
-import { ModelFacts } from '@/core/intake';
-import { Edit, Id, Name, Piece, Sha256, StockItem } from '@/core/piece';
+import { PictureFacts, StockFacts } from '@/core/intake';
+import { Edit, Id, ModelItem, Name, PictureItem, Piece, RecipeStep, Sha256 } from '@/core/piece';
 
 export const ApiErrorBody = z.object({ error: z.object({ code: z.string(), message: z.string(), details: z.unknown().optional() }) });
 export type ApiErrorBody = z.infer<typeof ApiErrorBody>;
@@ -30,7 +30,8 @@ export type PieceSummary = z.infer<typeof PieceSummary>;
 
 export const NewPieceRequest = z.strictObject({ name: Name });
 
-export const AssetFacts = z.object({ original: Sha256, model: Sha256, facts: ModelFacts });
+/** What was read of a file: of a model, or of a picture. */
+export const AssetFacts = z.object({ original: Sha256, model: Sha256, facts: StockFacts.nullable(), picture: PictureFacts.nullable() });
 export type AssetFacts = z.infer<typeof AssetFacts>;
 export const PieceAnswer = z.object({
   id: Id,
@@ -53,8 +54,20 @@ export const SaveAnswer = z.object({ revision: z.int() });
 export const BehindDetails = z.object({ revision: z.int(), document: Piece, edits: z.array(Edit), assets: z.array(AssetFacts) });
 export type BehindDetails = z.infer<typeof BehindDetails>;
 
-export const UploadAnswer = z.object({ item: StockItem.omit({ id: true }), facts: ModelFacts });
+/** What came in with one upload: one model, or pictures. */
+export const UploadAnswer = z.object({
+  items: z.array(z.object({ item: z.union([ModelItem.omit({ id: true }), PictureItem.omit({ id: true })]), asset: AssetFacts })),
+});
 export type UploadAnswer = z.infer<typeof UploadAnswer>;
+/** A recipe to be run on a stock model: `model` is the GLB it came as. */
+export const PrepareRequest = z.strictObject({
+  original: Sha256,
+  model: Sha256,
+  steps: z.array(RecipeStep).min(1).max(200),
+});
+export type PrepareRequest = z.infer<typeof PrepareRequest>;
+export const PrepareAnswer = z.object({ asset: AssetFacts, unmatched: z.array(z.string()) });
+export type PrepareAnswer = z.infer<typeof PrepareAnswer>;
 export const WeightAnswer = z.object({ revision: z.int(), bytes: z.int() });
 export const CreatedAnswer = z.object({ id: Id });
 export const Done = z.object({ ok: z.literal(true) });

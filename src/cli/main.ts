@@ -2,10 +2,12 @@
 import { spawn } from 'node:child_process';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
+import { stat } from 'node:fs/promises';
+import { Kind } from '@/core/intake';
 import { addAccount } from './account';
 import { rootDir } from './data';
 import { CliFailure, say } from './failure';
-import { inspectCommand } from './inspect';
+import { type InspectOptions, inspectCommand } from './inspect';
 import { serve } from './serve';
 import { buildSite } from './site';
 
@@ -14,15 +16,21 @@ const USAGE = `Use: ./scaphos COMMAND
   demo [--port N] [--host H] [--fresh]    start with the demo data; --fresh starts over
   start [--port N] [--host H]             start without demo data
   account add --email A [--name N] [--yard Y] [--password P]   (or SCAPHOS_PASSWORD)
-  inspect FILE… [--json]                  what Stock says of a model; exit 0 read, 1 with a blocker, 2 not readable
-  test [unit|server|browser]              every test, or one kind
-  bench                                   speed and memory, as ratios in one run
+  inspect FILE… [--json] [--as KIND] [--fix all --out PATH]
+                                          what Stock says of a model; exit 0 read, 1 with a blocker, 2 not readable.
+                                          KIND: ${Kind.options.join(', ')}.
+                                          --fix all writes the mended GLB to PATH, a folder for several files
+  test [lint|unit|server|browser]         every test, or one kind
+  bench [intake]                          speed and memory, as ratios in one run; intake: compared with another reader
   build                                   build the application
 
 All state lives in SCAPHOS_DATA (default: .data beside this program).`;
 
 const OPTIONS = {
   json: { type: 'boolean' },
+  as: { type: 'string' },
+  fix: { type: 'string' },
+  out: { type: 'string' },
   fresh: { type: 'boolean' },
   port: { type: 'string' },
   host: { type: 'string' },
@@ -39,7 +47,7 @@ const KNOWN: Record<string, OptionName[]> = {
   demo: ['port', 'host', 'fresh'],
   start: ['port', 'host'],
   account: ['email', 'name', 'yard', 'password'],
-  inspect: ['json'],
+  inspect: ['json', 'as', 'fix', 'out'],
   test: [],
   bench: [],
   build: [],
@@ -59,6 +67,16 @@ function readPort(text: string | undefined): number {
   const port = text === undefined ? 4780 : Number(text);
   if (!Number.isInteger(port) || port < 1 || port > 65535) throw usage(`--port takes a whole number from 1 to 65535, not ${text}.`);
   return port;
+}
+
+async function readInspectOptions(values: { json?: boolean; as?: string; fix?: string; out?: string }, files: number): Promise<InspectOptions> {
+  const kind = values.as === undefined ? null : Kind.safeParse(values.as);
+  if (kind && !kind.success) throw usage(`--as takes one of ${Kind.options.join(', ')}, not ${values.as}.`);
+  if (values.fix !== undefined && values.fix !== 'all') throw usage(`--fix takes all, not ${values.fix}.`);
+  if ((values.fix === undefined) !== (values.out === undefined)) throw usage('--fix all and --out PATH belong together.');
+  const folder = values.out !== undefined && (await stat(values.out).catch(() => null))?.isDirectory();
+  if (values.out !== undefined && files > 1 && !folder) throw usage(`For several files --out must be a folder that is there; ${values.out} is not.`);
+  return { json: values.json ?? false, kind: kind?.data ?? null, out: values.out === undefined ? null : { path: values.out, folder: !!folder } };
 }
 
 /** Hands over to a script, its signals and its exit code. */
@@ -81,7 +99,7 @@ async function main(argv: string[]): Promise<number> {
   switch (command) {
     case 'inspect':
       if (rest.length === 0) throw usage('inspect needs at least one file.');
-      return inspectCommand(rest, values.json ?? false);
+      return inspectCommand(rest, await readInspectOptions(values, rest.length));
     case 'account':
       if (rest.join(' ') !== 'add') throw usage('The one thing account does is add.');
       return addAccount(values);

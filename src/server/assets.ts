@@ -7,20 +7,54 @@ import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { ReadableStream as NodeReadableStream } from 'node:stream/web';
 import busboy from 'busboy';
-import type { AssetFacts, UploadAnswer } from '@/api';
-import { INTAKE_LIMITS } from '@/core/intake';
-import { Name, type Piece } from '@/core/piece';
-import { type IntakeDone, type IntakeFile, intake, JobError, unpack } from '@/worker/node';
-import { adoptBlob, withTempDir } from './blobs';
+import type { AssetFacts, PrepareAnswer, PrepareRequest, UploadAnswer } from '@/api';
+import { INTAKE_LIMITS, ownCredit, PictureFacts, StockFacts } from '@/core/intake';
+import { Name, NO_STOCK_CREDIT, type Piece, type Recipe, type StockItem } from '@/core/piece';
+import { type IntakeDone, type IntakeFile, intake, JobError, prepare, unpack } from '@/worker/node';
+import { adoptBlob, blobPath, withTempDir } from './blobs';
 import type { Knex } from './db';
 import { HttpError, notFound } from './errors';
 import { log } from './log';
 
-export async function listAssets(db: Knex, yardId: string): Promise<AssetFacts[]> {
-  const rows: { original: string; model: string; facts: string }[] = await db('assets')
+interface AssetRow {
+  original: string;
+  model: string;
+  facts: string;
+}
+
+/** Facts as they are written now; null: of an older shape. */
+function readFacts(text: string): Pick<AssetFacts, 'facts' | 'picture'> | null {
+  const stored: unknown = JSON.parse(text);
+  const picture = PictureFacts.safeParse(stored);
+  if (picture.success) return { facts: null, picture: picture.data };
+  const facts = StockFacts.safeParse(stored);
+  return facts.success ? { facts: facts.data, picture: null } : null;
+}
+
+/** Facts of an older shape are read anew from the file, once. */
+async function refresh(db: Knex, yardId: string, row: AssetRow): Promise<Pick<AssetFacts, 'facts' | 'picture'>> {
+  const old = JSON.parse(row.facts) as { format?: StockFacts['format']; bytes?: number };
+  const done = await read([{ name: 'model.glb', path: blobPath(row.model) }]).catch(() => null);
+  const item = done?.items[0];
+  if (item?.kind !== 'model') return { facts: null, picture: null };
+  const facts = { ...item.facts, format: old.format ?? item.facts.format, bytes: old.bytes ?? item.facts.bytes };
+  await db('assets')
+    .where({ yard_id: yardId, original: row.original, model: row.model })
+    .update({ facts: JSON.stringify(facts) });
+  return { facts, picture: null };
+}
+
+/** What is known of a yard's files; `originals` narrows it to some. */
+export async function listAssets(db: Knex, yardId: string, originals?: readonly string[]): Promise<AssetFacts[]> {
+  if (originals?.length === 0) return [];
+  const rows: AssetRow[] = await db('assets')
     .where('yard_id', yardId)
+    .modify((q) => originals && q.whereIn('original', [...originals]))
     .select('original', 'model', 'facts');
-  return rows.map((r) => ({ original: r.original, model: r.model, facts: JSON.parse(r.facts) }));
+  const out: AssetFacts[] = [];
+  for (const { original, model, facts } of rows)
+    out.push({ original, model, ...(readFacts(facts) ?? (await refresh(db, yardId, { original, model, facts }))) });
+  return out;
 }
 
 /** @throws {HttpError} 404 where no file of the yard has this hash. */
@@ -91,23 +125,53 @@ async function inTurn<T>(work: () => Promise<T>): Promise<T> {
   }
 }
 
-async function read(files: IntakeFile[], outDir: string, signal?: AbortSignal): Promise<IntakeDone> {
-  return inTurn(() => intake({ files, outDir }, { signal })).catch((error: unknown) => {
-    if (!(error instanceof JobError)) throw error;
-    if (error.detail) log.warn({ code: error.code, detail: error.detail }, 'a file made its reader fail');
-    throw new HttpError(422, error.code, error.message);
-  });
+const asHttp = (error: unknown): never => {
+  if (!(error instanceof JobError)) throw error;
+  if (error.detail) log.warn({ code: error.code, detail: error.detail }, 'a file made its reader fail');
+  throw new HttpError(422, error.code, error.message);
+};
+
+async function read(files: IntakeFile[], outDir?: string, signal?: AbortSignal): Promise<IntakeDone> {
+  return inTurn(() => intake({ files, outDir }, { signal })).catch(asHttp);
 }
 
-async function keep(db: Knex, yardId: string, done: IntakeDone, dir: string): Promise<{ original: string; model: string }> {
-  const { original, model } = done;
-  if (!original || !model) throw new Error('intake wrote no blobs');
-  for (const sha of new Set([original, model])) await adoptBlob(db, dir, sha);
+async function keepRow(db: Knex, yardId: string, original: string, model: string, facts: StockFacts | PictureFacts): Promise<void> {
   await db('assets')
-    .insert({ yard_id: yardId, original, model, facts: JSON.stringify(done.facts), created_at: new Date() })
+    .insert({ yard_id: yardId, original, model, facts: JSON.stringify(facts), created_at: new Date() })
     .onConflict(['yard_id', 'original', 'model'])
     .merge(['facts']);
-  return { original, model };
+}
+
+/** Takes what intake wrote to `dir` into the yard, and says what came in. */
+async function keep(db: Knex, yardId: string, done: IntakeDone, dir: string): Promise<UploadAnswer> {
+  const items: UploadAnswer['items'] = [];
+  for (const item of done.items) {
+    const name = fileName(item.name);
+    if (item.kind === 'picture') {
+      const { sha, bytes } = item.facts;
+      await adoptBlob(db, dir, sha);
+      await keepRow(db, yardId, sha, sha, item.facts);
+      items.push({
+        item: { kind: 'picture', name, original: sha, bytes, credit: NO_STOCK_CREDIT },
+        asset: { original: sha, model: sha, facts: null, picture: item.facts },
+      });
+      continue;
+    }
+    const { original, model, facts } = item;
+    if (!original || !model) throw new Error('intake wrote no blobs');
+    for (const sha of new Set([original, model])) await adoptBlob(db, dir, sha);
+    // pictures that came along unused can be put where one is missing
+    for (const p of facts.loose) {
+      await adoptBlob(db, dir, p.sha);
+      await keepRow(db, yardId, p.sha, p.sha, p);
+    }
+    await keepRow(db, yardId, original, model, facts);
+    items.push({
+      item: { kind: 'model', name, original, model, bytes: facts.bytes, credit: ownCredit(facts), stated: null, dismissed: [] },
+      asset: { original, model, facts, picture: null },
+    });
+  }
+  return { items };
 }
 
 const fileName = (name: string) => Name.safeParse(name.trim().slice(-120).trim()).data ?? 'unnamed file';
@@ -116,19 +180,38 @@ export async function takeUpload(db: Knex, yardId: string, request: Request): Pr
   return withTempDir(async (dir) => {
     const files = await receive(request, dir);
     const done = await read(files, join(dir, 'out'), request.signal);
-    const blobs = await keep(db, yardId, done, join(dir, 'out'));
-    return { item: { name: fileName(done.name), kind: 'model', ...blobs, bytes: done.facts.bytes }, facts: done.facts };
+    return keep(db, yardId, done, join(dir, 'out'));
   });
 }
 
 /** Brings a file from disk into a yard: the demo data takes the same road as an upload. */
-export async function takeFile(db: Knex, yardId: string, name: string, bytes: Uint8Array): Promise<UploadAnswer['item']> {
+export async function takeFile(db: Knex, yardId: string, name: string, bytes: Uint8Array): Promise<UploadAnswer['items'][number]['item']> {
   return withTempDir(async (dir) => {
     const path = join(dir, 'upload-0');
     await writeFile(path, bytes);
     const done = await read([{ name, path }], join(dir, 'out'));
-    const blobs = await keep(db, yardId, done, join(dir, 'out'));
-    return { name: fileName(done.name), kind: 'model', ...blobs, bytes: done.facts.bytes };
+    return (await keep(db, yardId, done, join(dir, 'out'))).items[0].item;
+  });
+}
+
+/**
+ * Runs a recipe on a stock model of the yard and keeps what it yields.
+ * @throws {HttpError} 404 a model or picture that is not in the yard, 422 a recipe that leaves nothing
+ */
+export async function prepareModel(db: Knex, yardId: string, { original, model, steps }: PrepareRequest, signal?: AbortSignal): Promise<PrepareAnswer> {
+  const row = (await listAssets(db, yardId, [original])).find((a) => a.model === model);
+  if (!row?.facts) throw notFound('file');
+  const { facts } = row;
+  const pictures: Record<string, string> = {};
+  for (const link of steps.flatMap((s) => (s.step === 'relink' ? s.settings.links : []))) {
+    await requireAsset(db, yardId, link.picture);
+    pictures[link.picture] = blobPath(link.picture);
+  }
+  return withTempDir(async (dir) => {
+    const done = await inTurn(() => prepare({ path: blobPath(model), steps, pictures, from: facts, outDir: dir }, { signal })).catch(asHttp);
+    await adoptBlob(db, dir, done.result);
+    await keepRow(db, yardId, original, done.result, done.facts);
+    return { asset: { original, model: done.result, facts: done.facts, picture: null }, unmatched: done.unmatched };
   });
 }
 
@@ -159,18 +242,39 @@ export async function takeBundle(db: Knex, yardId: string, request: Request): Pr
       if (error instanceof JobError) throw new HttpError(422, error.code, error.message);
       throw error;
     });
-    for (const item of Object.values(piece.stock)) {
-      const done = await read([{ name: item.name, path: join(dir, item.original) }], join(dir, `out-${item.id}`));
-      if (done.original !== item.original)
-        throw new HttpError(422, 'bundle/altered', `${item.name} in the bundle reads as another file than its piece names.`);
-      // a bundle made elsewhere could carry anything as its drawn file: it is read like any upload
-      if (item.model !== item.original)
-        await read([{ name: 'model.glb', path: join(dir, item.model) }], join(dir, `out-${item.id}`, 'check'));
-      // the drawn file is what the piece was fitted on: it comes along rather than being made anew
-      const kept = { ...done, model: item.model };
-      for (const sha of new Set([item.original, item.model])) await copyFile(join(dir, sha), join(dir, `out-${item.id}`, sha));
-      await keep(db, yardId, kept, join(dir, `out-${item.id}`));
-    }
+    for (const item of Object.values(piece.stock)) await takeBundled(db, yardId, dir, item, piece.recipes[item.id]);
     return piece;
   });
+}
+
+/** One stock file of a bundle whose blobs lie in `dir`: everything in it is read like any upload. */
+async function takeBundled(db: Knex, yardId: string, dir: string, item: StockItem, recipe: Recipe | undefined): Promise<void> {
+  const out = join(dir, `out-${item.id}`);
+  const done = await read([{ name: item.name, path: join(dir, item.original) }], out);
+  const [first] = done.items;
+  const again = first.kind === 'model' ? first.original : first.facts.sha;
+  if (again !== item.original || first.kind !== item.kind)
+    throw new HttpError(422, 'bundle/altered', `${item.name} in the bundle reads as another file than its piece names.`);
+  if (item.kind === 'picture' || first.kind === 'picture') {
+    await keep(db, yardId, done, out);
+    return;
+  }
+  for (const link of recipe?.steps.flatMap((s) => (s.step === 'relink' ? s.settings.links : [])) ?? []) {
+    const folder = join(out, 'linked');
+    await keep(db, yardId, await read([{ name: link.name, path: join(dir, link.picture) }], folder), folder);
+  }
+  // the drawn file is what the piece was fitted on: it comes along rather than being made anew, and is checked like any
+  const check = async (sha: string) => {
+    const read1 = await read([{ name: 'model.glb', path: join(dir, sha) }]);
+    if (read1.items[0].kind !== 'model') throw new HttpError(422, 'bundle/altered', `${item.name} in the bundle is drawn from something else than a model.`);
+    return read1.items[0].facts;
+  };
+  if (item.model !== item.original) await check(item.model);
+  for (const sha of new Set([item.original, item.model])) await copyFile(join(dir, sha), join(out, sha));
+  await keep(db, yardId, { items: [{ ...first, model: item.model }] }, out);
+  if (!recipe) return;
+  const facts = { ...(await check(recipe.result)), credit: first.facts.credit, loose: first.facts.loose, cannotCarry: first.facts.cannotCarry };
+  await copyFile(join(dir, recipe.result), join(out, recipe.result));
+  await adoptBlob(db, out, recipe.result);
+  await keepRow(db, yardId, item.original, recipe.result, facts);
 }

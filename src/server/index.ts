@@ -9,7 +9,7 @@ export {
   noteFailure,
   openSession,
 } from './accounts';
-export { listAssets, requireAsset, takeBundle, takeFile, takeUpload } from './assets';
+export { listAssets, prepareModel, requireAsset, takeBundle, takeFile, takeUpload } from './assets';
 export { blobStream, collectBlobs } from './blobs';
 export { config } from './config';
 export { keepCover } from './covers';

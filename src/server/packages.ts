@@ -1,4 +1,4 @@
-/** Packages and their weight: built in a thread, kept on disk under the hash of what went in. */
+/** Packages and their weight: built in a process, kept on disk under the hash of what went in. */
 import { createHash } from 'node:crypto';
 import { mkdir, readdir, rename, stat, unlink, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -11,7 +11,7 @@ import { HttpError } from './errors';
 import { newId } from './ids';
 
 /** Changes whenever the packagers do. */
-const PACKAGER = 1;
+const PACKAGER = 2;
 const CACHE_DAYS = 7;
 
 export type PackageKind = 'glb' | 'bundle';

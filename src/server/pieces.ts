@@ -1,6 +1,6 @@
 /** Pieces and their revisions. A save sends edits on a revision; a mismatch answers what changed and writes nothing. */
 import type { BehindDetails, PieceAnswer, PieceSummary, SaveRequest } from '@/api';
-import type { ModelFacts } from '@/core/intake';
+import { type AtHand, judgeStock } from '@/core/intake';
 import { applyEdit, createPiece, type Edit, EditError, Piece, readPiece } from '@/core/piece';
 import { listAssets } from './assets';
 import type { Knex } from './db';
@@ -57,7 +57,7 @@ export const newPiece = (db: Knex, yardId: string, name: string) => insertPiece(
 
 export async function listPieces(db: Knex, yardId: string): Promise<PieceSummary[]> {
   const rows: PieceRow[] = await db('pieces').where('yard_id', yardId).orderBy('created_at');
-  const assets = new Map((await listAssets(db, yardId)).map((a) => [a.original, a.facts]));
+  const assets = await listAssets(db, yardId);
   return rows.map((row) => {
     const document = documentOf(row);
     return {
@@ -73,9 +73,9 @@ export async function listPieces(db: Knex, yardId: string): Promise<PieceSummary
   });
 }
 
-function countFindings(piece: Piece, facts: ReadonlyMap<string, ModelFacts>): PieceSummary['findings'] {
+function countFindings(piece: Piece, assets: readonly AtHand[]): PieceSummary['findings'] {
   const out = { blocker: 0, warning: 0, note: 0 };
-  for (const s of Object.values(piece.stock)) for (const f of facts.get(s.original)?.findings ?? []) out[f.level]++;
+  for (const id of Object.keys(piece.stock)) for (const f of judgeStock(piece, id, assets)?.findings ?? []) out[f.level]++;
   return out;
 }
 
@@ -91,8 +91,7 @@ export async function answerPiece(db: Knex, row: PieceRow & { yard_name: string 
 }
 
 async function assetsOf(db: Knex, yardId: string, piece: Piece) {
-  const wanted = new Set(Object.values(piece.stock).map((s) => s.original));
-  return (await listAssets(db, yardId)).filter((a) => wanted.has(a.original));
+  return listAssets(db, yardId, [...new Set(Object.values(piece.stock).map((s) => s.original))]);
 }
 
 /** Applies edits to the newest revision, in one transaction. @throws {HttpError} 409 behind, 422 an edit that does not fit. */
@@ -105,7 +104,7 @@ export async function saveEdits(db: Knex, pieceId: string, accountId: string, sa
     if (before) return before.number as number;
     if (row.revision !== save.baseRevision) throw await behind(trx, row, save.baseRevision);
     const next = applyAll(documentOf(row), save.edits);
-    await checkStock(trx, yard_id, save.edits);
+    await checkStock(trx, yard_id, next, save.edits);
     const now = new Date();
     await trx('revisions').insert({
       piece_id: pieceId,
@@ -131,12 +130,21 @@ function applyAll(piece: Piece, edits: readonly Edit[]): Piece {
   }
 }
 
-/** A piece may name only files that came into its own yard. */
-async function checkStock(db: Knex, yardId: string, edits: readonly Edit[]): Promise<void> {
-  for (const e of edits.flatMap((x) => (x.kind === 'batch' ? x.edits : [x]))) {
-    if (e.kind !== 'add-stock') continue;
-    const known = await db('assets').where({ yard_id: yardId, original: e.item.original, model: e.item.model }).first('original');
-    if (!known) throw new HttpError(422, 'stock/unknown', `${e.item.name} was never brought into this yard. Bring the file in first.`);
+const NAMES_FILES = new Set<Edit['kind']>(['add-stock', 'replace-stock', 'set-recipe']);
+
+/** A piece may name only files that came into its own yard, and results that were made from them there. */
+async function checkStock(db: Knex, yardId: string, piece: Piece, edits: readonly Edit[]): Promise<void> {
+  const touched = edits.flatMap((x) => (x.kind === 'batch' ? x.edits : [x])).filter((e) => NAMES_FILES.has(e.kind));
+  if (touched.length === 0) return;
+  const rows: { original: string; model: string }[] = await db('assets')
+    .where('yard_id', yardId)
+    .whereIn('original', [...new Set(Object.values(piece.stock).map((s) => s.original))])
+    .select('original', 'model');
+  const known = new Set(rows.map((r) => `${r.original} ${r.model}`));
+  for (const item of Object.values(piece.stock)) {
+    const drawn = item.kind === 'model' ? [item.model, piece.recipes[item.id]?.result ?? item.model] : [item.original];
+    if (!drawn.every((model) => known.has(`${item.original} ${model}`)))
+      throw new HttpError(422, 'stock/unknown', `${item.name} was never brought into this yard. Bring the file in first.`);
   }
 }
 

@@ -22,7 +22,7 @@ const SEAL = 'scaphos-bundle/1 sha256=';
 
 export interface Credits {
   piece: string;
-  files: { name: string; sha256: string; bytes: number; author: string | null; licence: string | null }[];
+  files: { name: string; sha256: string; bytes: number; author: string | null; source: string | null; licence: string | null }[];
 }
 
 const readme = (piece: Piece) => `${piece.name}
@@ -38,7 +38,9 @@ To work on it, open a yard and choose “Bring in a bundle”. The archive is se
 
 /** Which blobs a piece is made of. */
 export function blobsOf(piece: Piece): string[] {
-  return [...new Set(Object.values(piece.stock).flatMap((s) => [s.original, s.model]))].sort();
+  const stock = Object.values(piece.stock).flatMap((s) => (s.kind === 'model' ? [s.original, s.model] : [s.original]));
+  const links = Object.values(piece.recipes).flatMap((r) => r.steps.flatMap((s) => (s.step === 'relink' ? s.settings.links.map((l) => l.picture) : [])));
+  return [...new Set([...stock, ...links, ...Object.values(piece.recipes).map((r) => r.result)])].sort();
 }
 
 const entryName = (sha: string) => `models/${sha}.bin`;
@@ -50,7 +52,7 @@ const entryName = (sha: string) => `models/${sha}.bin`;
 export async function packBundle(piece: Piece, blobs: ReadonlyMap<string, Uint8Array>, sha256: Sha256): Promise<Uint8Array> {
   const credits: Credits = {
     piece: piece.name,
-    files: Object.values(piece.stock).map((s) => ({ name: s.name, sha256: s.original, bytes: s.bytes, author: null, licence: null })),
+    files: Object.values(piece.stock).map((s) => ({ name: s.name, sha256: s.original, bytes: s.bytes, author: s.credit.author || null, source: s.credit.source || null, licence: s.credit.licence || null })),
   };
   const text = (s: string) => new TextEncoder().encode(s);
   const at = { mtime: new Date('2026-01-01T00:00:00') };

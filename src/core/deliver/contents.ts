@@ -1,4 +1,5 @@
 /** What goes into the GLB and what stays behind, with the reason; the list is shown before anything is delivered. */
+import { mayDeliver } from '../intake/licence';
 import type { ModelPart, Piece } from '../piece/schema';
 
 export interface LeftOut {
@@ -29,4 +30,23 @@ export function packageContents(piece: Piece): Contents {
     if (!used.has(s.id) && !Object.values(piece.parts).some((p) => p.kind === 'model' && p.stockId === s.id))
       leftOut.push({ name: s.name, why: 'in Stock, not a part' });
   return { parts, leftOut };
+}
+
+/** Why a file may not be published. */
+export interface LicenceBlocker {
+  stockId: string;
+  why: string;
+}
+
+/** Files that go into the package, pictures put into them included, whose licence is unknown or forbids it. */
+export function licenceBlockers(piece: Piece): LicenceBlocker[] {
+  const used = new Set(packageContents(piece).parts.map((p) => p.stockId));
+  const linked = new Set(
+    [...used].flatMap((id) => piece.recipes[id]?.steps ?? []).flatMap((s) => (s.step === 'relink' && s.on ? s.settings.links.map((l) => l.picture) : [])),
+  );
+  return Object.values(piece.stock).flatMap((item) => {
+    if (!used.has(item.id) && !(item.kind === 'picture' && linked.has(item.original))) return [];
+    const why = mayDeliver(item.name, item.credit, piece.recipes[item.id] !== undefined);
+    return why ? [{ stockId: item.id, why }] : [];
+  });
 }

@@ -9,7 +9,7 @@ import { evaluate, simulateCapture, worldVertices } from '../evaluate';
 import { createGltfIo, readGltf, readModel } from '../intake';
 import { boxGlb } from '../intake/samples';
 import { poseAt, posedPrimitives } from '../motion';
-import { applyEdit, createModelPart, createPiece, type Edit, type Offset, type Piece } from '../piece';
+import { applyEdit, createModelItem, createModelPart, drawnModel, createPiece, type Edit, type Offset, type Piece } from '../piece';
 import { BundleError, blobsOf, DeliverError, packageContents, packBundle, packGlb, readBundle } from './index';
 
 const sha256 = async (b: Uint8Array) => createHash('sha256').update(b).digest('hex');
@@ -40,7 +40,7 @@ async function pieceOf(glb: Uint8Array, edits: Edit[] = []): Promise<Piece> {
   const sha = await sha256(glb);
   let p = applyEdit(createPiece('Delivered'), {
     kind: 'add-stock',
-    item: { id: 's', name: 'model.glb', kind: 'model', original: sha, model: sha, bytes: glb.length },
+    item: createModelItem({ id: 's', name: 'model.glb', original: sha, model: sha, bytes: glb.length }),
   });
   p = applyEdit(p, { kind: 'add-part', part: { ...createModelPart('p', 's', 'Worn thing'), offset: OFFSET }, index: 1 });
   return edits.reduce(applyEdit, p);
@@ -69,7 +69,7 @@ describe('packGlb', () => {
       const back = readModel(await createGltfIo({}).readBinary(delivered as Uint8Array<ArrayBuffer>));
       const seconds = model.clips[0]?.seconds ?? 1;
       for (const t of [0, seconds * 0.37, seconds * 0.81]) {
-        const staged = evaluate(piece, { [piece.stock.s.model]: model }, simulateCapture({ yawDeg: 0, pitchDeg: 0, rollDeg: 0 }, t))
+        const staged = evaluate(piece, { [drawnModel(piece, 's') as string]: model }, simulateCapture({ yawDeg: 0, pitchDeg: 0, rollDeg: 0 }, t))
           .parts[1];
         const want = worldVertices(staged, model).map((p) => p.positions);
         const got = posedPrimitives(back, poseAt(back, 0, t)).map((p) => p.positions);
@@ -147,7 +147,7 @@ describe('the bundle', () => {
   beforeAll(async () => {
     glb = await boxGlb();
     piece = await pieceOf(glb);
-    bundle = await packBundle(piece, new Map([[piece.stock.s.model, glb]]), sha256);
+    bundle = await packBundle(piece, new Map([[piece.stock.s.original, glb]]), sha256);
   });
 
   test('gives the same piece and blobs back, and the same bytes each time', async () => {

@@ -3,6 +3,7 @@ import { Document, Logger, type Material, type Mesh, type Node, PropertyType, ty
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import { dedup, mergeDocuments, prune, unpartition } from '@gltf-transform/functions';
 import { offsetRotation } from '../fit/offset';
+import { wantedName } from '../intake/wanted';
 import type { ModelPart, Piece } from '../piece/schema';
 import { packageContents } from './contents';
 
@@ -38,6 +39,8 @@ export async function packGlb(piece: Piece, open: (stockId: string) => Promise<D
   scene.addChild(anchor);
   for (const part of parts) await addPart(target, scene, anchor, part, await open(part.stockId));
   for (const ext of target.getRoot().listExtensionsUsed()) if (PACKING.has(ext.extensionName)) ext.dispose();
+  // a stand-in for a picture that never came is no picture to publish
+  for (const t of target.getRoot().listTextures()) if (wantedName(t) !== null) t.dispose();
   // parts of the same file share its pictures and shapes
   if (parts.length > 1) await target.transform(dedup({ propertyTypes: [PropertyType.ACCESSOR, PropertyType.TEXTURE] }));
   await target.transform(

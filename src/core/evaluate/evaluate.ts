@@ -4,6 +4,7 @@ import type { FormSize } from '../form/measures';
 import type { HeadTurn } from '../form/takes';
 import type { Model } from '../intake/model';
 import { type LocalPose, type PosedPrimitive, poseAt, posedPrimitives } from '../motion/pose';
+import { drawnModel } from '../piece/defaults';
 import type { ModelPart, Piece } from '../piece/schema';
 
 /** The camera of a capture: a pinhole that looks along its own −Z. Metres, degrees. */
@@ -58,7 +59,7 @@ const IDENTITY = new Matrix4().toArray();
 /** The clip that plays: the file's first. */
 const CLIP = 0;
 
-function stageModel(part: ModelPart, sha: string, head: Matrix4 | null, model: Model | undefined, timeS: number): StagePart {
+function stageModel(part: ModelPart, sha: string | null, head: Matrix4 | null, model: Model | undefined, timeS: number): StagePart {
   const hung = part.anchor === 'head' && head !== null;
   const matrix = hung ? offsetMatrix(part.offset).premultiply(head).toArray() : IDENTITY;
   return {
@@ -86,8 +87,8 @@ export function evaluate(piece: Piece, models: Readonly<Record<string, Model>>, 
     parts: piece.rack.map((id): StagePart => {
       const part = piece.parts[id];
       if (part.kind === 'model') {
-        const sha = piece.stock[part.stockId].model;
-        return stageModel(part, sha, head, models[sha], capture.timeS);
+        const sha = drawnModel(piece, part.stockId);
+        return stageModel(part, sha, head, sha ? models[sha] : undefined, capture.timeS);
       }
       return {
         id,

@@ -4,7 +4,7 @@ import { evaluate, simulateCapture, worldVertices } from '../evaluate';
 import { buildFormBase, type Form, makeForm, POSES } from '../form';
 import { type Model, readGltf, readModel } from '../intake';
 import { boxGlb, rawGlb } from '../intake/samples';
-import { applyEdit, createModelPart, createPiece, type Edit, type ModelPart, type Piece } from '../piece';
+import { applyEdit, createModelItem, createModelPart, createPiece, type Edit, type ModelPart, type Piece } from '../piece';
 import { mendOf, offsetMatrix, type Sight, turnAbout, turnMatrix, whyHidden, wrapTurn } from './index';
 
 let form: Form;
@@ -54,7 +54,7 @@ describe('turns', () => {
 function pieceWith(change: Partial<ModelPart> = {}): Piece {
   let p = applyEdit(createPiece('Sight'), {
     kind: 'add-stock',
-    item: { id: 's', name: 'b.glb', kind: 'model', original: 'a'.repeat(64), model: 'b'.repeat(64), bytes: 1 },
+    item: createModelItem({ id: 's', name: 'b.glb', original: 'a'.repeat(64), model: 'b'.repeat(64), bytes: 1 }),
   });
   const part = { ...createModelPart('p', 's', 'Box'), ...change };
   p = applyEdit(p, { kind: 'add-part', part, index: 1 });

@@ -1,52 +1,163 @@
 /** The importer registry: what Stock accepts. The drop zone, the file picker and the command line read this one list. */
+import type { ModelFormat } from './facts';
+
 export interface Importer {
-  readonly id: 'glb' | 'gltf' | 'zip';
+  readonly id: ModelFormat | 'zip' | 'picture';
+  /** `gltf`: read here. `foreign`: through the converter. `archive`: looked into. `picture`: a picture for models. */
+  readonly road: 'gltf' | 'foreign' | 'archive' | 'picture';
   readonly label: string;
   readonly extensions: readonly string[];
-  readonly mimeTypes: readonly string[];
-  /** True where the first bytes are of this kind. */
-  readonly sniff: (head: Uint8Array) => boolean;
-  /** May be the one file others belong to (buffers, pictures). */
+  /** True where the first bytes (up to 4 kB) are of this kind; the name decides only where bytes cannot. */
+  readonly sniff: (head: Uint8Array, name: string) => boolean;
+  /** May be the one file others belong to (buffers, pictures, materials). */
   readonly takesCompanions: boolean;
+  /** What the format has no word for; null where it has one for everything. */
+  readonly cannotCarry: string | null;
 }
 
 const startsWith = (head: Uint8Array, bytes: readonly number[]) => bytes.every((b, i) => head[i] === b);
+const ascii = (s: string) => [...s].map((c) => c.charCodeAt(0));
 
-function looksLikeJson(head: Uint8Array): boolean {
-  let i = startsWith(head, [0xef, 0xbb, 0xbf]) ? 3 : 0;
-  while (i < head.length && [0x20, 0x09, 0x0a, 0x0d].includes(head[i])) i++;
-  return head[i] === 0x7b;
+/** The head as text; UTF-16 with a mark is read as such. */
+export function headText(head: Uint8Array): string {
+  const kind = startsWith(head, [0xff, 0xfe]) ? 'utf-16le' : startsWith(head, [0xfe, 0xff]) ? 'utf-16be' : 'utf-8';
+  return new TextDecoder(kind).decode(head.subarray(0, 4096));
 }
+
+const ended = (name: string, ...ends: string[]) => ends.some((e) => name.toLowerCase().endsWith(e));
+const looksLikeJson = (head: Uint8Array) => /^\s*\{/.test(headText(head));
+const printable = (text: string) => !text.slice(0, 400).includes('\0');
+
+/** Lines an OBJ begins with. A file of comments only is told by its name. */
+function looksLikeObj(head: Uint8Array, name: string): boolean {
+  const text = headText(head);
+  if (!printable(text)) return false;
+  const lines = text.split(/\r?\n|\r/).filter((l) => l.trim() && !l.trim().startsWith('#'));
+  const first = lines[0]?.trim() ?? '';
+  if (/^(v|vn|vt|vp)\s+[-+.\d]/.test(first) || /^mtllib\s+\S/.test(first)) return true;
+  return ended(name, '.obj') && (first === '' || /^(o|g|s|usemtl|f|l|p|call|csh|mg)\b/.test(first));
+}
+
+const NO_MOTION = 'no bones, weights or clips';
 
 export const IMPORTERS: readonly Importer[] = [
   {
     id: 'glb',
+    road: 'gltf',
     label: 'GLB',
     extensions: ['.glb'],
-    mimeTypes: ['model/gltf-binary'],
-    sniff: (h) => startsWith(h, [0x67, 0x6c, 0x54, 0x46]),
+    sniff: (h) => startsWith(h, ascii('glTF')),
     takesCompanions: false,
+    cannotCarry: null,
   },
   {
     id: 'gltf',
+    road: 'gltf',
     label: 'glTF with its files',
     extensions: ['.gltf'],
-    mimeTypes: ['model/gltf+json'],
-    sniff: looksLikeJson,
+    sniff: (h) => looksLikeJson(h),
     takesCompanions: true,
+    cannotCarry: null,
+  },
+  {
+    id: 'fbx',
+    road: 'foreign',
+    label: 'FBX',
+    extensions: ['.fbx'],
+    sniff: (h) => startsWith(h, ascii('Kaydara FBX Binary')) || (printable(headText(h)) && /^\s*;\s*FBX|FBXHeaderExtension\s*:/.test(headText(h))),
+    takesCompanions: true,
+    cannotCarry: null,
+  },
+  {
+    id: 'obj',
+    road: 'foreign',
+    label: 'OBJ with its MTL',
+    extensions: ['.obj'],
+    sniff: looksLikeObj,
+    takesCompanions: true,
+    cannotCarry: `OBJ has no unit, ${NO_MOTION}; its materials know no roughness and metal.`,
+  },
+  {
+    id: 'collada',
+    road: 'foreign',
+    label: 'COLLADA',
+    extensions: ['.dae'],
+    sniff: (h) => /<COLLADA[\s>]/.test(headText(h)),
+    takesCompanions: true,
+    cannotCarry: 'COLLADA’s materials know no roughness and metal.',
+  },
+  {
+    id: 'ply',
+    road: 'foreign',
+    label: 'PLY',
+    extensions: ['.ply'],
+    sniff: (h) => /^ply\r?\n/.test(headText(h.subarray(0, 8))),
+    takesCompanions: true,
+    cannotCarry: `PLY has no unit, no materials, ${NO_MOTION}.`,
+  },
+  {
+    id: '3ds',
+    road: 'foreign',
+    label: '3DS',
+    extensions: ['.3ds'],
+    sniff: (h, name) => startsWith(h, [0x4d, 0x4d]) && ended(name, '.3ds', '.prj'),
+    takesCompanions: true,
+    cannotCarry: '3DS has no bones or weights, and names of up to 12 letters.',
+  },
+  {
+    id: 'off',
+    road: 'foreign',
+    label: 'OFF',
+    extensions: ['.off'],
+    sniff: (h) => /^(C|N|ST)*OFF\s/.test(headText(h.subarray(0, 16))),
+    takesCompanions: false,
+    cannotCarry: `OFF has no unit, no UVs, no materials, ${NO_MOTION}.`,
+  },
+  {
+    id: 'x',
+    road: 'foreign',
+    label: 'X',
+    extensions: ['.x'],
+    sniff: (h) => startsWith(h, ascii('xof ')),
+    takesCompanions: true,
+    cannotCarry: 'X has no unit; its materials know no roughness and metal.',
+  },
+  {
+    id: 'picture',
+    road: 'picture',
+    label: 'pictures (PNG, JPEG, WebP)',
+    extensions: ['.png', '.jpg', '.jpeg', '.webp'],
+    sniff: (h) =>
+      startsWith(h, [0x89, 0x50, 0x4e, 0x47]) || startsWith(h, [0xff, 0xd8, 0xff]) || (startsWith(h, ascii('RIFF')) && startsWith(h.subarray(8), ascii('WEBP'))),
+    takesCompanions: false,
+    cannotCarry: null,
   },
   {
     id: 'zip',
-    label: 'zip of a glTF',
+    road: 'archive',
+    label: 'zip of any of these',
     extensions: ['.zip'],
-    mimeTypes: ['application/zip'],
-    sniff: (h) => startsWith(h, [0x50, 0x4b, 0x03, 0x04]),
+    sniff: (h) => startsWith(h, [0x50, 0x4b, 0x03, 0x04]) || startsWith(h, [0x50, 0x4b, 0x05, 0x06]),
     takesCompanions: false,
+    cannotCarry: null,
+  },
+  {
+    // last: a binary STL has no mark of its own
+    id: 'stl',
+    road: 'foreign',
+    label: 'STL',
+    extensions: ['.stl'],
+    sniff: (h, name) => ended(name, '.stl') || /^\s*solid\b[^\n]*\n\s*facet\s+normal/.test(headText(h)),
+    takesCompanions: false,
+    cannotCarry: `STL has no unit, no UVs, no materials, ${NO_MOTION}.`,
   },
 ];
 
-/** Files that may come along with a glTF; alone they are not a model. */
-export const COMPANION_EXTENSIONS = ['.bin', '.png', '.jpg', '.jpeg', '.webp', '.ktx2'] as const;
+/** Files that may come along with a model; alone they are not one. */
+export const COMPANION_EXTENSIONS = ['.bin', '.mtl', '.png', '.jpg', '.jpeg', '.webp', '.ktx2', '.tga', '.bmp', '.tif', '.tiff', '.gif'] as const;
 
-/** The importer of a file by its content, never by its name alone; null where none reads it. */
-export const findImporter = (head: Uint8Array): Importer | null => IMPORTERS.find((i) => i.sniff(head)) ?? null;
+/** The importer of a file, by its content and, where content cannot tell, its name; null where none reads it. */
+export const findImporter = (head: Uint8Array, name = ''): Importer | null => IMPORTERS.find((i) => i.sniff(head, name)) ?? null;
+
+/** Every ending there is a reader for. */
+export const MODEL_EXTENSIONS: readonly string[] = IMPORTERS.filter((i) => i.road === 'gltf' || i.road === 'foreign').flatMap((i) => i.extensions);

@@ -1,12 +1,17 @@
 /**
  * Bringing models in: the importer registry, containers with every limit checked before allocation, reading into a
- * glTF-Transform Document, the plain model evaluation works on, and the facts Stock and the command line show.
+ * glTF-Transform Document, the plain model evaluation works on, and the facts and findings Stock and the command line show.
  */
+export type { Picture } from './check/context';
+export { type PictureLook, type PictureReader, type PictureRole, type PictureStats, pictureLeaf, pictureLook, readPictureName } from './check/pictures';
 export { checkGltfLimits, type GltfJson, openGltf } from './container';
 export { IntakeError } from './errors';
-export { Finding, type FindingLevel, ModelFacts, type Unreadable } from './facts';
-export { COMPANION_EXTENSIONS, findImporter, IMPORTERS, type Importer } from './importers';
-export { countDrawn, inspectModel, sceneSize, type ValidatorIssue } from './inspect';
+export { FileCredit, Finding, type FindingLevel, Fix, ModelFacts, type ModelFormat, PictureFacts, StockFacts, type Unreadable, type WantedPicture } from './facts';
+export { type Converter, type PictureConverter, readForeign, sniffPicture } from './foreign';
+export { COMPANION_EXTENSIONS, findImporter, IMPORTERS, type Importer, MODEL_EXTENSIONS } from './importers';
+export { countDrawn, type InspectExtras, inspectModel, NO_CREDIT, sceneBox, sceneSize, type ValidatorIssue } from './inspect';
+export { type AtHand, type JudgeContext, judgeFindings, judgeStock, ownCredit, picturesAtHand, type StockJudgement } from './judge';
+export { type Credit, isLicence, LICENCES, licenceFindings, licencePermits, mayDeliver, OWN_WORK, type Permits, readCredit, readLicence, UNKNOWN_LICENCE } from './licence';
 export { INTAKE_LIMITS } from './limits';
 export {
   type Model,
@@ -18,4 +23,7 @@ export {
   type ModelSkin,
   readModel,
 } from './model';
+export { KINDS, Kind, lengthWords, nearestQuarter, QUARTER_TURNS, quarterQuaternion, SURE } from './placing';
 export { type Companions, cleanPath, createGltfIo, type GltfDecoders, type ReadGltf, readGltf } from './read';
+export { type Match, rankPictures, type Relinking, relinkAll } from './relink';
+export { firstSlot, fulfil, standIn, wantedName, wantedPictures } from './wanted';

@@ -1,23 +1,27 @@
+/** Everything that can be said of a model that was read. */
 import type { Document } from '@gltf-transform/core';
 import { emptyBox, growBox } from '../math/box';
 import { posedPrimitives, restPose, sceneNodes } from '../motion/pose';
+import { conformance, type ValidatorIssue } from './check/conformance';
+import { type CheckContext, isGlass, type Picture, placedPrimitives } from './check/context';
+import { checkGeometry } from './check/geometry';
+import { checkMaterials } from './check/materials';
+import { checkNodes } from './check/nodes';
+import { checkRig } from './check/rig';
+import { checkSurface } from './check/surface';
+import { checkTextures, textureName } from './check/textures';
 import { IntakeError } from './errors';
-import type { Finding, ModelFacts } from './facts';
+import type { FileCredit, Finding, PictureFacts, StockFacts, WantedPicture } from './facts';
 import { INTAKE_LIMITS } from './limits';
 import { type Model, readModel } from './model';
+import { guessPlacing } from './placing';
 import type { ReadGltf } from './read';
+import { wantedPictures } from './wanted';
 
-/** One message of the Khronos validator, as its report gives it. */
-export interface ValidatorIssue {
-  code: string;
-  message: string;
-  /** 0 error, 1 warning, 2 information, 3 hint. */
-  severity: number;
-  pointer?: string;
-}
+export type { ValidatorIssue } from './check/conformance';
 
-/** Size of the drawn scene in metres: side, up, fore. Empty scene: three zeros. */
-export function sceneSize(model: Model): [number, number, number] {
+/** Box of the drawn scene in metres: side, up, fore from and to. Empty scene: zeros. */
+export function sceneBox(model: Model): [number, number, number, number, number, number] {
   const box = emptyBox();
   for (const p of posedPrimitives(model, restPose(model), undefined, false)) {
     const { drawn, positions } = model.meshes[p.mesh].primitives[p.primitive];
@@ -30,7 +34,13 @@ export function sceneSize(model: Model): [number, number, number] {
       growBox(box, picked);
     }
   }
-  return box[0] > box[3] ? [0, 0, 0] : [box[3] - box[0], box[4] - box[1], box[5] - box[2]];
+  return box[0] > box[3] ? [0, 0, 0, 0, 0, 0] : ([...box] as [number, number, number, number, number, number]);
+}
+
+/** Size of the drawn scene in metres: side, up, fore. Empty scene: three zeros. */
+export function sceneSize(model: Model): [number, number, number] {
+  const box = sceneBox(model);
+  return [box[3] - box[0], box[4] - box[1], box[5] - box[2]];
 }
 
 /** Triangles and vertices that are drawn. */
@@ -45,46 +55,17 @@ export function countDrawn(model: Model): { triangles: number; vertices: number 
   return { triangles, vertices };
 }
 
-function textureFacts(document: Document): ModelFacts['textures'] {
+function textureFacts(document: Document, pictures: readonly Picture[]): StockFacts['textures'] {
+  const wanted = wantedPictures(document).byTexture;
   return document
     .getRoot()
     .listTextures()
-    .map((t, i) => {
-      const [width, height] = t.getSize() ?? [0, 0];
-      return {
-        name: t.getName() || t.getURI() || `texture ${i}`,
-        width,
-        height,
-        bytes: t.getImage()?.byteLength ?? 0,
-        type: t.getMimeType(),
-      };
+    .flatMap((t, i) => {
+      if (wanted.has(t)) return [];
+      const stats = pictures[i]?.stats;
+      const [width, height] = stats ? [stats.width, stats.height] : (t.getSize() ?? [0, 0]);
+      return [{ name: textureName(t, i), width, height, bytes: t.getImage()?.byteLength ?? 0, type: t.getMimeType() }];
     });
-}
-
-/** Validator errors as blockers, one per code; what is missing as warnings. */
-function findingsOf(issues: readonly ValidatorIssue[], missing: readonly string[]): Finding[] {
-  const findings: Finding[] = [];
-  const byCode = new Map<string, ValidatorIssue[]>();
-  for (const issue of issues) if (issue.severity === 0) byCode.set(issue.code, [...(byCode.get(issue.code) ?? []), issue]);
-  for (const [code, list] of byCode) {
-    // a picture that did not come along is said once, in our own words
-    if (code === 'IO_ERROR') continue;
-    const more = list.length > 1 ? ` (${list.length} places)` : '';
-    findings.push({
-      code: 'gltf/invalid',
-      level: 'blocker',
-      message: `${list[0].message} [${code}]${more}`,
-      ...(list[0].pointer ? { where: list[0].pointer } : {}),
-    });
-  }
-  for (const name of missing)
-    findings.push({
-      code: 'texture/missing',
-      level: 'warning',
-      message: `The picture ${name} did not come along. The model shows without it; bring it in together with the file.`,
-      where: name,
-    });
-  return findings;
 }
 
 /** @throws {IntakeError} instances multiply to more vertices than can be looked at. */
@@ -102,25 +83,93 @@ function checkDrawnTotal(model: Model): void {
     );
 }
 
+/** A second look, where NaN may stand in the positions: they must not reach a size. */
+const finite = (x: number) => (Number.isFinite(x) ? x : 0);
+
+export interface InspectExtras {
+  issues: readonly ValidatorIssue[];
+  /** In the order of the document's textures. */
+  pictures: readonly Picture[];
+  /** Pictures that came along and are not used. */
+  loose: readonly PictureFacts[];
+  credit: FileCredit;
+  unitRecord: string | null;
+  cannotCarry: string | null;
+}
+
+export const NO_CREDIT: FileCredit = { author: '', source: '', licence: '', says: '' };
+
 /** The facts of a model that was read. `bytes` is what came in, companions counted. */
-export function inspectModel(read: ReadGltf, bytes: number, issues: readonly ValidatorIssue[]): ModelFacts {
-  const model = readModel(read.document);
+export function inspectModel(read: Pick<ReadGltf, 'document' | 'format'>, bytes: number, given: Partial<InspectExtras> = {}): StockFacts {
+  const extras: InspectExtras = { issues: [], pictures: [], loose: [], credit: NO_CREDIT, unitRecord: null, cannotCarry: null, ...given };
+  const { document } = read;
+  const model = readModel(document);
   checkDrawnTotal(model);
   const { triangles, vertices } = countDrawn(model);
-  const root = read.document.getRoot();
+  const root = document.getRoot();
+  const box = sceneBox(model).map(finite) as StockFacts['boxM'];
+  const sizeMm = [3, 4, 5].map((k) => Math.round((box[k] - box[k - 3]) * 1e6) / 1e3) as [number, number, number];
+  const wanted = wantedPictures(document);
+  // a placeholder is no picture: nothing is said of its pixels
+  const pictures = root.listTextures().map((t, i) => {
+    const p = extras.pictures[i] ?? { name: textureName(t, i), bytes: 0, sha: `none ${i}`, stats: null };
+    return wanted.byTexture.has(t) ? { ...p, sha: `wanted ${i}`, stats: null } : p;
+  });
+  const context: CheckContext = { document, model, pictures, sizeM: Math.max(...sizeMm) / 1000 };
+  const raw = placedPrimitives(document);
+  const broken: WantedPicture[] = brokenPictures(document, pictures, wanted.byTexture, given.pictures !== undefined);
+  const findings: Finding[] = [
+    ...conformance(extras.issues),
+    ...checkNodes(context, box),
+    ...checkTextures(context),
+    ...checkGeometry(context),
+    ...checkSurface(context),
+    ...checkMaterials(context),
+    ...checkRig(context),
+  ];
   return {
     format: read.format,
     bytes,
     readable: true,
-    sizeMm: sceneSize(model).map((m) => Math.round(m * 1e6) / 1e3) as [number, number, number],
+    sizeMm,
     triangles,
     vertices,
     meshes: root.listMeshes().length,
     materials: root.listMaterials().length,
-    textures: textureFacts(read.document),
+    textures: textureFacts(document, pictures),
     bones: new Set(model.skins.flatMap((s) => s.joints)).size,
     clips: model.clips.map((c, i) => ({ name: c.name || `clip ${i}`, seconds: Math.round(c.seconds * 1e4) / 1e4 })),
-    missing: read.missing,
-    findings: findingsOf(issues, read.missing),
+    missing: wanted.list.map((w) => w.name),
+    findings,
+    meshList: model.meshes
+      .map((m, i) => ({
+        name: m.name || `mesh ${i}`,
+        triangles: m.primitives.reduce((s, p) => s + p.triangles.length / 3, 0),
+        primitives: m.primitives.length,
+        materials: [...new Set(raw[i].map((p) => p.getMaterial()?.getName() ?? '').filter(Boolean))].slice(0, 20),
+      }))
+      .sort((a, b) => b.triangles - a.triangles)
+      .slice(0, 500),
+    boxM: box,
+    placing: guessPlacing(model, sizeMm, (m, p) => !!raw[m][p] && isGlass(raw[m][p])),
+    unitRecord: extras.unitRecord,
+    cannotCarry: extras.cannotCarry,
+    wanted: [...wanted.list, ...broken],
+    loose: [...extras.loose],
+    credit: extras.credit,
   };
+}
+
+/** Pictures that are there and that no reader can read; only where pictures were read at all. */
+function brokenPictures(document: Document, pictures: readonly Picture[], wanted: ReadonlyMap<unknown, string>, looked: boolean): WantedPicture[] {
+  if (!looked) return [];
+  return document
+    .getRoot()
+    .listTextures()
+    .flatMap((t, i) =>
+      pictures[i].stats || wanted.has(t) || t.getMimeType() === 'image/ktx2' ? [] : [{ name: textureName(t, i), slots: slotsOf(document, t), broken: true }],
+    );
+}
+function slotsOf(document: Document, texture: unknown): WantedPicture['slots'] {
+  return wantedPictures(document, new Set([texture])).list[0]?.slots ?? [];
 }

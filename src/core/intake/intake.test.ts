@@ -30,7 +30,7 @@ const text = (json: unknown) => new TextEncoder().encode(JSON.stringify(json));
 describe('inspectModel', () => {
   test('a box of 100 × 200 × 300 mm, moved, has that size, 12 triangles and 24 vertices', async () => {
     const glb = await boxGlb([0.05, 0.1, 0.15], [3, 2, 1]);
-    const facts = inspectModel(await read(glb), glb.length, []);
+    const facts = inspectModel(await read(glb), glb.length);
     expect(facts).toMatchObject({
       format: 'glb',
       bytes: glb.length,
@@ -102,19 +102,19 @@ describe('inspectModel', () => {
   });
 
   test('an empty scene is 0 × 0 × 0 with nothing drawn', async () => {
-    const facts = inspectModel(await read(text({ asset, scene: 0, scenes: [{}] })), 10, []);
+    const facts = inspectModel(await read(text({ asset, scene: 0, scenes: [{}] })), 10);
     expect(facts.sizeMm).toEqual([0, 0, 0]);
     expect(facts.triangles + facts.vertices).toBe(0);
   });
 
   test('a validator error is one blocker a code, with its place; a missing picture a warning', async () => {
     const source = await read(text({ asset, images: [{ uri: 'brass.png' }], textures: [{ source: 0 }] }));
-    const facts = inspectModel(source, 1, [
+    const facts = inspectModel(source, 1, { issues: [
       { code: 'A', message: 'first', severity: 0, pointer: '/a' },
       { code: 'A', message: 'second', severity: 0, pointer: '/b' },
       { code: 'B', message: 'only a warning', severity: 1 },
       { code: 'IO_ERROR', message: 'said in our words', severity: 0 },
-    ]);
+    ] });
     expect(facts.findings).toEqual([
       { code: 'gltf/invalid', level: 'blocker', message: 'first [A] (2 places)', where: '/a' },
       expect.objectContaining({ code: 'texture/missing', level: 'warning', where: 'brass.png' }),

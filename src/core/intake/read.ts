@@ -3,6 +3,8 @@ import { type Document, Logger, WebIO } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import { checkGltfLimits, type GltfJson, openGltf } from './container';
 import { IntakeError } from './errors';
+import type { ModelFormat } from './facts';
+import { firstSlot, standIn } from './wanted';
 
 /** A companion file by its clean relative path (forward slashes). */
 export type Companions = ReadonlyMap<string, Uint8Array>;
@@ -14,7 +16,7 @@ export interface GltfDecoders {
 }
 
 export interface ReadGltf {
-  format: 'glb' | 'gltf';
+  format: ModelFormat;
   document: Document;
   json: GltfJson;
   /** Pictures the file asks for that did not come along. */
@@ -63,7 +65,7 @@ export function createGltfIo(decoders: GltfDecoders): WebIO {
 }
 
 /**
- * Reads a GLB, or a .gltf with its companions. A missing picture is noted and left out; a missing buffer is an error.
+ * Reads a GLB, or a .gltf with its companions. A missing picture is noted and stood in for; a missing buffer is an error.
  * @param base folder of the .gltf among the companions
  * @throws {IntakeError} unreadable, over a limit, or asking for what is not there.
  */
@@ -106,7 +108,12 @@ export async function readGltf(bytes: Uint8Array, decoders: GltfDecoders, files:
   } catch (error) {
     throw new IntakeError('gltf/unreadable', `The glTF could not be read: ${(error as Error).message.slice(0, 200)}`);
   }
-  for (const texture of document.getRoot().listTextures())
-    if (missing.includes(texture.getURI()) || !texture.getImage()?.byteLength) texture.dispose();
+  document
+    .getRoot()
+    .listTextures()
+    .forEach((texture, i) => {
+      if (missing.includes(texture.getURI()) || !texture.getImage()?.byteLength)
+        standIn(texture, texture.getURI() || texture.getName() || `picture ${i}`, firstSlot(document, texture));
+    });
   return { format, document, json, missing, resources };
 }

@@ -2,7 +2,9 @@
 import fc from 'fast-check';
 import { createModelPart, createOccluder, createPiece } from './defaults';
 import { applyEdit, type Edit, EditError, type EditKind, type SingleEdit } from './edits';
-import type { Offset, Piece, StockItem } from './schema';
+import type { Kind } from '../intake/placing/kinds';
+import { MEND_OPS, NO_TRANSFORM, type Recipe } from './recipe';
+import type { ModelItem, Offset, Piece } from './schema';
 
 const hex = fc.array(fc.constantFrom(...'0123456789abcdef'), { minLength: 64, maxLength: 64 }).map((a) => a.join(''));
 const name = fc.string({ minLength: 1, maxLength: 20, unit: 'grapheme-ascii' }).map((s) => s.trim() || 'x');
@@ -15,8 +17,36 @@ export const arbitraryOffset: fc.Arbitrary<Offset> = fc.record({
   turnRad: three(-7, 7),
   size: three(1e-6, 1e6),
 });
-export const arbitraryStock = (id: string): fc.Arbitrary<StockItem> =>
-  fc.record({ id: fc.constant(id), name, kind: fc.constant('model' as const), original: hex, model: hex, bytes: fc.nat(1e9) });
+const credit = fc.record({ author: name, source: name, licence: fc.constantFrom('', 'own-work', 'CC-BY-4.0') });
+export const arbitraryStock = (id: string): fc.Arbitrary<ModelItem> =>
+  fc.record({
+    id: fc.constant(id),
+    name,
+    kind: fc.constant('model' as const),
+    original: hex,
+    model: hex,
+    bytes: fc.nat(1e9),
+    credit,
+    stated: fc.constantFrom<Kind | null>(null, 'eyewear', 'figure'),
+    dismissed: fc.array(fc.record({ code: fc.constant('geometry/crumbs'), where: name, reason: name }), { maxLength: 2 }),
+  });
+const arbitraryRecipe: fc.Arbitrary<Recipe> = fc.record({
+  steps: fc.tuple(
+    fc.record({
+      id: fc.constant('a'),
+      on: fc.boolean(),
+      step: fc.constant('transform' as const),
+      settings: fc.record({ factor: number(1e-3, 1e3), apply: fc.boolean() }).map((s) => ({ ...NO_TRANSFORM, ...s })),
+    }),
+    fc.record({
+      id: fc.constant('b'),
+      on: fc.boolean(),
+      step: fc.constant('mend' as const),
+      settings: fc.record({ ops: fc.subarray([...MEND_OPS], { minLength: 1 }) }),
+    }),
+  ),
+  result: hex,
+});
 
 /** A seed from which an edit for the piece at hand is made. */
 interface Draw {
@@ -24,7 +54,8 @@ interface Draw {
   pick: number;
   name: string;
   offset: Offset;
-  stock: StockItem;
+  stock: ModelItem;
+  recipe: Recipe;
   flag: boolean;
   share: number;
 }
@@ -36,6 +67,11 @@ export const SINGLE_KINDS = [
   'add-stock',
   'remove-stock',
   'rename-stock',
+  'state-kind',
+  'set-credit',
+  'set-dismissed',
+  'set-recipe',
+  'replace-stock',
   'add-part',
   'remove-part',
   'rename-part',
@@ -54,6 +90,7 @@ const draw: fc.Arbitrary<Draw> = fc.record({
   name,
   offset: arbitraryOffset,
   stock: arbitraryStock('s'),
+  recipe: arbitraryRecipe,
   flag: fc.boolean(),
   share: number(0, 1),
 });
@@ -65,6 +102,7 @@ function toEdit(p: Piece, d: Draw): SingleEdit | null {
   const part = among(Object.values(p.parts));
   const model = among(Object.values(p.parts).filter((q) => q.kind === 'model'));
   const stock = among(Object.values(p.stock));
+  const stockModel = among(Object.values(p.stock).filter((s) => s.kind === 'model'));
   const fresh = `n${serial++}`;
   switch (d.kind) {
     case 'rename':
@@ -73,17 +111,30 @@ function toEdit(p: Piece, d: Draw): SingleEdit | null {
       return { kind: 'set-form', form: (['S', 'M', 'L'] as const)[d.pick % 3] };
     case 'set-profile':
       return { kind: 'set-profile', profile: (['light', 'pocket', 'wide'] as const)[d.pick % 3] };
-    case 'add-stock':
+    case 'add-stock': {
+      const { id: _id, name: called, original, bytes, credit: by } = d.stock;
+      if (d.pick % 5 === 0) return { kind: 'add-stock', item: { kind: 'picture', id: fresh, name: called, original, bytes, credit: by } };
       return { kind: 'add-stock', item: { ...d.stock, id: fresh } };
+    }
     case 'remove-stock':
       return stock ? { kind: 'remove-stock', id: stock.id } : null;
     case 'rename-stock':
       return stock ? { kind: 'rename-stock', id: stock.id, name: d.name } : null;
+    case 'state-kind':
+      return stock?.kind === 'model' ? { kind: 'state-kind', id: stock.id, stated: d.stock.stated } : null;
+    case 'set-credit':
+      return stock ? { kind: 'set-credit', id: stock.id, credit: d.stock.credit } : null;
+    case 'set-dismissed':
+      return stock?.kind === 'model' ? { kind: 'set-dismissed', id: stock.id, dismissed: d.stock.dismissed } : null;
+    case 'set-recipe':
+      return stock?.kind === 'model' ? { kind: 'set-recipe', id: stock.id, recipe: d.flag ? d.recipe : null } : null;
+    case 'replace-stock':
+      return stock?.kind === 'model' ? { kind: 'replace-stock', id: stock.id, item: { ...d.stock, id: stock.id } } : null;
     case 'add-part':
-      if (!stock || d.pick % 7 === 0) return { kind: 'add-part', part: { ...createOccluder(fresh), locked: d.flag }, index: d.pick % 20 };
+      if (!stockModel || d.pick % 7 === 0) return { kind: 'add-part', part: { ...createOccluder(fresh), locked: d.flag }, index: d.pick % 20 };
       return {
         kind: 'add-part',
-        part: { ...createModelPart(fresh, stock.id, d.name), locked: d.flag, offset: d.offset },
+        part: { ...createModelPart(fresh, stockModel.id, d.name), locked: d.flag, offset: d.offset },
         index: d.pick % 20,
       };
     case 'hang-part':
@@ -111,7 +162,17 @@ function toEdit(p: Piece, d: Draw): SingleEdit | null {
 export const arbitraryWork: fc.Arbitrary<{ start: Piece; edits: Edit[] }> = fc
   .array(fc.tuple(draw, fc.boolean()), { maxLength: 60 })
   .map((draws) => {
-    const item: StockItem = { id: 's0', name: 'start.glb', kind: 'model', original: '0'.repeat(64), model: '1'.repeat(64), bytes: 1 };
+    const item: ModelItem = {
+      id: 's0',
+      name: 'start.glb',
+      kind: 'model',
+      original: '0'.repeat(64),
+      model: '1'.repeat(64),
+      bytes: 1,
+      credit: { author: '', source: '', licence: '' },
+      stated: null,
+      dismissed: [],
+    };
     let piece = applyEdit(createPiece('start'), {
       kind: 'batch',
       edits: [

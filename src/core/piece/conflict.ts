@@ -55,7 +55,9 @@ export function takeMine(doc: Piece, mine: Piece, contested: readonly Edit[]): E
     else if (what === 'stock') {
       const item = mine.stock[id];
       if (item && !now.stock[id]) push({ kind: 'add-stock', item });
-      else if (item && now.stock[id].name !== item.name) push({ kind: 'rename-stock', id, name: item.name });
+      else if (item && JSON.stringify(now.stock[id]) !== JSON.stringify(item)) push({ kind: 'replace-stock', id, item });
+      const recipe = mine.recipes[id] ?? null;
+      if (item && JSON.stringify(now.recipes[id] ?? null) !== JSON.stringify(recipe)) push({ kind: 'set-recipe', id, recipe });
     } else if (what === 'part') replacePart(now, mine.parts[id], id, Math.max(0, mine.rack.indexOf(id)), mine, push);
   }
   const order = mine.rack.filter((id) => now.parts[id]);
@@ -66,6 +68,12 @@ export function takeMine(doc: Piece, mine: Piece, contested: readonly Edit[]): E
   return { kind: 'batch', edits: out };
 }
 
+/** A stock file of mine that theirs has not, recipe and all. */
+function bringStock(mine: Piece, id: string, push: (e: SingleEdit) => void): void {
+  push({ kind: 'add-stock', item: mine.stock[id] });
+  if (mine.recipes[id]) push({ kind: 'set-recipe', id, recipe: mine.recipes[id] });
+}
+
 function replacePart(now: Piece, wanted: Part | undefined, id: string, index: number, mine: Piece, push: (e: SingleEdit) => void): void {
   const present = now.parts[id];
   if (present && wanted && JSON.stringify(present) === JSON.stringify(wanted)) return;
@@ -74,7 +82,7 @@ function replacePart(now: Piece, wanted: Part | undefined, id: string, index: nu
   if (present) push({ kind: 'remove-part', id });
   if (!wanted) return;
   if (wanted.kind === 'model' && !now.stock[wanted.stockId] && mine.stock[wanted.stockId])
-    push({ kind: 'add-stock', item: mine.stock[wanted.stockId] });
+    bringStock(mine, wanted.stockId, push);
   push({ kind: 'add-part', part: wanted, index: place });
 }
 
@@ -90,7 +98,7 @@ export function takeMineAsCopies(doc: Piece, mine: Piece, contested: readonly Ed
     if (!entity.startsWith('part:')) continue;
     const wanted = mine.parts[entity.slice(5)];
     if (!wanted) continue;
-    if (wanted.kind === 'model' && !now.stock[wanted.stockId]) push({ kind: 'add-stock', item: mine.stock[wanted.stockId] });
+    if (wanted.kind === 'model' && !now.stock[wanted.stockId]) bringStock(mine, wanted.stockId, push);
     push({ kind: 'add-part', part: { ...wanted, id: newId(), name: `${wanted.name.slice(0, 112)}, mine` }, index: now.rack.length });
   }
   return { kind: 'batch', edits: out };

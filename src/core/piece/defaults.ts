@@ -1,4 +1,4 @@
-import { type ModelPart, type OccluderPart, type Offset, PIECE_SCHEMA, type Piece } from './schema';
+import { type ModelItem, type ModelPart, NO_STOCK_CREDIT, type OccluderPart, type Offset, PIECE_SCHEMA, type Piece } from './schema';
 
 export const OFFSET_AT_ANCHOR: Offset = { positionM: [0, 0, 0], turnRad: [0, 0, 0], size: [1, 1, 1] };
 export const HEAD_OCCLUDER_ID = 'head-block';
@@ -25,5 +25,16 @@ export function createModelPart(id: string, stockId: string, name: string): Mode
 /** A new piece: form M, profile pocket, and the head occluder already in the rack. */
 export function createPiece(name: string): Piece {
   const occluder = createOccluder();
-  return { schema: PIECE_SCHEMA, name, form: 'M', profile: 'pocket', stock: {}, parts: { [occluder.id]: occluder }, rack: [occluder.id] };
+  return { schema: PIECE_SCHEMA, name, form: 'M', profile: 'pocket', stock: {}, recipes: {}, parts: { [occluder.id]: occluder }, rack: [occluder.id] };
 }
+
+/** The GLB a stock model is drawn from: what its recipe yields, or the file as it came; null for what is no model. */
+export function drawnModel(piece: Pick<Piece, 'stock' | 'recipes'>, stockId: string): string | null {
+  const item = piece.stock[stockId];
+  return item?.kind === 'model' ? (piece.recipes[stockId]?.result ?? item.model) : null;
+}
+
+/** A model as it comes into Stock: nothing stated, nothing dismissed. */
+export const createModelItem = (
+  item: Pick<ModelItem, 'id' | 'name' | 'original' | 'model' | 'bytes'> & Partial<ModelItem>,
+): ModelItem => ({ kind: 'model', credit: NO_STOCK_CREDIT, stated: null, dismissed: [], ...item });

@@ -1,7 +1,23 @@
 /** Every way a piece can change. An edit is JSON; `applyEdit` is pure, and every edit has an exact inverse. */
 import { z } from 'zod';
 import { FORM_SIZES } from '../form/measures';
-import { Anchor, Id, MAX_PARTS, MAX_STOCK, Name, Offset, Part, type Piece, ProfileId, StockItem } from './schema';
+import { KINDS, Kind } from '../intake/placing/kinds';
+import { Recipe } from './recipe';
+import {
+  Anchor,
+  Dismissed,
+  Id,
+  MAX_PARTS,
+  MAX_STOCK,
+  type ModelItem,
+  Name,
+  Offset,
+  Part,
+  type Piece,
+  ProfileId,
+  StockCredit,
+  StockItem,
+} from './schema';
 
 const index = z.int().min(0).max(MAX_PARTS);
 
@@ -12,6 +28,11 @@ export const SingleEdit = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('add-stock'), item: StockItem }),
   z.strictObject({ kind: z.literal('remove-stock'), id: Id }),
   z.strictObject({ kind: z.literal('rename-stock'), id: Id, name: Name }),
+  z.strictObject({ kind: z.literal('state-kind'), id: Id, stated: Kind.nullable() }),
+  z.strictObject({ kind: z.literal('set-credit'), id: Id, credit: StockCredit }),
+  z.strictObject({ kind: z.literal('set-dismissed'), id: Id, dismissed: z.array(Dismissed).max(200) }),
+  z.strictObject({ kind: z.literal('set-recipe'), id: Id, recipe: Recipe.nullable() }),
+  z.strictObject({ kind: z.literal('replace-stock'), id: Id, item: StockItem }),
   z.strictObject({ kind: z.literal('add-part'), part: Part, index }),
   z.strictObject({ kind: z.literal('remove-part'), id: Id }),
   z.strictObject({ kind: z.literal('rename-part'), id: Id, name: Name }),
@@ -57,6 +78,17 @@ function model(p: Piece, id: string) {
   return found;
 }
 
+const stockItem = (p: Piece, id: string): StockItem => {
+  if (!Object.hasOwn(p.stock, id)) throw new EditError('edit/missing', `Stock file ${id} is not in this piece.`, id);
+  return p.stock[id];
+};
+function stockModel(p: Piece, id: string): ModelItem {
+  const item = stockItem(p, id);
+  if (item.kind !== 'model') throw new EditError('edit/kind', `${item.name} is a picture, not a model.`, id);
+  return item;
+}
+const putStock = (p: Piece, item: StockItem): Piece => ({ ...p, stock: { ...p.stock, [item.id]: item } });
+
 function unlocked<T extends Part>(found: T): T {
   if (found.locked) throw new EditError('edit/locked', `${found.name} is locked. Unlock it in the rack first.`, found.id);
   return found;
@@ -83,7 +115,7 @@ export function applyEdit(p: Piece, edit: Edit): Piece {
       return { ...p, stock: { ...p.stock, [edit.item.id]: edit.item } };
     }
     case 'remove-stock': {
-      if (!Object.hasOwn(p.stock, edit.id)) throw new EditError('edit/missing', `Stock file ${edit.id} is not in this piece.`, edit.id);
+      stockItem(p, edit.id);
       const user = Object.values(p.parts).find((q) => q.kind === 'model' && q.stockId === edit.id);
       if (user)
         throw new EditError(
@@ -91,17 +123,33 @@ export function applyEdit(p: Piece, edit: Edit): Piece {
           `${p.stock[edit.id].name} is worn by part ${user.name}. Take that part off the rack first.`,
           user.id,
         );
-      return { ...p, stock: without(p.stock, edit.id) };
+      return { ...p, stock: without(p.stock, edit.id), recipes: without(p.recipes, edit.id) };
     }
     case 'rename-stock':
-      if (!Object.hasOwn(p.stock, edit.id)) throw new EditError('edit/missing', `Stock file ${edit.id} is not in this piece.`, edit.id);
-      return { ...p, stock: { ...p.stock, [edit.id]: { ...p.stock[edit.id], name: edit.name } } };
+      return putStock(p, { ...stockItem(p, edit.id), name: edit.name });
+    case 'state-kind':
+      return putStock(p, { ...stockModel(p, edit.id), stated: edit.stated });
+    case 'set-credit':
+      return putStock(p, { ...stockItem(p, edit.id), credit: edit.credit });
+    case 'set-dismissed':
+      return putStock(p, { ...stockModel(p, edit.id), dismissed: edit.dismissed });
+    case 'set-recipe': {
+      stockModel(p, edit.id);
+      return { ...p, recipes: edit.recipe ? { ...p.recipes, [edit.id]: edit.recipe } : without(p.recipes, edit.id) };
+    }
+    case 'replace-stock': {
+      const old = stockItem(p, edit.id);
+      if (edit.item.id !== edit.id || edit.item.kind !== old.kind)
+        throw new EditError('edit/kind', `${old.name} can only be replaced by another ${old.kind}.`, edit.id);
+      return putStock(p, edit.item);
+    }
     case 'add-part': {
       const q = edit.part;
       if (Object.hasOwn(p.parts, q.id)) throw new EditError('edit/taken', `Part ${q.id} is already in this piece.`, q.id);
       if (p.rack.length >= MAX_PARTS) throw new EditError('edit/full', `A piece holds at most ${MAX_PARTS} parts.`);
       if (q.kind === 'model' && !Object.hasOwn(p.stock, q.stockId))
         throw new EditError('edit/missing', `Part ${q.name} needs stock file ${q.stockId}, which is not in this piece.`, q.stockId);
+      if (q.kind === 'model') stockModel(p, q.stockId);
       return { ...p, parts: { ...p.parts, [q.id]: q }, rack: p.rack.toSpliced(edit.index, 0, q.id) };
     }
     case 'remove-part':
@@ -152,7 +200,8 @@ export function invertEdit(p: Piece, edit: Edit): Edit {
       const back: SingleEdit[] = [];
       let now = p;
       for (const e of edit.edits) {
-        back.unshift(invertEdit(now, e) as SingleEdit);
+        const inverse = invertEdit(now, e);
+        back.unshift(...(inverse.kind === 'batch' ? inverse.edits : [inverse]));
         now = applyEdit(now, e);
       }
       return { kind: 'batch', edits: back };
@@ -165,8 +214,21 @@ export function invertEdit(p: Piece, edit: Edit): Edit {
       return { kind: 'set-profile', profile: p.profile };
     case 'add-stock':
       return { kind: 'remove-stock', id: edit.item.id };
-    case 'remove-stock':
-      return { kind: 'add-stock', item: p.stock[edit.id] };
+    case 'remove-stock': {
+      const recipe = p.recipes[edit.id];
+      const back = { kind: 'add-stock', item: stockItem(p, edit.id) } as const;
+      return recipe ? { kind: 'batch', edits: [back, { kind: 'set-recipe', id: edit.id, recipe }] } : back;
+    }
+    case 'state-kind':
+      return { kind: 'state-kind', id: edit.id, stated: stockModel(p, edit.id).stated };
+    case 'set-credit':
+      return { kind: 'set-credit', id: edit.id, credit: stockItem(p, edit.id).credit };
+    case 'set-dismissed':
+      return { kind: 'set-dismissed', id: edit.id, dismissed: stockModel(p, edit.id).dismissed };
+    case 'set-recipe':
+      return { kind: 'set-recipe', id: edit.id, recipe: p.recipes[edit.id] ?? null };
+    case 'replace-stock':
+      return { kind: 'replace-stock', id: edit.id, item: stockItem(p, edit.id) };
     case 'rename-stock':
       return { kind: 'rename-stock', id: edit.id, name: p.stock[edit.id].name };
     case 'add-part':
@@ -218,6 +280,11 @@ export function entitiesOf(edit: Edit): string[] {
       return [`stock:${edit.item.id}`];
     case 'remove-stock':
     case 'rename-stock':
+    case 'state-kind':
+    case 'set-credit':
+    case 'set-dismissed':
+    case 'set-recipe':
+    case 'replace-stock':
       return [`stock:${edit.id}`];
     case 'add-part':
       return [`part:${edit.part.id}`];
@@ -246,6 +313,16 @@ export function describeEdit(p: Piece, edit: Edit): string {
       return `discard ${of(edit.id)}`;
     case 'rename-stock':
       return `name the file ${edit.name}`;
+    case 'state-kind':
+      return `${of(edit.id)} is ${edit.stated ? KINDS[edit.stated].label.toLowerCase() : 'of no stated kind'}`;
+    case 'set-credit':
+      return `credit of ${of(edit.id)}`;
+    case 'set-dismissed':
+      return `findings of ${of(edit.id)}`;
+    case 'set-recipe':
+      return edit.recipe ? `mend ${of(edit.id)}` : `${of(edit.id)} as delivered`;
+    case 'replace-stock':
+      return `replace ${of(edit.id)}`;
     case 'add-part':
       return `hang ${edit.part.name}`;
     case 'remove-part':

@@ -3,8 +3,20 @@
  * when two people edited, and reading stored documents.
  */
 export { type Merge, mergeEdits, takeMine, takeMineAsCopies } from './conflict';
-export { createModelPart, createOccluder, createPiece, HEAD_OCCLUDER_ID, OFFSET_AT_ANCHOR } from './defaults';
+export { createModelItem, createModelPart, createOccluder, createPiece, drawnModel, HEAD_OCCLUDER_ID, OFFSET_AT_ANCHOR } from './defaults';
 export { applyEdit, describeEdit, Edit, EditError, type EditKind, entitiesOf, invertEdit, SingleEdit } from './edits';
 export { commit, createHistory, type Done, type History, rebase, redo, undo } from './history';
 export { PieceFormatError, readPiece } from './migrate';
-export { Anchor, Id, ModelPart, Name, OccluderPart, Offset, Part, PIECE_SCHEMA, Piece, ProfileId, Sha256, StockItem } from './schema';
+export {
+  MEND_OPS,
+  type MendOp,
+  MendSettings,
+  NO_TRANSFORM,
+  Recipe,
+  RecipeStep,
+  type RelinkSettings,
+  StepDraft,
+  TextureSettings,
+  TransformSettings,
+} from './recipe';
+export { Anchor, Dismissed, Id, ModelItem, ModelPart, Name, OccluderPart, NO_STOCK_CREDIT, Offset, Part, PIECE_SCHEMA, PictureItem, Piece, ProfileId, Sha256, StockCredit, StockItem } from './schema';

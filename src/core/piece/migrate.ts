@@ -11,8 +11,11 @@ export class PieceFormatError extends Error {
 }
 
 type Loose = { schema: number } & Record<string, unknown>;
-/** MIGRATIONS[n] takes a document of schema n + 1 to n + 2. Empty while there is one schema. */
-const MIGRATIONS: readonly ((doc: Loose) => Loose)[] = [];
+/** MIGRATIONS[n] takes a document of schema n + 1 to n + 2. */
+const MIGRATIONS: readonly ((doc: Loose) => Loose)[] = [
+  // 2: recipes; what stock items gained has a default of its own
+  (doc) => ({ ...doc, schema: 2, recipes: {} }),
+];
 
 /**
  * A stored document as a Piece of the present schema. The input is never changed.

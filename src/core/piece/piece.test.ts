@@ -6,6 +6,7 @@ import {
   applyEdit,
   commit,
   createHistory,
+  createModelItem,
   createModelPart,
   createPiece,
   Edit,
@@ -28,7 +29,7 @@ const sha = (c: string) => c.repeat(64);
 const stocked = (): Piece => {
   const p = applyEdit(createPiece('Crown'), {
     kind: 'add-stock',
-    item: { id: 's1', name: 'crown.glb', kind: 'model', original: sha('a'), model: sha('b'), bytes: 10 },
+    item: createModelItem({ id: 's1', name: 'crown.glb', original: sha('a'), model: sha('b'), bytes: 10 }),
   });
   return applyEdit(p, { kind: 'add-part', part: createModelPart('p1', 's1', 'Crown'), index: 1 });
 };

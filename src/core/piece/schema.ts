@@ -1,8 +1,10 @@
 /** The one definition of a piece. Lengths in metres, turns in radians (yaw, pitch, roll, composed YXZ), head frame. */
 import { z } from 'zod';
 import { FORM_SIZES } from '../form/measures';
+import { Kind } from '../intake/placing/kinds';
+import { Recipe } from './recipe';
 
-export const PIECE_SCHEMA = 1;
+export const PIECE_SCHEMA = 2;
 
 /** Own ids: letters, digits, dash and underscore, so that they are safe in URLs and file names. */
 export const Id = z.string().regex(/^[A-Za-z0-9_-]{1,40}$/, 'an id of 1–40 letters, digits, - or _');
@@ -37,18 +39,39 @@ export const ANCHORS = ['head'] as const;
 export const Anchor = z.enum(ANCHORS);
 export type Anchor = z.infer<typeof Anchor>;
 
-/** A stock file as the piece knows it: content by hash, never altered. */
-export const StockItem = z.strictObject({
+/** Whose a file is: SPDX id, `own-work`, or empty: unknown. */
+export const StockCredit = z.strictObject({ author: z.string().max(200), source: z.string().max(500), licence: z.string().max(64) });
+export type StockCredit = z.infer<typeof StockCredit>;
+export const NO_STOCK_CREDIT: StockCredit = { author: '', source: '', licence: '' };
+
+/** A finding the user has looked at and lets be, with the reason. */
+export const Dismissed = z.strictObject({ code: z.string().min(1).max(60), where: z.string().max(1000), reason: z.string().max(300) });
+export type Dismissed = z.infer<typeof Dismissed>;
+
+const StockCommon = {
   id: Id,
   /** The file's own name. */
   name: Name,
-  kind: z.literal('model'),
   /** What came in. */
   original: Sha256,
+  bytes: z.int().min(0),
+  credit: StockCredit.default(NO_STOCK_CREDIT),
+};
+/** A stock file as the piece knows it: content by hash, never altered. */
+export const ModelItem = z.strictObject({
+  ...StockCommon,
+  kind: z.literal('model'),
   /** The same as one GLB that every viewer reads; equals `original` where that already was one. */
   model: Sha256,
-  bytes: z.int().min(0),
+  /** What it is, as the user says. */
+  stated: Kind.nullable().default(null),
+  dismissed: z.array(Dismissed).max(200).default([]),
 });
+export type ModelItem = z.infer<typeof ModelItem>;
+/** A picture for models. */
+export const PictureItem = z.strictObject({ ...StockCommon, kind: z.literal('picture') });
+export type PictureItem = z.infer<typeof PictureItem>;
+export const StockItem = z.discriminatedUnion('kind', [ModelItem, PictureItem]);
 export type StockItem = z.infer<typeof StockItem>;
 
 const PartCommon = {
@@ -89,6 +112,8 @@ export const Piece = z
     form: z.enum(FORM_SIZES),
     profile: ProfileId,
     stock: z.record(Id, StockItem),
+    /** Stock model → what is done to it before it is used. */
+    recipes: z.record(Id, Recipe),
     parts: z.record(Id, Part),
     /** Every part once: the order in the rack, and the order of drawing. */
     rack: z.array(Id).max(MAX_PARTS),
@@ -97,10 +122,12 @@ export const Piece = z
     const bad = (message: string, path: (string | number)[]) => ctx.addIssue({ code: 'custom', message, path });
     if (Object.keys(p.stock).length > MAX_STOCK) bad(`a piece has at most ${MAX_STOCK} stock files`, ['stock']);
     for (const [id, s] of Object.entries(p.stock)) if (s.id !== id) bad(`is filed under ${id} but says ${s.id}`, ['stock', id, 'id']);
+    for (const id of Object.keys(p.recipes))
+      if (p.stock[id]?.kind !== 'model') bad(`belongs to ${id}, which is no model in the piece`, ['recipes', id]);
     for (const [id, part] of Object.entries(p.parts)) {
       if (part.id !== id) bad(`is filed under ${id} but says ${part.id}`, ['parts', id, 'id']);
-      if (part.kind === 'model' && !Object.hasOwn(p.stock, part.stockId))
-        bad(`names stock file ${part.stockId}, which is not in the piece`, ['parts', id, 'stockId']);
+      if (part.kind === 'model' && p.stock[part.stockId]?.kind !== 'model')
+        bad(`names stock file ${part.stockId}, which is no model in the piece`, ['parts', id, 'stockId']);
     }
     const inRack = new Set(p.rack);
     if (inRack.size !== p.rack.length || p.rack.length !== Object.keys(p.parts).length || p.rack.some((id) => !Object.hasOwn(p.parts, id)))

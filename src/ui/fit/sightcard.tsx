@@ -4,7 +4,7 @@ import { evaluate, simulateCapture, worldVertices } from '@/core/evaluate';
 import { type HiddenCause, type Mend, mendOf, type Sight, sayCause, whyHidden } from '@/core/fit';
 import { type Form, type HeadTurn, POSES, PRESETS } from '@/core/form';
 import type { Model } from '@/core/intake';
-import type { ModelPart, Piece } from '@/core/piece';
+import { drawnModel, type ModelPart, type Piece } from '@/core/piece';
 import { Flag } from '../kit';
 import { usePiece } from '../piece/context';
 import { Card } from './cards';
@@ -25,7 +25,7 @@ function sightAt(
   timeS: number,
   picture: { width: number; height: number },
 ): Sight | null {
-  const model = models[piece.stock[part.stockId]?.model ?? ''];
+  const model = models[drawnModel(piece, part.stockId) ?? ''];
   const capture = simulateCapture(turn, timeS);
   const state = evaluate(piece, models, capture);
   const staged = state.parts.find((p) => p.id === part.id);

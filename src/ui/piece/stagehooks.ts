@@ -5,7 +5,7 @@ import { toast } from 'sonner';
 import { api } from '@/api';
 import type { Form, FormSize } from '@/core/form';
 import type { Model } from '@/core/intake';
-import type { Piece } from '@/core/piece';
+import { drawnModel, type Piece } from '@/core/piece';
 import { Stage } from '@/stage';
 import { computing } from '@/worker/browser';
 
@@ -63,7 +63,7 @@ export function useForm(size: FormSize): Form | null {
 /** Every model of the piece that is at hand, by SHA-256. */
 export function useModels(pieceId: string, doc: Piece): Readonly<Record<string, Model>> {
   const [ready, setReady] = useState<Readonly<Record<string, Model>>>({});
-  const wanted = useMemo(() => [...new Set(Object.values(doc.stock).map((s) => s.model))].sort().join(' '), [doc.stock]);
+  const wanted = useMemo(() => [...new Set(Object.keys(doc.stock).flatMap((id) => drawnModel(doc, id) ?? []))].sort().join(' '), [doc.stock, doc.recipes]);
   useEffect(() => {
     let gone = false;
     for (const sha of wanted.split(' ').filter(Boolean))

@@ -54,6 +54,8 @@ export interface PieceState {
 
 export type PieceStore = StoreApi<PieceState> & { close: () => void };
 
+const sameAsset = (a: AssetFacts, b: AssetFacts) => a.original === b.original && a.model === b.model;
+
 const SEND_AFTER_MS = 250;
 const RETRY_MS = 3_000;
 
@@ -117,7 +119,7 @@ function createPieceStore(answer: PieceAnswer, kept: Awaited<ReturnType<typeof f
       queue(step.edit);
     },
     select: (selected) => set({ selected }),
-    addAsset: (asset) => set({ assets: [...get().assets.filter((a) => a.original !== asset.original), asset] }),
+    addAsset: (asset) => set({ assets: [...get().assets.filter((a) => !sameAsset(a, asset)), asset] }),
     resolve(choice) {
       const c = get().conflict;
       if (!c) return;
@@ -163,7 +165,7 @@ function createPieceStore(answer: PieceAnswer, kept: Awaited<ReturnType<typeof f
     store.setState({
       history: rebase(history, doc, changed, entitiesOf),
       revision,
-      assets: [...assets.filter((a) => !theirs.assets.some((b) => b.original === a.original)), ...theirs.assets],
+      assets: [...assets.filter((a) => !theirs.assets.some((b) => sameAsset(a, b))), ...theirs.assets],
       conflict: null,
       save: edits.length > 0 ? 'saving' : 'saved',
       message: null,

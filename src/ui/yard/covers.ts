@@ -5,7 +5,7 @@ import { api, type PieceSummary } from '@/api';
 import { type CaptureCamera, evaluate, simulateCapture, worldVertices } from '@/core/evaluate';
 import type { Model } from '@/core/intake';
 import { type Box, growBox } from '@/core/math';
-import type { Piece } from '@/core/piece';
+import { drawnModel, type Piece } from '@/core/piece';
 import { getStage, loadForm, loadModel } from '../piece/stagehooks';
 
 const COVER = { width: 606, height: 400, ratio: 1 };
@@ -32,7 +32,7 @@ async function makeCover(piece: PieceSummary): Promise<void> {
   const form = await loadForm(doc.form);
   const models: Record<string, Model> = {};
   const worn = new Set(
-    Object.values(doc.parts).flatMap((p) => (p.kind === 'model' && p.visible && p.anchor ? [doc.stock[p.stockId].model] : [])),
+    Object.values(doc.parts).flatMap((p) => (p.kind === 'model' && p.visible && p.anchor ? (drawnModel(doc, p.stockId) ?? []) : [])),
   );
   for (const sha of worn) models[sha] = await loadModel(piece.id, sha);
   const state = evaluate(doc, models, simulateCapture(TURN, 0, coverCamera(doc, models)));

@@ -1,4 +1,5 @@
-/** Jobs in disposable processs: intake, packing, unpacking. */
+/** Jobs in disposable processes: intake, recipes, packing, unpacking. */
 
-export type { IntakeDone, IntakeFile, IntakeJob } from './intake';
-export { intake, JobError, pack, type RunOptions, unpack } from './run';
+export type { IntakeDone, IntakeFile, IntakeJob, ModelDone, PictureDone } from './intake';
+export type { PrepareDone, PrepareJob } from './prepare';
+export { intake, JobError, pack, prepare, type RunOptions, unpack } from './run';

@@ -1,170 +1,71 @@
 /** The intake job: from files on disk to facts and one GLB every viewer reads. Runs in a disposable process. */
-import { mkdir, readFile, stat, writeFile } from 'node:fs/promises';
-import { dirname, join } from 'node:path';
-import { WebIO } from '@gltf-transform/core';
+import { mkdir, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { type Document, WebIO } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import { unpartition } from '@gltf-transform/functions';
-import { zipSync } from 'fflate';
 import {
-  COMPANION_EXTENSIONS,
-  cleanPath,
   findImporter,
-  IMPORTERS,
-  INTAKE_LIMITS,
   IntakeError,
   inspectModel,
-  type ModelFacts,
+  NO_CREDIT,
   openGltf,
+  type PictureFacts,
+  pictureLeaf,
+  pictureLook,
   type ReadGltf,
+  readCredit,
+  readForeign,
   readGltf,
+  type StockFacts,
+  sniffPicture,
+  wantedName,
 } from '@/core/intake';
+import { readPictures } from '@/core/prepare';
+import { type Chosen, choose, type IntakeJob } from './choose';
 import { nodeDecoders, sha256Hex, validate } from './codecs';
-import { unzipModels } from './unzip';
+import { convertForeign, pictureToPng } from './convert';
+import { nodePictures } from './pictures';
 
-export interface IntakeFile {
-  /** As the user named it, folders included. */
+export type { IntakeFile, IntakeJob } from './choose';
+
+export interface ModelDone {
+  kind: 'model';
   name: string;
-  path: string;
-}
-export interface IntakeJob {
-  files: IntakeFile[];
-  /** Where the blobs go; left out, nothing is written. */
-  outDir?: string;
-  /** Companions of a lone .gltf are read from its folder. */
-  fromDisk?: boolean;
-}
-export interface IntakeDone {
-  name: string;
-  facts: ModelFacts;
+  facts: StockFacts;
   /** SHA-256 of the two files written to `outDir`; null without one. */
   original: string | null;
   model: string | null;
 }
-
-const leaf = (p: string) => p.slice(p.lastIndexOf('/') + 1);
-
-interface Chosen {
+export interface PictureDone {
+  kind: 'picture';
   name: string;
-  bytes: Uint8Array;
-  companions: Map<string, Uint8Array>;
-  base: string;
-  /** What is kept as the original. */
-  original: Uint8Array;
-  /** Bytes that came in. */
-  total: number;
+  facts: PictureFacts;
 }
-
-async function load(job: IntakeJob): Promise<Map<string, Uint8Array>> {
-  const files = new Map<string, Uint8Array>();
-  let total = 0;
-  for (const f of job.files) {
-    total += (await stat(f.path)).size;
-    if (total > INTAKE_LIMITS.fileBytes)
-      throw new IntakeError('file/too-large', `The files have more than ${INTAKE_LIMITS.fileBytes} bytes together, the most that is read.`);
-    const name = cleanPath(f.name) ?? leaf(f.name.replaceAll('\\', '/'));
-    files.set(name, await readFile(f.path));
-  }
-  return files;
-}
-
-function mainOf(files: Map<string, Uint8Array>, where: string): string {
-  const models = [...files].filter(([name, b]) => {
-    const kind = findImporter(b.subarray(0, 64));
-    return kind?.id === 'glb' || (kind?.id === 'gltf' && name.toLowerCase().endsWith('.gltf'));
-  });
-  if (models.length === 1) return models[0][0];
-  const known = IMPORTERS.flatMap((i) => i.extensions).join(', ');
-  if (models.length > 1)
-    throw new IntakeError(
-      'file/several',
-      `${where} holds ${models.length} models: ${models
-        .slice(0, 4)
-        .map(([n]) => n)
-        .join(', ')}. Bring them in one at a time.`,
-    );
-  const names = [...files.keys()];
-  const only = names.length === 1 ? files.get(names[0]) : undefined;
-  if (only?.byteLength === 0) throw new IntakeError('file/empty', `${names[0]} is empty: 0 bytes. Export or copy it again.`);
-  // a lone file that calls itself a model is opened for what it says, so that its error is precise
-  if (names.length === 1 && /\.(glb|gltf)$/i.test(names[0])) return names[0];
-  throw new IntakeError(
-    'file/unknown',
-    `${where} is not a model that is read here: ${known}, and ${COMPANION_EXTENSIONS.join(', ')} beside a .gltf.`,
-  );
-}
-
-async function companionsFromDisk(path: string, bytes: Uint8Array): Promise<Map<string, Uint8Array>> {
-  const found = new Map<string, Uint8Array>();
-  const { json } = openGltf(bytes);
-  for (const { uri } of [...(Array.isArray(json.buffers) ? json.buffers : []), ...(Array.isArray(json.images) ? json.images : [])].map(
-    (x) => x ?? {},
-  )) {
-    if (typeof uri !== 'string' || uri.startsWith('data:')) continue;
-    let name = uri;
-    try {
-      name = decodeURIComponent(uri);
-    } catch {
-      // meant literally
-    }
-    const clean = cleanPath(name);
-    if (clean)
-      await readFile(join(dirname(path), clean)).then(
-        (b) => found.set(clean, b),
-        () => undefined,
-      );
-  }
-  return found;
-}
-
-async function choose(job: IntakeJob): Promise<Chosen> {
-  const files = await load(job);
-  const [first] = files;
-  if (!first) throw new IntakeError('file/empty', 'No file came along.');
-  const what = files.size === 1 ? first[0] : 'What was dropped';
-  if (files.size === 1 && findImporter(first[1].subarray(0, 64))?.id === 'zip') {
-    const inside = await unzipModels(first[1]);
-    const name = mainOf(inside, first[0]);
-    return {
-      name: first[0],
-      bytes: inside.get(name) as Uint8Array,
-      companions: inside,
-      base: name.includes('/') ? dirname(name) : '',
-      original: first[1],
-      total: first[1].byteLength,
-    };
-  }
-  const name = mainOf(files, what);
-  const bytes = files.get(name) as Uint8Array;
-  const companions = job.fromDisk && files.size === 1 ? await companionsFromDisk(job.files[0].path, bytes) : files;
-  const total = new Set([bytes, ...companions.values()]);
-  const original =
-    files.size === 1
-      ? bytes
-      : zipSync(Object.fromEntries([...files].sort().map(([n, b]) => [n, [b, { level: 0, mtime: new Date('2026-01-01T00:00:00') }]])));
-  return {
-    name: leaf(name),
-    bytes,
-    companions,
-    base: name.includes('/') ? dirname(name) : '',
-    original,
-    total: [...total].reduce((s, b) => s + b.byteLength, 0),
-  };
+/** One model, or pictures only. Blobs of loose pictures lie in `outDir` as well, under the hashes their facts name. */
+export interface IntakeDone {
+  items: (ModelDone | PictureDone)[];
 }
 
 const PACKING = new Set(['KHR_draco_mesh_compression', 'EXT_meshopt_compression', 'KHR_meshopt_compression']);
+const PICTURES = /\.(png|jpe?g|webp|tga|tiff?|gif)$/i;
+
+/** A Document as one GLB with everything inside, unpacked. */
+export async function writeGlb(document: Document): Promise<Uint8Array> {
+  for (const e of document.getRoot().listExtensionsUsed()) if (PACKING.has(e.extensionName)) e.dispose();
+  await document.transform(unpartition());
+  return new WebIO().registerExtensions(ALL_EXTENSIONS).writeBinary(document);
+}
 
 /** One GLB with everything inside, unpacked; the original itself where it already is that. */
 async function plainGlb(read: ReadGltf, original: Uint8Array): Promise<Uint8Array> {
-  const root = read.document.getRoot();
-  const packed = root.listExtensionsUsed().filter((e) => PACKING.has(e.extensionName));
-  if (read.format === 'glb' && packed.length === 0 && read.resources.size === 0 && read.missing.length === 0) return original;
-  for (const e of packed) e.dispose();
-  await read.document.transform(unpartition());
-  return new WebIO().registerExtensions(ALL_EXTENSIONS).writeBinary(read.document);
+  const packed = read.document.getRoot().listExtensionsUsed().some((e) => PACKING.has(e.extensionName));
+  if (read.format === 'glb' && !packed && read.resources.size === 0 && read.missing.length === 0) return original;
+  return writeGlb(read.document);
 }
 
 /** Reads; where the reader stumbles over wrong data, the validator says more precisely what is wrong and where. */
-async function readOrExplain(chosen: Chosen): Promise<ReadGltf> {
+async function readGltfOrExplain(chosen: Chosen): Promise<ReadGltf> {
   try {
     return await readGltf(chosen.bytes, await nodeDecoders(), chosen.companions, chosen.base);
   } catch (error) {
@@ -181,19 +82,91 @@ async function readOrExplain(chosen: Chosen): Promise<ReadGltf> {
   }
 }
 
+/** Pictures that came along and that the model does not use: candidates for what it misses. */
+async function loosePictures(files: ReadonlyMap<string, Uint8Array>, used: ReadonlySet<string>): Promise<Map<PictureFacts, Uint8Array>> {
+  const out = new Map<PictureFacts, Uint8Array>();
+  for (const [name, bytes] of files) {
+    if (!PICTURES.test(name) || used.has(sha256Hex(bytes)) || out.size >= 200) continue;
+    const facts = await pictureFacts(name, bytes).catch(() => null);
+    if (facts) out.set(facts.facts, facts.bytes);
+  }
+  return out;
+}
+
+/** @throws {IntakeError} not a picture that can be read. */
+async function pictureFacts(name: string, given: Uint8Array): Promise<{ facts: PictureFacts; bytes: Uint8Array }> {
+  const mime = sniffPicture(given);
+  const bytes = mime ? given : new Uint8Array(await pictureToPng(given, name));
+  const stats = await nodePictures.read(bytes).catch((error: Error) => {
+    throw new IntakeError('picture/unreadable', `${pictureLeaf(name)} cannot be read as a picture: ${error.message.slice(0, 120)}. Save it again.`);
+  });
+  const { width, height, hasAlpha, alphaMin } = stats;
+  return {
+    bytes,
+    facts: {
+      name,
+      sha: sha256Hex(bytes),
+      bytes: bytes.byteLength,
+      type: mime ?? 'image/png',
+      width,
+      height,
+      hasAlpha,
+      alphaMin: Math.round(alphaMin * 1000) / 1000,
+      look: pictureLook(stats),
+    },
+  };
+}
+
+/** The facts of a document, its pictures decoded. */
+export async function factsOf(read: Pick<ReadGltf, 'document' | 'format'>, bytes: number, extras: Parameters<typeof inspectModel>[2]): Promise<StockFacts> {
+  return inspectModel(read, bytes, { ...extras, pictures: await readPictures(read.document, nodePictures) });
+}
+
 /** @throws {IntakeError} with a stable code and a sentence for the user. */
 export async function runIntake(job: IntakeJob): Promise<IntakeDone> {
-  const chosen = await choose(job);
-  const read = await readOrExplain(chosen);
-  const issues = await validate(chosen.bytes, read.format, read.resources);
-  const facts = inspectModel(read, chosen.total, issues);
-  if (!job.outDir) return { name: chosen.name, facts, original: null, model: null };
-  const glb = await plainGlb(read, chosen.bytes);
-  await mkdir(job.outDir, { recursive: true });
+  const choice = await choose(job);
   const write = async (b: Uint8Array) => {
     const sha = sha256Hex(b);
-    await writeFile(join(job.outDir as string, sha), b);
+    if (job.outDir) await writeFile(join(job.outDir, sha), b);
     return sha;
   };
-  return { name: chosen.name, facts, original: await write(chosen.original), model: await write(glb) };
+  if (job.outDir) await mkdir(job.outDir, { recursive: true });
+  if ('pictures' in choice) return { items: await takePictures(choice.pictures, write) };
+  const chosen = choice.model;
+  const foreign = chosen.importer.road === 'foreign';
+  const read = foreign
+    ? await readForeign(chosen.importer, { name: chosen.main, bytes: chosen.bytes }, chosen.companions, convertForeign, pictureToPng, await nodeDecoders())
+    : { ...(await readGltfOrExplain(chosen)), record: null };
+  const issues = read.format === 'glb' || read.format === 'gltf' ? await validate(chosen.bytes, read.format, read.resources) : [];
+  const used = new Set(read.document.getRoot().listTextures().flatMap((t) => (wantedName(t) === null && t.getImage() ? [sha256Hex(t.getImage() as Uint8Array)] : [])));
+  for (const b of read.resources.values()) used.add(sha256Hex(b));
+  const loose = await loosePictures(chosen.companions, used);
+  const facts = await factsOf(read, chosen.total, {
+    issues,
+    loose: [...loose.keys()],
+    credit: read.record ? read.record.credit : foreign ? NO_CREDIT : readCredit(openGltf(chosen.bytes).json),
+    unitRecord: read.record?.says ?? null,
+    cannotCarry: chosen.importer.cannotCarry,
+  });
+  if (!job.outDir) return { items: [{ kind: 'model', name: chosen.name, facts, original: null, model: null }] };
+  const glb = await plainGlb(read, chosen.bytes);
+  for (const bytes of loose.values()) await write(bytes);
+  return { items: [{ kind: 'model', name: chosen.name, facts, original: await write(chosen.original), model: await write(glb) }] };
+}
+
+async function takePictures(files: ReadonlyMap<string, Uint8Array>, write: (b: Uint8Array) => Promise<string>): Promise<PictureDone[]> {
+  const out: PictureDone[] = [];
+  let refused: unknown = null;
+  for (const [name, bytes] of files) {
+    if (!PICTURES.test(name) && !sniffPicture(bytes)) continue;
+    try {
+      const { facts, bytes: kept } = await pictureFacts(name, bytes);
+      await write(kept);
+      out.push({ kind: 'picture', name: pictureLeaf(name), facts });
+    } catch (error) {
+      refused = error;
+    }
+  }
+  if (out.length === 0) throw refused ?? new IntakeError('picture/unreadable', 'No picture among the files can be read.');
+  return out;
 }

@@ -1,10 +1,12 @@
 /** Entry of the disposable process: one job, one answer, then it ends. Bundled to dist/worker/job.js. */
 import { runIntake } from './intake';
 import { runPack, runUnpack } from './pack';
+import { runPrepare } from './prepare';
 import type { Job, JobAnswer } from './run';
 
 async function run(job: Job): Promise<unknown> {
   if (job.job === 'intake') return runIntake(job.data);
+  if (job.job === 'prepare') return runPrepare(job.data);
   if (job.job === 'pack') return runPack(job.data);
   return runUnpack(job.data);
 }

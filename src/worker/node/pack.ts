@@ -3,7 +3,7 @@ import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { blobsOf, packBundle, packGlb, readBundle } from '@/core/deliver';
 import { createGltfIo } from '@/core/intake';
-import type { Piece } from '@/core/piece';
+import { drawnModel, type Piece } from '@/core/piece';
 import { nodeDecoders, sha256Hex } from './codecs';
 
 export interface PackJob {
@@ -21,7 +21,7 @@ export async function runPack(job: PackJob): Promise<Uint8Array> {
   }
   const io = createGltfIo(await nodeDecoders());
   return packGlb(job.piece, async (stockId) =>
-    io.readBinary(new Uint8Array(await readFile(job.blobPaths[job.piece.stock[stockId].model]))),
+    io.readBinary(new Uint8Array(await readFile(job.blobPaths[drawnModel(job.piece, stockId) ?? '']))),
   );
 }
 

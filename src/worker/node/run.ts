@@ -7,8 +7,13 @@ import { join } from 'node:path';
 import type { Piece } from '@/core/piece';
 import type { IntakeDone, IntakeJob } from './intake';
 import type { PackJob, UnpackJob } from './pack';
+import type { PrepareDone, PrepareJob } from './prepare';
 
-export type Job = { job: 'intake'; data: IntakeJob } | { job: 'pack'; data: PackJob } | { job: 'unpack'; data: UnpackJob };
+export type Job =
+  | { job: 'intake'; data: IntakeJob }
+  | { job: 'prepare'; data: PrepareJob }
+  | { job: 'pack'; data: PackJob }
+  | { job: 'unpack'; data: UnpackJob };
 export type JobAnswer = { ok: true; result: unknown } | { ok: false; code: string | null; message: string; stack?: string };
 
 /** A job that failed: `code` is stable; the message is fit for the user. */
@@ -123,6 +128,7 @@ function runJob(job: Job, { timeoutMs = 120_000, memoryMb = 4096, signal }: RunO
 }
 
 export const intake = (data: IntakeJob, options: RunOptions = {}) => runJob({ job: 'intake', data }, options) as Promise<IntakeDone>;
+export const prepare = (data: PrepareJob, options: RunOptions = {}) => runJob({ job: 'prepare', data }, options) as Promise<PrepareDone>;
 export const pack = (data: PackJob, options: RunOptions = {}) => runJob({ job: 'pack', data }, options) as Promise<Uint8Array>;
 export const unpack = (data: UnpackJob, options: RunOptions = {}) =>
   runJob({ job: 'unpack', data }, options) as Promise<{ piece: Piece; blobs: string[] }>;

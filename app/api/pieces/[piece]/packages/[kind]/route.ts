@@ -1,13 +1,18 @@
 import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import { Readable } from 'node:stream';
-import { documentOf, notFound, packageFile, packageName, requirePiece, signedRoute } from '@/server';
+import { licenceBlockers } from '@/core/deliver';
+import { documentOf, HttpError, notFound, packageFile, packageName, requirePiece, signedRoute } from '@/server';
 
 /** Builds a package of the newest revision and hands it over as a file. */
 export const GET = signedRoute<{ piece: string; kind: string }>(async ({ db, account, params }) => {
   const { kind } = params;
   const document = documentOf(await requirePiece(db, params.piece, account.id));
   if (kind !== 'glb' && kind !== 'bundle') throw notFound('package');
+  // a bundle moves work between yards; the GLB is what is published
+  const blocked = kind === 'glb' ? licenceBlockers(document) : [];
+  if (blocked.length > 0)
+    throw new HttpError(422, 'deliver/licence', `${blocked.map((b) => b.why).join(' ')} Say in Stock or Deliver where it came from.`, blocked);
   const path = await packageFile(kind, document);
   return new Response(Readable.toWeb(createReadStream(path)) as ReadableStream, {
     headers: {

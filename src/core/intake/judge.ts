@@ -1,0 +1,150 @@
+/** All findings of a stock model, once one knows what it is meant to be, whose it is, and what else is in Stock. */
+import { drawnModel } from '../piece/defaults';
+import { NO_TRANSFORM } from '../piece/recipe';
+import type { Piece } from '../piece/schema';
+import type { Finding, Fix, PictureFacts, StockFacts } from './facts';
+import { type Credit, licenceFindings } from './licence';
+import { describeLie, describeTurn, KINDS, type Kind, lengthWords, SURE, unitWord } from './placing';
+import { relinkFindings } from './relink';
+
+export interface JudgeContext {
+  kind: Kind | null;
+  credit: Credit;
+  /** The model has a recipe. */
+  changed: boolean;
+  /** Pictures in Stock and come along with its files. */
+  pictures: readonly PictureFacts[];
+}
+
+function scaleFinding(facts: StockFacts, kind: Kind | null): Finding | null {
+  const units = facts.placing[kind ?? 'unstated'].units;
+  if (!units || units.factor === 1) return null;
+  const sure = kind !== null && units.confidence >= SURE;
+  const told = kind ? KINDS[kind].told : facts.sizeMm.indexOf(Math.max(...facts.sizeMm));
+  const turn = kind ? facts.placing[kind].orientation : null;
+  const order = turn ? turnedOrder(turn) : [0, 1, 2];
+  const now = facts.sizeMm[order[told]];
+  const word = unitWord(units.factor);
+  const fix: Fix = {
+    step: 'transform',
+    settings: { ...NO_TRANSFORM, factor: units.factor },
+    changes: [`${lengthWords(now)} becomes ${lengthWords(now * units.factor)} (×${units.factor}${word ? `: read in ${word}` : ''}).`],
+  };
+  return {
+    code: 'placing/scale',
+    level: sure ? 'blocker' : 'warning',
+    message: `${units.reason[0].toUpperCase()}${units.reason.slice(1)}.${sure ? '' : ' Say what it is, to be surer.'}`,
+    fix,
+  };
+}
+
+/** Which of the model's own axes becomes side, up, fore. */
+function turnedOrder(t: { yawDeg: number; pitchDeg: number; rollDeg: number }): number[] {
+  const D = Math.PI / 180;
+  const [cx, sx, cy, sy, cz, sz] = [
+    Math.cos(t.pitchDeg * D),
+    Math.sin(t.pitchDeg * D),
+    Math.cos(t.yawDeg * D),
+    Math.sin(t.yawDeg * D),
+    Math.cos(t.rollDeg * D),
+    Math.sin(t.rollDeg * D),
+  ];
+  // rows of Ry·Rx·Rz
+  const rows = [
+    [cy * cz + sy * sx * sz, -cy * sz + sy * sx * cz, sy * cx],
+    [cx * sz, cx * cz, -sx],
+    [-sy * cz + cy * sx * sz, sy * sz + cy * sx * cz, cy * cx],
+  ];
+  return rows.map((r) => r.map(Math.abs).indexOf(Math.max(...r.map(Math.abs))));
+}
+
+function turnFinding(facts: StockFacts, kind: Kind | null): Finding | null {
+  const turn = kind ? facts.placing[kind].orientation : null;
+  if (!turn || (turn.yawDeg === 0 && turn.pitchDeg === 0 && turn.rollDeg === 0)) return null;
+  const sure = turn.confidence >= SURE;
+  return {
+    code: 'placing/turn',
+    level: sure ? 'warning' : 'note',
+    message: `${turn.reason} (${Math.round(turn.confidence * 100)} % sure).`,
+    // a guess is offered where it is more likely than not
+    ...(turn.confidence >= 0.5
+      ? {
+          fix: {
+            step: 'transform' as const,
+            settings: { ...NO_TRANSFORM, turnDeg: { yaw: turn.yawDeg, pitch: turn.pitchDeg, roll: turn.rollDeg } },
+            changes: [`It ${describeLie(turn)} now; turned by ${describeTurn(turn)} it stands right.`],
+          },
+        }
+      : {}),
+  };
+}
+
+const ORDER = { blocker: 0, warning: 1, note: 2 };
+
+/** Every finding, blockers first; within a level in the order of work: place, pictures, shapes, rig, licence. */
+export function judgeFindings(facts: StockFacts, context: JudgeContext): Finding[] {
+  const all = [
+    scaleFinding(facts, context.kind),
+    turnFinding(facts, context.kind),
+    ...relinkFindings(facts.wanted, [...context.pictures, ...facts.loose]),
+    ...facts.findings,
+    ...licenceFindings(context.credit, context.changed, facts.credit.says),
+  ].filter((f): f is Finding => f !== null);
+  return all.map((f, i) => ({ f, i })).sort((a, b) => ORDER[a.f.level] - ORDER[b.f.level] || a.i - b.i).map(({ f }) => f);
+}
+
+/** Credit of a file that nobody has spoken for: what it says itself. */
+export const ownCredit = (facts: Pick<StockFacts, 'credit'>): Credit => ({
+  author: facts.credit.author,
+  source: facts.credit.source,
+  licence: facts.credit.licence,
+});
+
+/** Files of a piece with what was read of them. */
+export interface AtHand {
+  original: string;
+  model: string;
+  facts: StockFacts | null;
+  picture: PictureFacts | null;
+}
+
+export interface StockJudgement {
+  facts: StockFacts;
+  findings: Finding[];
+  dismissed: (Finding & { reason: string })[];
+}
+
+/** Pictures a piece can put where they are missing: those in Stock, and those that came along with its models. */
+export function picturesAtHand(piece: Pick<Piece, 'stock'>, atHand: readonly AtHand[]): PictureFacts[] {
+  const out = new Map<string, PictureFacts>();
+  for (const item of Object.values(piece.stock)) {
+    const row = atHand.find((a) => a.original === item.original);
+    if (item.kind === 'picture' && row?.picture) out.set(row.picture.sha, { ...row.picture, name: item.name });
+    for (const p of row?.facts?.loose ?? []) out.set(p.sha, p);
+  }
+  return [...out.values()];
+}
+
+/** The findings of a stock model as it stands now, those let be apart; null where its facts are not at hand or it is no model. */
+export function judgeStock(piece: Pick<Piece, 'stock' | 'recipes'>, stockId: string, atHand: readonly AtHand[]): StockJudgement | null {
+  const item = piece.stock[stockId];
+  if (item?.kind !== 'model') return null;
+  const model = drawnModel(piece, stockId);
+  const facts = atHand.find((a) => a.original === item.original && a.model === model)?.facts;
+  if (!facts) return null;
+  const all = judgeFindings(facts, {
+    kind: item.stated,
+    credit: item.credit,
+    changed: piece.recipes[stockId] !== undefined,
+    pictures: picturesAtHand(piece, atHand),
+  });
+  const reasonOf = (f: Finding) => item.dismissed.find((d) => d.code === f.code && d.where === (f.where ?? ''))?.reason;
+  return {
+    facts,
+    findings: all.filter((f) => reasonOf(f) === undefined),
+    dismissed: all.flatMap((f) => {
+      const reason = reasonOf(f);
+      return reason === undefined ? [] : [{ ...f, reason }];
+    }),
+  };
+}

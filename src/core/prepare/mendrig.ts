@@ -1,0 +1,128 @@
+/** Mends of bones, weights and clips. */
+import type { Document, Primitive, Skin } from '@gltf-transform/core';
+import { badSums, idleJoints, stillTracks, usesMoreThanFour, weightSets } from '../intake/check/rig';
+import { readModel } from '../intake/model';
+import type { MendOp } from '../piece/recipe';
+import { readFloats, writeFloats } from './arrays';
+
+function skinnedPrimitives(document: Document): Primitive[] {
+  const out = new Set<Primitive>();
+  for (const n of document.getRoot().listNodes()) if (n.getSkin()) for (const p of n.getMesh()?.listPrimitives() ?? []) out.add(p);
+  return [...out];
+}
+
+/** The four heaviest influences of each vertex, made to sum to 1. Ties go to the lower slot. */
+function keepFour(document: Document, p: Primitive): void {
+  const sets = weightSets(p);
+  const joints = Array.from({ length: sets }, (_, s) => readFloats(p.getAttribute(`JOINTS_${s}`) as never));
+  const weights = Array.from({ length: sets }, (_, s) => readFloats(p.getAttribute(`WEIGHTS_${s}`) as never));
+  const n = weights[0].length / 4;
+  const j = new Uint16Array(n * 4);
+  const w = new Float32Array(n * 4);
+  for (let v = 0; v < n; v++) {
+    const all = Array.from({ length: sets * 4 }, (_, i) => ({ i, w: weights[i >> 2][v * 4 + (i & 3)], j: joints[i >> 2][v * 4 + (i & 3)] }))
+      .sort((a, b) => b.w - a.w || a.i - b.i)
+      .slice(0, 4);
+    const sum = all.reduce((s, x) => s + x.w, 0) || 1;
+    all.forEach((x, k) => {
+      j[v * 4 + k] = x.w > 0 ? x.j : 0;
+      w[v * 4 + k] = x.w / sum;
+    });
+  }
+  const buffer = p.getAttribute('POSITION')?.getBuffer() ?? null;
+  p.setAttribute('JOINTS_0', document.createAccessor().setType('VEC4').setArray(j).setBuffer(buffer));
+  p.setAttribute('WEIGHTS_0', document.createAccessor().setType('VEC4').setArray(w).setBuffer(buffer));
+  for (let s = 1; s < sets; s++) p.setAttribute(`JOINTS_${s}`, null).setAttribute(`WEIGHTS_${s}`, null);
+}
+
+function normaliseWeights(p: Primitive): void {
+  const sets = weightSets(p);
+  const accessors = Array.from({ length: sets }, (_, s) => p.getAttribute(`WEIGHTS_${s}`)).filter((a) => a !== null);
+  const values = accessors.map(readFloats);
+  for (let v = 0; v < values[0].length / 4; v++) {
+    let sum = 0;
+    for (const a of values)
+      for (let k = 0; k < 4; k++) {
+        if (!(a[v * 4 + k] > 0)) a[v * 4 + k] = 0;
+        sum += a[v * 4 + k];
+      }
+    if (sum > 0) for (const a of values) for (let k = 0; k < 4; k++) a[v * 4 + k] /= sum;
+    else values[0][v * 4] = 1;
+  }
+  accessors.forEach((a, i) => p.setAttribute(`WEIGHTS_${i}`, writeFloats(a.clone(), values[i])));
+}
+
+function dropBones(document: Document, skin: Skin): void {
+  const idle = new Set(idleJoints(document, skin));
+  const joints = skin.listJoints();
+  if (idle.size === 0 || idle.size === joints.length) return;
+  const to = new Int32Array(joints.length);
+  let kept = 0;
+  joints.forEach((_, i) => {
+    to[i] = idle.has(i) ? 0 : kept++;
+  });
+  const bind = skin.getInverseBindMatrices();
+  if (bind) {
+    const all = readFloats(bind);
+    const rest = new Float32Array(kept * 16);
+    joints.forEach((_, i) => {
+      if (!idle.has(i)) rest.set(all.subarray(i * 16, i * 16 + 16), to[i] * 16);
+    });
+    skin.setInverseBindMatrices(writeFloats(bind.clone(), rest));
+  }
+  joints.forEach((joint, i) => {
+    if (idle.has(i)) skin.removeJoint(joint);
+  });
+  const primitives = new Set<Primitive>();
+  for (const n of document.getRoot().listNodes()) if (n.getSkin() === skin) for (const p of n.getMesh()?.listPrimitives() ?? []) primitives.add(p);
+  for (const p of primitives)
+    for (let s = 0; s < weightSets(p); s++) {
+      const a = p.getAttribute(`JOINTS_${s}`);
+      if (!a) continue;
+      p.setAttribute(`JOINTS_${s}`, a.clone().setArray(Uint16Array.from(readFloats(a), (j) => to[j] ?? 0)));
+    }
+}
+
+/** Cuts tracks that never change: out where the node rests there anyway, else down to one key. */
+function cutStillTracks(document: Document): void {
+  const model = readModel(document);
+  const nodes = document.getRoot().listNodes();
+  document
+    .getRoot()
+    .listAnimations()
+    .forEach((animation, i) => {
+      const still = stillTracks(model.clips[i]);
+      for (const channel of animation.listChannels()) {
+        const node = channel.getTargetNode();
+        const path = channel.getTargetPath();
+        const track = still.find((c) => nodes[c.node] === node && c.path === path);
+        const sampler = channel.getSampler();
+        if (!track || !node || !sampler) continue;
+        const first = Array.from(track.values.subarray(0, track.size));
+        const rest = path === 'translation' ? node.getTranslation() : path === 'rotation' ? node.getRotation() : path === 'scale' ? node.getScale() : node.getWeights();
+        if (rest.length === first.length && rest.every((x, k) => Math.abs(x - first[k]) <= 1e-5)) {
+          channel.dispose();
+          if (sampler.listParents().every((q) => q.propertyType === 'Root' || q.propertyType === 'Animation')) sampler.dispose();
+          continue;
+        }
+        const [input, output] = [sampler.getInput(), sampler.getOutput()];
+        if (!input || !output) continue;
+        const own = document.createAnimationSampler().setInterpolation(sampler.getInterpolation());
+        own.setInput(document.createAccessor().setType('SCALAR').setArray(new Float32Array([track.times[0]])).setBuffer(input.getBuffer()));
+        const size = path === 'weights' ? 1 : output.getElementSize();
+        own.setOutput(document.createAccessor().setType(size === 1 ? 'SCALAR' : output.getType()).setArray(Float32Array.from(first)).setBuffer(output.getBuffer()));
+        animation.addSampler(own);
+        channel.setSampler(own);
+        if (sampler.listParents().every((q) => q.propertyType === 'Root' || q.propertyType === 'Animation')) sampler.dispose();
+      }
+    });
+}
+
+export function mendRig(document: Document, ops: ReadonlySet<MendOp>): void {
+  for (const p of skinnedPrimitives(document)) {
+    if (ops.has('four-influences') && usesMoreThanFour(p)) keepFour(document, p);
+    if (ops.has('weights') && badSums(p) > 0) normaliseWeights(p);
+  }
+  if (ops.has('unused-bones')) for (const skin of document.getRoot().listSkins()) dropBones(document, skin);
+  if (ops.has('constant-tracks')) cutStillTracks(document);
+}

@@ -1,0 +1,129 @@
+/** Running a recipe on a Document, and putting fixes together into steps. */
+import { type Document, PropertyType } from '@gltf-transform/core';
+import { dedup, prune } from '@gltf-transform/functions';
+import { Quaternion, Vector3 } from 'three';
+import { sceneSize } from '../intake/inspect';
+import { readModel } from '../intake/model';
+import { nearestQuarter, quarterQuaternion } from '../intake/placing';
+import { nodeMatrices, restPose } from '../motion/pose';
+import type { MendOp, RecipeStep, StepDraft, TextureSettings, TransformSettings } from '../piece/recipe';
+import { mendMaterials } from './mendmaterials';
+import { mendRig } from './mendrig';
+import { mendShapes } from './mendshapes';
+import { type PictureBytes, type PictureTools, readPictures, runRelink, runTextures } from './textures';
+import { applyNodes, applyTransform } from './transform';
+
+export interface RecipeTools extends PictureTools {
+  /** A picture by its SHA-256; null where it is not at hand. */
+  picture: (sha: string) => Promise<PictureBytes | null>;
+}
+
+export interface RecipeReport {
+  /** What a step was made for and did not find in this model. */
+  unmatched: string[];
+}
+
+export const turnOf = (t: Pick<TransformSettings, 'turnDeg'>): Quaternion =>
+  quarterQuaternion({ yawDeg: t.turnDeg.yaw, pitchDeg: t.turnDeg.pitch, rollDeg: t.turnDeg.roll });
+
+async function runStep(document: Document, step: StepDraft, tools: RecipeTools): Promise<string[]> {
+  switch (step.step) {
+    case 'transform': {
+      const { factor, shiftM, apply } = step.settings;
+      if (apply) applyNodes(document);
+      applyTransform(document, { factor, turn: turnOf(step.settings), shiftM });
+      return [];
+    }
+    case 'mend': {
+      const ops = new Set(step.settings.ops);
+      const model = readModel(document);
+      const world = nodeMatrices(model, restPose(model));
+      const size = Math.max(...sceneSize(model).map((x) => (Number.isFinite(x) ? x : 0)));
+      const scaleOf = (mesh: number) => {
+        const n = model.nodes.findIndex((x) => x.mesh === mesh);
+        return n < 0 ? 1 : new Vector3().setFromMatrixScale(world[n]).length() / Math.sqrt(3) || 1;
+      };
+      mendShapes(document, ops, { modelSizeOf: (mesh) => size / scaleOf(mesh) });
+      mendMaterials(document, ops, await readPictures(document, tools));
+      mendRig(document, ops);
+      return [];
+    }
+    case 'relink':
+      return runRelink(document, step.settings, tools.picture);
+    case 'texture':
+      await runTextures(document, step.settings, tools);
+      return [];
+  }
+}
+
+/** Runs the steps that are on, in order, on the document, and drops what nothing uses any more. */
+export async function runRecipe(document: Document, steps: readonly RecipeStep[], tools: RecipeTools): Promise<RecipeReport> {
+  const unmatched: string[] = [];
+  for (const step of steps) if (step.on) unmatched.push(...(await runStep(document, step, tools)));
+  await document.transform(
+    dedup({ propertyTypes: [PropertyType.ACCESSOR] }),
+    prune({
+      propertyTypes: [
+        PropertyType.ACCESSOR,
+        PropertyType.BUFFER,
+        PropertyType.MESH,
+        PropertyType.SKIN,
+        PropertyType.MATERIAL,
+        PropertyType.TEXTURE,
+        PropertyType.ANIMATION_SAMPLER,
+      ],
+      keepAttributes: true,
+      keepIndices: true,
+      keepLeaves: true,
+      keepSolidTextures: true,
+    }),
+  );
+  return { unmatched };
+}
+
+/** `b` after `a` as one transform. Exact for turns by quarters. */
+export function combineTransforms(a: TransformSettings, b: TransformSettings): TransformSettings {
+  const turn = turnOf(b).multiply(turnOf(a));
+  const quarter = nearestQuarter(turn);
+  const shift = new Vector3(...a.shiftM).applyQuaternion(turnOf(b)).multiplyScalar(b.factor).add(new Vector3(...b.shiftM));
+  const tidy = (x: number) => (Math.abs(x) < 1e-12 ? 0 : x);
+  return {
+    factor: Number((a.factor * b.factor).toPrecision(12)),
+    turnDeg: { yaw: quarter.yawDeg, pitch: quarter.pitchDeg, roll: quarter.rollDeg },
+    shiftM: [tidy(shift.x), tidy(shift.y), tidy(shift.z)],
+    apply: a.apply || b.apply,
+  };
+}
+
+/** Mending can show what was hidden before (a vertex that no triangle uses any more): fixes are asked for this often. */
+export const FIX_ROUNDS = 4;
+
+const STEP_ORDER = ['relink', 'transform', 'mend', 'texture'] as const;
+
+/**
+ * Many fixes as few steps, one of each kind, in the order of work. Each fix speaks of the model as it is: a shift comes before
+ * a size, a size before a turn, so that together they do what each does alone.
+ */
+export function mergeDrafts(drafts: readonly StepDraft[]): StepDraft[] {
+  const out: StepDraft[] = [];
+  for (const kind of STEP_ORDER) {
+    const same = drafts.filter((d) => d.step === kind);
+    if (same.length === 0) continue;
+    if (kind === 'transform') {
+      const parts = same.map((d) => d.settings as TransformSettings);
+      const rank = (t: TransformSettings) => (t.shiftM.some((x) => x !== 0) ? 0 : t.factor !== 1 ? 1 : 2);
+      out.push({ step: kind, settings: parts.sort((x, y) => rank(x) - rank(y)).reduce(combineTransforms) });
+    } else if (kind === 'mend') {
+      out.push({ step: kind, settings: { ops: [...new Set(same.flatMap((d) => (d.settings as { ops: MendOp[] }).ops))] } });
+    } else if (kind === 'relink') {
+      out.push({ step: kind, settings: { links: same.flatMap((d) => (d.settings as { links: never[] }).links) } });
+    } else {
+      const all = same.map((d) => d.settings as TextureSettings);
+      out.push({
+        step: kind,
+        settings: { ops: [...new Set(all.flatMap((t) => t.ops))], maxEdge: Math.min(...all.filter((t) => t.ops.includes('resize')).map((t) => t.maxEdge), 16384) },
+      });
+    }
+  }
+  return out;
+}

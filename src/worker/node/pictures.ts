@@ -1,0 +1,74 @@
+/** Pictures in Node, through sharp. */
+import sharp, { type Sharp } from 'sharp';
+import { INTAKE_LIMITS, type PictureStats } from '@/core/intake';
+import type { PictureBytes, PictureTools } from '@/core/prepare';
+import { sha256Hex } from './codecs';
+
+const open = (bytes: Uint8Array) => sharp(bytes, { limitInputPixels: INTAKE_LIMITS.pixels, failOn: 'error' });
+
+/** Longest edge at which a picture's colours are looked at; alpha is looked at whole. */
+const LOOK_EDGE = 256;
+
+async function read(bytes: Uint8Array): Promise<PictureStats> {
+  const { width = 0, height = 0, hasAlpha = false } = await open(bytes).metadata();
+  if (!(width > 0 && height > 0)) throw new Error('no size');
+  const { data, info } = await open(bytes)
+    .removeAlpha()
+    .toColourspace('srgb')
+    .resize(LOOK_EDGE, LOOK_EDGE, { fit: 'inside', withoutEnlargement: true, kernel: 'nearest' })
+    .raw()
+    .toBuffer({ resolveWithObject: true });
+  const n = data.length / info.channels;
+  const mean: [number, number, number] = [0, 0, 0];
+  const square = [0, 0, 0];
+  let colourful = 0;
+  for (let i = 0; i < n; i++) {
+    const c = [0, 1, 2].map((k) => data[i * info.channels + Math.min(k, info.channels - 1)] / 255);
+    for (let k = 0; k < 3; k++) {
+      mean[k] += c[k] / n;
+      square[k] += (c[k] * c[k]) / n;
+    }
+    colourful += (Math.max(...c) - Math.min(...c)) / n;
+  }
+  let alphaMin = 1;
+  if (hasAlpha) {
+    const { channels } = await open(bytes).stats();
+    const alpha = channels[channels.length - 1];
+    const top = alpha.max > 255 ? 65535 : 255;
+    alphaMin = alpha.min / top;
+  }
+  const spread = mean.map((m, k) => Math.sqrt(Math.max(0, square[k] - m * m))) as [number, number, number];
+  return { width, height, hasAlpha, alphaMin, mean, spread, colourful };
+}
+
+const MIME: Record<string, string> = { jpeg: 'image/jpeg', png: 'image/png', webp: 'image/webp' };
+
+/** Writes in the format it came in; what glTF does not know becomes PNG. */
+async function write(image: Sharp, format: string | undefined): Promise<PictureBytes> {
+  const kind = format === 'jpeg' || format === 'webp' ? format : 'png';
+  const out =
+    kind === 'jpeg' ? image.jpeg({ quality: 90, mozjpeg: true }) : kind === 'webp' ? image.webp({ quality: 90 }) : image.png({ compressionLevel: 9 });
+  return { bytes: new Uint8Array(await out.toBuffer()), mime: MIME[kind] };
+}
+
+export const nodePictures: PictureTools = {
+  read,
+  sha256: sha256Hex,
+  async resize(bytes, edge) {
+    const { format } = await open(bytes).metadata();
+    return write(open(bytes).resize(edge, edge, { fit: 'inside', withoutEnlargement: true }), format);
+  },
+  async dropAlpha(bytes) {
+    const { format } = await open(bytes).metadata();
+    return write(open(bytes).removeAlpha(), format);
+  },
+  async packRed(red, rest) {
+    const [a, b] = [await open(red).metadata(), await open(rest).metadata()];
+    const [width, height] = [Math.max(a.width ?? 1, b.width ?? 1), Math.max(a.height ?? 1, b.height ?? 1)];
+    const raw = (bytes: Uint8Array) => open(bytes).removeAlpha().toColourspace('srgb').resize(width, height, { fit: 'fill' }).raw().toBuffer();
+    const [r, gb] = [await raw(red), await raw(rest)];
+    const out = Buffer.from(gb);
+    for (let i = 0; i < out.length; i += 3) out[i] = r[i];
+    return { bytes: new Uint8Array(await sharp(out, { raw: { width, height, channels: 3 } }).png({ compressionLevel: 9 }).toBuffer()), mime: 'image/png' };
+  },
+};
