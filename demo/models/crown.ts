@@ -1,5 +1,5 @@
 /** Kelp crown: a braided band, fronds that stand taller in front, pearls, a shell over the brow. Millimetres, head frame. */
-import { Matrix4, SphereGeometry, TorusGeometry } from 'three';
+import { type Matrix4, SphereGeometry, TorusGeometry } from 'three';
 import { seededRandom } from '@/core/math';
 import { type Finish, type Lump, lumpsToGlb, put, tube, V } from '../kit';
 

@@ -121,8 +121,11 @@ describe('bundles', () => {
       const { document } = (await who.get(`/api/pieces/${id}`)).body as { document: Piece };
       const bytes = (await who.get(`/api/pieces/${id}/assets/${drawnModel(document, 's')}`)).body;
       const model = readModel(await createGltfIo({}).readBinary(bytes));
-      const staged = evaluate(document, { [drawnModel(document, 's') as string]: model }, simulateCapture({ yawDeg: 20, pitchDeg: 5, rollDeg: 0 }))
-        .parts[1];
+      const staged = evaluate(
+        document,
+        { [drawnModel(document, 's') as string]: model },
+        simulateCapture({ yawDeg: 20, pitchDeg: 5, rollDeg: 0 }),
+      ).parts[1];
       return worldVertices(staged, model).map((p) => [...p.positions]);
     };
     const before = await placed(v, made);

@@ -1,8 +1,8 @@
 /** The command line. Reads its words, calls one command, turns failures into plain sentences. */
 import { spawn } from 'node:child_process';
+import { stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
-import { stat } from 'node:fs/promises';
 import { Kind } from '@/core/intake';
 import { addAccount } from './account';
 import { rootDir } from './data';
@@ -69,14 +69,22 @@ function readPort(text: string | undefined): number {
   return port;
 }
 
-async function readInspectOptions(values: { json?: boolean; as?: string; fix?: string; out?: string }, files: number): Promise<InspectOptions> {
+async function readInspectOptions(
+  values: { json?: boolean; as?: string; fix?: string; out?: string },
+  files: number,
+): Promise<InspectOptions> {
   const kind = values.as === undefined ? null : Kind.safeParse(values.as);
   if (kind && !kind.success) throw usage(`--as takes one of ${Kind.options.join(', ')}, not ${values.as}.`);
   if (values.fix !== undefined && values.fix !== 'all') throw usage(`--fix takes all, not ${values.fix}.`);
   if ((values.fix === undefined) !== (values.out === undefined)) throw usage('--fix all and --out PATH belong together.');
   const folder = values.out !== undefined && (await stat(values.out).catch(() => null))?.isDirectory();
-  if (values.out !== undefined && files > 1 && !folder) throw usage(`For several files --out must be a folder that is there; ${values.out} is not.`);
-  return { json: values.json ?? false, kind: kind?.data ?? null, out: values.out === undefined ? null : { path: values.out, folder: !!folder } };
+  if (values.out !== undefined && files > 1 && !folder)
+    throw usage(`For several files --out must be a folder that is there; ${values.out} is not.`);
+  return {
+    json: values.json ?? false,
+    kind: kind?.data ?? null,
+    out: values.out === undefined ? null : { path: values.out, folder: !!folder },
+  };
 }
 
 /** Hands over to a script, its signals and its exit code. */

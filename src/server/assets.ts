@@ -57,13 +57,15 @@ export async function listAssets(db: Knex, yardId: string, originals?: readonly 
   return out;
 }
 
-/** @throws {HttpError} 404 where no file of the yard has this hash. */
-export async function requireAsset(db: Knex, yardId: string, sha: string): Promise<void> {
+/** What kind of bytes a file of the yard is. @throws {HttpError} 404 where none has this hash. */
+export async function requireAsset(db: Knex, yardId: string, sha: string): Promise<{ type: string }> {
   const known = await db('assets')
     .where('yard_id', yardId)
     .andWhere((q) => q.where('original', sha).orWhere('model', sha))
-    .first('original');
+    .first('facts');
   if (!known) throw notFound('file');
+  const picture = PictureFacts.safeParse(JSON.parse(known.facts));
+  return { type: picture.success && picture.data.sha === sha ? picture.data.type : 'application/octet-stream' };
 }
 
 /** Multipart parts to files on disk, streamed and limited. */
@@ -198,7 +200,12 @@ export async function takeFile(db: Knex, yardId: string, name: string, bytes: Ui
  * Runs a recipe on a stock model of the yard and keeps what it yields.
  * @throws {HttpError} 404 a model or picture that is not in the yard, 422 a recipe that leaves nothing
  */
-export async function prepareModel(db: Knex, yardId: string, { original, model, steps }: PrepareRequest, signal?: AbortSignal): Promise<PrepareAnswer> {
+export async function prepareModel(
+  db: Knex,
+  yardId: string,
+  { original, model, steps }: PrepareRequest,
+  signal?: AbortSignal,
+): Promise<PrepareAnswer> {
   const row = (await listAssets(db, yardId, [original])).find((a) => a.model === model);
   if (!row?.facts) throw notFound('file');
   const { facts } = row;
@@ -208,7 +215,9 @@ export async function prepareModel(db: Knex, yardId: string, { original, model, 
     pictures[link.picture] = blobPath(link.picture);
   }
   return withTempDir(async (dir) => {
-    const done = await inTurn(() => prepare({ path: blobPath(model), steps, pictures, from: facts, outDir: dir }, { signal })).catch(asHttp);
+    const done = await inTurn(() => prepare({ path: blobPath(model), steps, pictures, from: facts, outDir: dir }, { signal })).catch(
+      asHttp,
+    );
     await adoptBlob(db, dir, done.result);
     await keepRow(db, yardId, original, done.result, done.facts);
     return { asset: { original, model: done.result, facts: done.facts, picture: null }, unmatched: done.unmatched };
@@ -266,14 +275,20 @@ async function takeBundled(db: Knex, yardId: string, dir: string, item: StockIte
   // the drawn file is what the piece was fitted on: it comes along rather than being made anew, and is checked like any
   const check = async (sha: string) => {
     const read1 = await read([{ name: 'model.glb', path: join(dir, sha) }]);
-    if (read1.items[0].kind !== 'model') throw new HttpError(422, 'bundle/altered', `${item.name} in the bundle is drawn from something else than a model.`);
+    if (read1.items[0].kind !== 'model')
+      throw new HttpError(422, 'bundle/altered', `${item.name} in the bundle is drawn from something else than a model.`);
     return read1.items[0].facts;
   };
   if (item.model !== item.original) await check(item.model);
   for (const sha of new Set([item.original, item.model])) await copyFile(join(dir, sha), join(out, sha));
   await keep(db, yardId, { items: [{ ...first, model: item.model }] }, out);
   if (!recipe) return;
-  const facts = { ...(await check(recipe.result)), credit: first.facts.credit, loose: first.facts.loose, cannotCarry: first.facts.cannotCarry };
+  const facts = {
+    ...(await check(recipe.result)),
+    credit: first.facts.credit,
+    loose: first.facts.loose,
+    cannotCarry: first.facts.cannotCarry,
+  };
   await copyFile(join(dir, recipe.result), join(out, recipe.result));
   await adoptBlob(db, out, recipe.result);
   await keepRow(db, yardId, item.original, recipe.result, facts);

@@ -7,10 +7,12 @@ import {
   BufferAttribute,
   BufferGeometry,
   type Color,
+  DoubleSide,
   Group,
   type Material,
   Mesh,
   MeshBasicMaterial,
+  MeshNormalMaterial,
   NeutralToneMapping,
   type Object3D,
   OrthographicCamera,
@@ -51,6 +53,9 @@ export interface DrawSize {
   height: number;
   ratio: number;
 }
+
+/** How a model on the turntable is shown. */
+export type TableLook = 'lit' | 'bare' | 'wire' | 'normals';
 
 export class Stage {
   private readonly renderer: WebGLRenderer;
@@ -254,7 +259,7 @@ export class Stage {
    * A stock model on the turntable. Returns false where its model is not parsed yet.
    * @param headingRad turn of the table about up
    */
-  drawTurntable(target: HTMLCanvasElement, sha: string, size: DrawSize, headingRad: number, look: 'lit' | 'bare' | 'wire'): boolean {
+  drawTurntable(target: HTMLCanvasElement, sha: string, size: DrawSize, headingRad: number, look: TableLook): boolean {
     const model = this.ready.get(sha);
     if (!model) return false;
     const part = new DrawnPart('turntable', sha, model);
@@ -268,7 +273,9 @@ export class Stage {
     table.add(part.holder);
     table.rotation.y = headingRad;
     const bare = new MeshBasicMaterial({ color: 0x14283a, wireframe: true });
-    if (look !== 'lit') table.traverse((o) => applyLook(o, look === 'wire' ? bare : this.clayLook.eyes));
+    const normals = new MeshNormalMaterial({ side: DoubleSide });
+    const worn = { wire: bare, bare: this.clayLook.eyes, normals };
+    if (look !== 'lit') table.traverse((o) => applyLook(o, worn[look]));
     this.bench.add(table);
     const aspect = size.width / size.height;
     const camera = new PerspectiveCamera(24, aspect, radius / 100, radius * 100);
@@ -279,6 +286,7 @@ export class Stage {
     this.renderer.render(this.bench, camera);
     this.bench.remove(table);
     bare.dispose();
+    normals.dispose();
     this.copyTo(target, size);
     return true;
   }

@@ -39,7 +39,9 @@ To work on it, open a yard and choose “Bring in a bundle”. The archive is se
 /** Which blobs a piece is made of. */
 export function blobsOf(piece: Piece): string[] {
   const stock = Object.values(piece.stock).flatMap((s) => (s.kind === 'model' ? [s.original, s.model] : [s.original]));
-  const links = Object.values(piece.recipes).flatMap((r) => r.steps.flatMap((s) => (s.step === 'relink' ? s.settings.links.map((l) => l.picture) : [])));
+  const links = Object.values(piece.recipes).flatMap((r) =>
+    r.steps.flatMap((s) => (s.step === 'relink' ? s.settings.links.map((l) => l.picture) : [])),
+  );
   return [...new Set([...stock, ...links, ...Object.values(piece.recipes).map((r) => r.result)])].sort();
 }
 
@@ -52,7 +54,14 @@ const entryName = (sha: string) => `models/${sha}.bin`;
 export async function packBundle(piece: Piece, blobs: ReadonlyMap<string, Uint8Array>, sha256: Sha256): Promise<Uint8Array> {
   const credits: Credits = {
     piece: piece.name,
-    files: Object.values(piece.stock).map((s) => ({ name: s.name, sha256: s.original, bytes: s.bytes, author: s.credit.author || null, source: s.credit.source || null, licence: s.credit.licence || null })),
+    files: Object.values(piece.stock).map((s) => ({
+      name: s.name,
+      sha256: s.original,
+      bytes: s.bytes,
+      author: s.credit.author || null,
+      source: s.credit.source || null,
+      licence: s.credit.licence || null,
+    })),
   };
   const text = (s: string) => new TextEncoder().encode(s);
   const at = { mtime: new Date('2026-01-01T00:00:00') };

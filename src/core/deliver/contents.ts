@@ -42,7 +42,9 @@ export interface LicenceBlocker {
 export function licenceBlockers(piece: Piece): LicenceBlocker[] {
   const used = new Set(packageContents(piece).parts.map((p) => p.stockId));
   const linked = new Set(
-    [...used].flatMap((id) => piece.recipes[id]?.steps ?? []).flatMap((s) => (s.step === 'relink' && s.on ? s.settings.links.map((l) => l.picture) : [])),
+    [...used]
+      .flatMap((id) => piece.recipes[id]?.steps ?? [])
+      .flatMap((s) => (s.step === 'relink' && s.on ? s.settings.links.map((l) => l.picture) : [])),
   );
   return Object.values(piece.stock).flatMap((item) => {
     if (!used.has(item.id) && !(item.kind === 'picture' && linked.has(item.original))) return [];

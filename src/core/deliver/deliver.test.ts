@@ -9,7 +9,7 @@ import { evaluate, simulateCapture, worldVertices } from '../evaluate';
 import { createGltfIo, readGltf, readModel } from '../intake';
 import { boxGlb } from '../intake/samples';
 import { poseAt, posedPrimitives } from '../motion';
-import { applyEdit, createModelItem, createModelPart, drawnModel, createPiece, type Edit, type Offset, type Piece } from '../piece';
+import { applyEdit, createModelItem, createModelPart, createPiece, drawnModel, type Edit, type Offset, type Piece } from '../piece';
 import { BundleError, blobsOf, DeliverError, packageContents, packBundle, packGlb, readBundle } from './index';
 
 const sha256 = async (b: Uint8Array) => createHash('sha256').update(b).digest('hex');
@@ -69,8 +69,11 @@ describe('packGlb', () => {
       const back = readModel(await createGltfIo({}).readBinary(delivered as Uint8Array<ArrayBuffer>));
       const seconds = model.clips[0]?.seconds ?? 1;
       for (const t of [0, seconds * 0.37, seconds * 0.81]) {
-        const staged = evaluate(piece, { [drawnModel(piece, 's') as string]: model }, simulateCapture({ yawDeg: 0, pitchDeg: 0, rollDeg: 0 }, t))
-          .parts[1];
+        const staged = evaluate(
+          piece,
+          { [drawnModel(piece, 's') as string]: model },
+          simulateCapture({ yawDeg: 0, pitchDeg: 0, rollDeg: 0 }, t),
+        ).parts[1];
         const want = worldVertices(staged, model).map((p) => p.positions);
         const got = posedPrimitives(back, poseAt(back, 0, t)).map((p) => p.positions);
         expect(got.map((p) => p.length)).toEqual(want.map((p) => p.length));

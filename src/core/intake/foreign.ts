@@ -67,14 +67,18 @@ function indexOf(bytes: Uint8Array, key: Uint8Array, from: number): number {
 /** FBX: UnitScaleFactor is centimetres a unit (*common practice*: 1 where it is missing). */
 function readFbx(bytes: Uint8Array): ForeignRecord {
   if (latin(bytes.subarray(0, 18)) === 'Kaydara FBX Binary') {
-    if (bytes.length < 31) throw refuse('fbx/truncated', `The FBX stops after ${bytes.length} bytes, inside its header. Export or copy it again.`);
+    if (bytes.length < 31)
+      throw refuse('fbx/truncated', `The FBX stops after ${bytes.length} bytes, inside its header. Export or copy it again.`);
     const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
     const version = view.getUint32(23, true);
     if (version < 7000 || version > 8000)
       throw refuse('fbx/version', `This is a binary FBX of version ${version}; 7000 to 7700 are read. Export it as FBX 7.4 or as glTF.`);
     const end = version >= 7500 ? Number(view.getBigUint64(27, true)) : view.getUint32(27, true);
     if (end > bytes.length)
-      throw refuse('fbx/truncated', `The FBX says its first block ends at byte ${end}, but it has ${bytes.length}. Export or copy it again.`);
+      throw refuse(
+        'fbx/truncated',
+        `The FBX says its first block ends at byte ${end}, but it has ${bytes.length}. Export or copy it again.`,
+      );
     return fbxUnit(fbxNumber(bytes, 'UnitScaleFactor'));
   }
   const found = latin(bytes).match(/"UnitScaleFactor"\s*,\s*"[^"]*"\s*,\s*"[^"]*"\s*(?:,\s*"[^"]*"\s*)?,\s*([-+.\deE]+)/);
@@ -90,9 +94,14 @@ function fbxUnit(cm: number | null): ForeignRecord {
 /** COLLADA 1.4: `<unit meter>`; the converter has applied it and `<up_axis>` already. */
 function readCollada(bytes: Uint8Array): ForeignRecord {
   const text = new TextDecoder().decode(bytes);
-  if (!/<\/COLLADA\s*>/.test(text)) throw refuse('collada/truncated', 'The COLLADA file stops before its end: </COLLADA> is missing. Export or copy it again.');
+  if (!/<\/COLLADA\s*>/.test(text))
+    throw refuse('collada/truncated', 'The COLLADA file stops before its end: </COLLADA> is missing. Export or copy it again.');
   const asset = text.match(/<asset\b[\s\S]*?<\/asset>/)?.[0] ?? '';
-  const tag = (name: string) => asset.match(new RegExp(`<${name}[^>]*>([\\s\\S]*?)</${name}>`))?.[1].trim().replace(/\s+/g, ' ') ?? '';
+  const tag = (name: string) =>
+    asset
+      .match(new RegExp(`<${name}[^>]*>([\\s\\S]*?)</${name}>`))?.[1]
+      .trim()
+      .replace(/\s+/g, ' ') ?? '';
   const says = tag('copyright').slice(0, 500);
   const meter = Number(asset.match(/<unit\b[^>]*\bmeter\s*=\s*"([^"]+)"/)?.[1] ?? Number.NaN);
   return {
@@ -105,13 +114,18 @@ function readCollada(bytes: Uint8Array): ForeignRecord {
 /** Binary STL: 80 bytes, a count, then 50 bytes a triangle. */
 function readStl(bytes: Uint8Array): ForeignRecord {
   if (/^\s*solid\b/.test(headText(bytes)) && /facet|endsolid/.test(latin(bytes.subarray(0, 4096)))) {
-    if (!/endsolid/.test(latin(bytes.subarray(-200_000)))) throw refuse('stl/truncated', 'The STL stops before its end: “endsolid” is missing. Export or copy it again.');
+    if (!/endsolid/.test(latin(bytes.subarray(-200_000))))
+      throw refuse('stl/truncated', 'The STL stops before its end: “endsolid” is missing. Export or copy it again.');
     return NOTHING;
   }
-  if (bytes.length < 84) throw refuse('stl/truncated', `The STL stops after ${bytes.length} bytes, inside its header. Export or copy it again.`);
+  if (bytes.length < 84)
+    throw refuse('stl/truncated', `The STL stops after ${bytes.length} bytes, inside its header. Export or copy it again.`);
   const triangles = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength).getUint32(80, true);
   if (84 + triangles * 50 > bytes.length)
-    throw refuse('stl/truncated', `The STL says it has ${triangles} triangles, ${84 + triangles * 50 - bytes.length} bytes of them are missing. Export or copy it again.`);
+    throw refuse(
+      'stl/truncated',
+      `The STL says it has ${triangles} triangles, ${84 + triangles * 50 - bytes.length} bytes of them are missing. Export or copy it again.`,
+    );
   return NOTHING;
 }
 
@@ -126,7 +140,11 @@ function readPly(bytes: Uint8Array): ForeignRecord {
     numbers += Number(n);
   }
   // every element is at least a byte
-  if (numbers > bytes.length) throw refuse('ply/truncated', `The PLY says it has ${numbers} vertices and faces, but only ${bytes.length} bytes. Export or copy it again.`);
+  if (numbers > bytes.length)
+    throw refuse(
+      'ply/truncated',
+      `The PLY says it has ${numbers} vertices and faces, but only ${bytes.length} bytes. Export or copy it again.`,
+    );
   return NOTHING;
 }
 
@@ -135,7 +153,10 @@ function read3ds(bytes: Uint8Array): ForeignRecord {
   if (bytes.length < 6) throw refuse('3ds/truncated', `The 3DS stops after ${bytes.length} bytes. Export or copy it again.`);
   const length = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength).getUint32(2, true);
   if (length > bytes.length)
-    throw refuse('3ds/truncated', `The 3DS says it has ${length} bytes, ${length - bytes.length} of them are missing. Export or copy it again.`);
+    throw refuse(
+      '3ds/truncated',
+      `The 3DS says it has ${length} bytes, ${length - bytes.length} of them are missing. Export or copy it again.`,
+    );
   return NOTHING;
 }
 
@@ -236,7 +257,11 @@ export async function readForeign(
   tidy(read.document);
   await settlePictures(read.document, toPng);
   if (read.document.getRoot().listMeshes().length === 0 && read.document.getRoot().listAnimations().length === 0)
-    throw refuse(`${importer.id}/empty`, `The ${importer.label.split(' ')[0]} was read, but there is no shape in it. Was the selection empty when it was exported?`);
-  if (record.unitM !== null && record.unitM !== 1) applyTransform(read.document, { factor: record.unitM, turn: new Quaternion(), shiftM: [0, 0, 0] });
+    throw refuse(
+      `${importer.id}/empty`,
+      `The ${importer.label.split(' ')[0]} was read, but there is no shape in it. Was the selection empty when it was exported?`,
+    );
+  if (record.unitM !== null && record.unitM !== 1)
+    applyTransform(read.document, { factor: record.unitM, turn: new Quaternion(), shiftM: [0, 0, 0] });
   return { ...read, format: importer.id as ReadGltf['format'], record };
 }

@@ -64,7 +64,8 @@ export const IMPORTERS: readonly Importer[] = [
     road: 'foreign',
     label: 'FBX',
     extensions: ['.fbx'],
-    sniff: (h) => startsWith(h, ascii('Kaydara FBX Binary')) || (printable(headText(h)) && /^\s*;\s*FBX|FBXHeaderExtension\s*:/.test(headText(h))),
+    sniff: (h) =>
+      startsWith(h, ascii('Kaydara FBX Binary')) || (printable(headText(h)) && /^\s*;\s*FBX|FBXHeaderExtension\s*:/.test(headText(h))),
     takesCompanions: true,
     cannotCarry: null,
   },
@@ -128,7 +129,9 @@ export const IMPORTERS: readonly Importer[] = [
     label: 'pictures (PNG, JPEG, WebP)',
     extensions: ['.png', '.jpg', '.jpeg', '.webp'],
     sniff: (h) =>
-      startsWith(h, [0x89, 0x50, 0x4e, 0x47]) || startsWith(h, [0xff, 0xd8, 0xff]) || (startsWith(h, ascii('RIFF')) && startsWith(h.subarray(8), ascii('WEBP'))),
+      startsWith(h, [0x89, 0x50, 0x4e, 0x47]) ||
+      startsWith(h, [0xff, 0xd8, 0xff]) ||
+      (startsWith(h, ascii('RIFF')) && startsWith(h.subarray(8), ascii('WEBP'))),
     takesCompanions: false,
     cannotCarry: null,
   },
@@ -154,10 +157,25 @@ export const IMPORTERS: readonly Importer[] = [
 ];
 
 /** Files that may come along with a model; alone they are not one. */
-export const COMPANION_EXTENSIONS = ['.bin', '.mtl', '.png', '.jpg', '.jpeg', '.webp', '.ktx2', '.tga', '.bmp', '.tif', '.tiff', '.gif'] as const;
+export const COMPANION_EXTENSIONS = [
+  '.bin',
+  '.mtl',
+  '.png',
+  '.jpg',
+  '.jpeg',
+  '.webp',
+  '.ktx2',
+  '.tga',
+  '.bmp',
+  '.tif',
+  '.tiff',
+  '.gif',
+] as const;
 
 /** The importer of a file, by its content and, where content cannot tell, its name; null where none reads it. */
 export const findImporter = (head: Uint8Array, name = ''): Importer | null => IMPORTERS.find((i) => i.sniff(head, name)) ?? null;
 
 /** Every ending there is a reader for. */
-export const MODEL_EXTENSIONS: readonly string[] = IMPORTERS.filter((i) => i.road === 'gltf' || i.road === 'foreign').flatMap((i) => i.extensions);
+export const MODEL_EXTENSIONS: readonly string[] = IMPORTERS.filter((i) => i.road === 'gltf' || i.road === 'foreign').flatMap(
+  (i) => i.extensions,
+);

@@ -3,15 +3,46 @@
  * glTF-Transform Document, the plain model evaluation works on, and the facts and findings Stock and the command line show.
  */
 export type { Picture } from './check/context';
-export { type PictureLook, type PictureReader, type PictureRole, type PictureStats, pictureLeaf, pictureLook, readPictureName } from './check/pictures';
+export {
+  type PictureLook,
+  type PictureReader,
+  type PictureRole,
+  type PictureStats,
+  pictureLeaf,
+  pictureLook,
+  readPictureName,
+} from './check/pictures';
 export { checkGltfLimits, type GltfJson, openGltf } from './container';
 export { IntakeError } from './errors';
-export { FileCredit, Finding, type FindingLevel, Fix, ModelFacts, type ModelFormat, PictureFacts, StockFacts, type Unreadable, type WantedPicture } from './facts';
+export {
+  FileCredit,
+  Finding,
+  type FindingLevel,
+  Fix,
+  ModelFacts,
+  type ModelFormat,
+  PictureFacts,
+  StockFacts,
+  type Unreadable,
+  type WantedPicture,
+} from './facts';
 export { type Converter, type PictureConverter, readForeign, sniffPicture } from './foreign';
 export { COMPANION_EXTENSIONS, findImporter, IMPORTERS, type Importer, MODEL_EXTENSIONS } from './importers';
 export { countDrawn, type InspectExtras, inspectModel, NO_CREDIT, sceneBox, sceneSize, type ValidatorIssue } from './inspect';
 export { type AtHand, type JudgeContext, judgeFindings, judgeStock, ownCredit, picturesAtHand, type StockJudgement } from './judge';
-export { type Credit, isLicence, LICENCES, licenceFindings, licencePermits, mayDeliver, OWN_WORK, type Permits, readCredit, readLicence, UNKNOWN_LICENCE } from './licence';
+export {
+  type Credit,
+  isLicence,
+  LICENCES,
+  licenceFindings,
+  licencePermits,
+  mayDeliver,
+  OWN_WORK,
+  type Permits,
+  readCredit,
+  readLicence,
+  UNKNOWN_LICENCE,
+} from './licence';
 export { INTAKE_LIMITS } from './limits';
 export {
   type Model,
@@ -25,5 +56,5 @@ export {
 } from './model';
 export { KINDS, Kind, lengthWords, nearestQuarter, QUARTER_TURNS, quarterQuaternion, SURE } from './placing';
 export { type Companions, cleanPath, createGltfIo, type GltfDecoders, type ReadGltf, readGltf } from './read';
-export { type Match, rankPictures, type Relinking, relinkAll } from './relink';
+export { type Match, type Relinking, rankPictures, relinkAll } from './relink';
 export { firstSlot, fulfil, standIn, wantedName, wantedPictures } from './wanted';

@@ -161,13 +161,20 @@ export function inspectModel(read: Pick<ReadGltf, 'document' | 'format'>, bytes:
 }
 
 /** Pictures that are there and that no reader can read; only where pictures were read at all. */
-function brokenPictures(document: Document, pictures: readonly Picture[], wanted: ReadonlyMap<unknown, string>, looked: boolean): WantedPicture[] {
+function brokenPictures(
+  document: Document,
+  pictures: readonly Picture[],
+  wanted: ReadonlyMap<unknown, string>,
+  looked: boolean,
+): WantedPicture[] {
   if (!looked) return [];
   return document
     .getRoot()
     .listTextures()
     .flatMap((t, i) =>
-      pictures[i].stats || wanted.has(t) || t.getMimeType() === 'image/ktx2' ? [] : [{ name: textureName(t, i), slots: slotsOf(document, t), broken: true }],
+      pictures[i].stats || wanted.has(t) || t.getMimeType() === 'image/ktx2'
+        ? []
+        : [{ name: textureName(t, i), slots: slotsOf(document, t), broken: true }],
     );
 }
 function slotsOf(document: Document, texture: unknown): WantedPicture['slots'] {

@@ -109,12 +109,14 @@ describe('inspectModel', () => {
 
   test('a validator error is one blocker a code, with its place; a missing picture a warning', async () => {
     const source = await read(text({ asset, images: [{ uri: 'brass.png' }], textures: [{ source: 0 }] }));
-    const facts = inspectModel(source, 1, { issues: [
-      { code: 'A', message: 'first', severity: 0, pointer: '/a' },
-      { code: 'A', message: 'second', severity: 0, pointer: '/b' },
-      { code: 'B', message: 'only a warning', severity: 1 },
-      { code: 'IO_ERROR', message: 'said in our words', severity: 0 },
-    ] });
+    const facts = inspectModel(source, 1, {
+      issues: [
+        { code: 'A', message: 'first', severity: 0, pointer: '/a' },
+        { code: 'A', message: 'second', severity: 0, pointer: '/b' },
+        { code: 'B', message: 'only a warning', severity: 1 },
+        { code: 'IO_ERROR', message: 'said in our words', severity: 0 },
+      ],
+    });
     expect(facts.findings).toEqual([
       { code: 'gltf/invalid', level: 'blocker', message: 'first [A] (2 places)', where: '/a' },
       expect.objectContaining({ code: 'texture/missing', level: 'warning', where: 'brass.png' }),

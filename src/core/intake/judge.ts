@@ -90,7 +90,10 @@ export function judgeFindings(facts: StockFacts, context: JudgeContext): Finding
     ...facts.findings,
     ...licenceFindings(context.credit, context.changed, facts.credit.says),
   ].filter((f): f is Finding => f !== null);
-  return all.map((f, i) => ({ f, i })).sort((a, b) => ORDER[a.f.level] - ORDER[b.f.level] || a.i - b.i).map(({ f }) => f);
+  return all
+    .map((f, i) => ({ f, i }))
+    .sort((a, b) => ORDER[a.f.level] - ORDER[b.f.level] || a.i - b.i)
+    .map(({ f }) => f);
 }
 
 /** Credit of a file that nobody has spoken for: what it says itself. */

@@ -36,7 +36,19 @@ function creativeCommons(id: string): Permits | null {
 }
 
 /** Licences that ask for nothing but the notice. */
-const PERMISSIVE = new Set(['MIT', 'Apache-2.0', 'BSD-2-Clause', 'BSD-3-Clause', 'ISC', 'Zlib', 'BSL-1.0', 'OFL-1.1', 'X11', 'NCSA', 'Artistic-2.0']);
+const PERMISSIVE = new Set([
+  'MIT',
+  'Apache-2.0',
+  'BSD-2-Clause',
+  'BSD-3-Clause',
+  'ISC',
+  'Zlib',
+  'BSL-1.0',
+  'OFL-1.1',
+  'X11',
+  'NCSA',
+  'Artistic-2.0',
+]);
 const FREE = new Set(['0BSD', 'Unlicense', 'WTFPL', 'MIT-0']);
 
 /** What a licence permits; null where it is unknown, or known and not of a kind that can be told here: read it. */
@@ -49,7 +61,10 @@ export function licencePermits(id: string): Permits | null {
 /** Choices of the picker: own work and the Creative Commons set first, then every SPDX id. */
 export const LICENCES: readonly { id: string; label: string }[] = [
   { id: OWN_WORK, label: 'Own work' },
-  ...['CC0-1.0', 'CC-BY-4.0', 'CC-BY-SA-4.0', 'CC-BY-NC-4.0', 'CC-BY-NC-SA-4.0', 'CC-BY-ND-4.0', 'CC-BY-NC-ND-4.0'].map((id) => ({ id, label: id })),
+  ...['CC0-1.0', 'CC-BY-4.0', 'CC-BY-SA-4.0', 'CC-BY-NC-4.0', 'CC-BY-NC-SA-4.0', 'CC-BY-ND-4.0', 'CC-BY-NC-ND-4.0'].map((id) => ({
+    id,
+    label: id,
+  })),
   ...[...spdx]
     .filter((id) => !/^CC(0|-BY(-(NC|SA|ND|NC-SA|NC-ND))?)-(1|4)\.0$/.test(id) || ['CC-BY-1.0'].includes(id))
     .sort()
@@ -63,7 +78,9 @@ export function readLicence(text: string): string {
   const t = text.replace(/\s+/g, ' ');
   if (/\bown work\b/i.test(t)) return OWN_WORK;
   if (/\bcc[ -]?(0|zero)\b/i.test(t) || /publicdomain\/zero/i.test(t)) return 'CC0-1.0';
-  const cc = t.match(/\bcc[ -]by((?:[ -](?:nc|nd|sa))*)(?:[ -]v?(\d\.\d))?/i) ?? t.match(/creativecommons\.org\/licenses\/by((?:-(?:nc|nd|sa))*)\/(\d\.\d)/i);
+  const cc =
+    t.match(/\bcc[ -]by((?:[ -](?:nc|nd|sa))*)(?:[ -]v?(\d\.\d))?/i) ??
+    t.match(/creativecommons\.org\/licenses\/by((?:-(?:nc|nd|sa))*)\/(\d\.\d)/i);
   if (cc) {
     const id = `CC-BY${cc[1].toUpperCase().replaceAll(' ', '-')}-${cc[2] ?? '4.0'}`;
     return KNOWN.has(id) ? id : UNKNOWN_LICENCE;
@@ -91,12 +108,27 @@ const text = (v: unknown): string => {
  */
 export function readCredit(json: { asset?: unknown; extensions?: unknown }): FileCredit {
   const asset = (json.asset ?? {}) as Record<string, unknown>;
-  const packets = ((json.extensions as Record<string, unknown> | undefined)?.KHR_xmp_json_ld as { packets?: unknown[] } | undefined)?.packets;
-  const packet = (Array.isArray(packets) ? packets.find((p) => p && typeof p === 'object') : undefined) as Record<string, unknown> | undefined;
+  const packets = ((json.extensions as Record<string, unknown> | undefined)?.KHR_xmp_json_ld as { packets?: unknown[] } | undefined)
+    ?.packets;
+  const packet = (Array.isArray(packets) ? packets.find((p) => p && typeof p === 'object') : undefined) as
+    | Record<string, unknown>
+    | undefined;
   const extras = (asset.extras ?? {}) as Record<string, unknown>;
   const copyright = text(asset.copyright);
-  const pick = (...values: unknown[]) => values.map(text).find((s) => s.trim() !== '')?.trim().slice(0, 500) ?? '';
-  const rights = [packet?.['dc:rights'], packet?.['xmpRights:UsageTerms'], packet?.['xmpRights:WebStatement'], packet?.['cc:license'], extras.license, copyright]
+  const pick = (...values: unknown[]) =>
+    values
+      .map(text)
+      .find((s) => s.trim() !== '')
+      ?.trim()
+      .slice(0, 500) ?? '';
+  const rights = [
+    packet?.['dc:rights'],
+    packet?.['xmpRights:UsageTerms'],
+    packet?.['xmpRights:WebStatement'],
+    packet?.['cc:license'],
+    extras.license,
+    copyright,
+  ]
     .map(text)
     .filter(Boolean);
   const author = pick(packet?.['dc:creator'], extras.author, authorOf(copyright));
@@ -141,14 +173,19 @@ export function licenceFindings(credit: Credit, changed: boolean, says = ''): Fi
       level: 'warning',
       message: `${credit.licence} permits no changes, and this file has a recipe. It cannot be delivered so.`,
     });
-  if (!permits.sell) out.push({ code: 'licence/no-selling', level: 'note', message: `${credit.licence}: it must not be sold or used in what is sold.` });
+  if (!permits.sell)
+    out.push({ code: 'licence/no-selling', level: 'note', message: `${credit.licence}: it must not be sold or used in what is sold.` });
   if (permits.sameLicence)
     out.push({ code: 'licence/same', level: 'note', message: `${credit.licence}: what is made with it must carry the same licence.` });
   if (permits.credit)
     out.push(
       credit.author
         ? { code: 'licence/credit', level: 'note', message: `${credit.author} asks to be named. Credits go along with every package.` }
-        : { code: 'licence/author-missing', level: 'warning', message: `${credit.licence} asks for the author to be named, and no author is known.` },
+        : {
+            code: 'licence/author-missing',
+            level: 'warning',
+            message: `${credit.licence} asks for the author to be named, and no author is known.`,
+          },
     );
   return out;
 }

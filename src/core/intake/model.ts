@@ -13,6 +13,8 @@ export interface ModelPrimitive {
   weights: Float32Array | null;
   influences: number;
   morphPositions: Float32Array[];
+  /** First UV set, u and v a vertex; null without one. */
+  uvs: Float32Array | null;
   /** Alpha of the material where it blends, else 1. */
   alpha: number;
 }
@@ -98,6 +100,11 @@ function drawnVertices(prim: Primitive, count: number): Uint32Array {
   return Uint32Array.from(out);
 }
 
+const uvsOf = (prim: Primitive): Float32Array | null => {
+  const a = prim.getAttribute('TEXCOORD_0');
+  return a ? floats(a) : null;
+};
+
 function readPrimitive(prim: Primitive): ModelPrimitive | null {
   const position = prim.getAttribute('POSITION');
   if (!position) return null;
@@ -132,6 +139,7 @@ function readPrimitive(prim: Primitive): ModelPrimitive | null {
     joints,
     weights,
     influences,
+    uvs: uvsOf(prim),
     morphPositions: prim.listTargets().flatMap((t) => {
       const p = t.getAttribute('POSITION');
       return p ? [floats(p)] : [];

@@ -54,7 +54,8 @@ function judge(wanted: WantedPicture, picture: PictureFacts): Match | null {
   const of = Math.max(likeness(a.stem || asked, b.stem), slot ? likeness(slot.material, b.stem) : 0);
   const material = slot && likeness(slot.material, b.stem) >= 0.5;
   const why: string[] = [];
-  if (named) why.push(`its name ends as ${role === 'base colour' ? 'a base colour’s' : `${/^[aeio]/.test(role) ? 'an' : 'a'} ${role} map’s`} does`);
+  if (named)
+    why.push(`its name ends as ${role === 'base colour' ? 'a base colour’s' : `${/^[aeio]/.test(role) ? 'an' : 'a'} ${role} map’s`} does`);
   if (material) why.push(`it is named like the material ${slot.material}`);
   else if (of >= 0.5) why.push('its name is like the one asked for');
   if (fits && picture.look !== 'colour') why.push(`it looks like a ${picture.look}`);

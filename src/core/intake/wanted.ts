@@ -40,7 +40,10 @@ export function firstSlot(document: Document, texture: Texture): Slot | undefine
 }
 
 /** What is wanted, by name, with every material slot that wears it. `these`: look at these textures whatever they say. */
-export function wantedPictures(document: Document, these?: ReadonlySet<unknown>): { list: WantedPicture[]; byTexture: Map<Texture, string> } {
+export function wantedPictures(
+  document: Document,
+  these?: ReadonlySet<unknown>,
+): { list: WantedPicture[]; byTexture: Map<Texture, string> } {
   const byTexture = new Map<Texture, string>();
   const list = new Map<string, WantedPicture>();
   for (const t of document.getRoot().listTextures()) {

@@ -1,8 +1,8 @@
 /** Random pieces and edits for property tests. Every kind of edit is drawn, fitting the piece it is made for. */
 import fc from 'fast-check';
+import type { Kind } from '../intake/placing/kinds';
 import { createModelPart, createOccluder, createPiece } from './defaults';
 import { applyEdit, type Edit, EditError, type EditKind, type SingleEdit } from './edits';
-import type { Kind } from '../intake/placing/kinds';
 import { MEND_OPS, NO_TRANSFORM, type Recipe } from './recipe';
 import type { ModelItem, Offset, Piece } from './schema';
 
@@ -131,7 +131,8 @@ function toEdit(p: Piece, d: Draw): SingleEdit | null {
     case 'replace-stock':
       return stock?.kind === 'model' ? { kind: 'replace-stock', id: stock.id, item: { ...d.stock, id: stock.id } } : null;
     case 'add-part':
-      if (!stockModel || d.pick % 7 === 0) return { kind: 'add-part', part: { ...createOccluder(fresh), locked: d.flag }, index: d.pick % 20 };
+      if (!stockModel || d.pick % 7 === 0)
+        return { kind: 'add-part', part: { ...createOccluder(fresh), locked: d.flag }, index: d.pick % 20 };
       return {
         kind: 'add-part',
         part: { ...createModelPart(fresh, stockModel.id, d.name), locked: d.flag, offset: d.offset },

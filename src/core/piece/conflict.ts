@@ -81,8 +81,7 @@ function replacePart(now: Piece, wanted: Part | undefined, id: string, index: nu
   if (present?.locked) push({ kind: 'lock-part', id, locked: false });
   if (present) push({ kind: 'remove-part', id });
   if (!wanted) return;
-  if (wanted.kind === 'model' && !now.stock[wanted.stockId] && mine.stock[wanted.stockId])
-    bringStock(mine, wanted.stockId, push);
+  if (wanted.kind === 'model' && !now.stock[wanted.stockId] && mine.stock[wanted.stockId]) bringStock(mine, wanted.stockId, push);
   push({ kind: 'add-part', part: wanted, index: place });
 }
 

@@ -25,7 +25,16 @@ export function createModelPart(id: string, stockId: string, name: string): Mode
 /** A new piece: form M, profile pocket, and the head occluder already in the rack. */
 export function createPiece(name: string): Piece {
   const occluder = createOccluder();
-  return { schema: PIECE_SCHEMA, name, form: 'M', profile: 'pocket', stock: {}, recipes: {}, parts: { [occluder.id]: occluder }, rack: [occluder.id] };
+  return {
+    schema: PIECE_SCHEMA,
+    name,
+    form: 'M',
+    profile: 'pocket',
+    stock: {},
+    recipes: {},
+    parts: { [occluder.id]: occluder },
+    rack: [occluder.id],
+  };
 }
 
 /** The GLB a stock model is drawn from: what its recipe yields, or the file as it came; null for what is no model. */
@@ -35,6 +44,10 @@ export function drawnModel(piece: Pick<Piece, 'stock' | 'recipes'>, stockId: str
 }
 
 /** A model as it comes into Stock: nothing stated, nothing dismissed. */
-export const createModelItem = (
-  item: Pick<ModelItem, 'id' | 'name' | 'original' | 'model' | 'bytes'> & Partial<ModelItem>,
-): ModelItem => ({ kind: 'model', credit: NO_STOCK_CREDIT, stated: null, dismissed: [], ...item });
+export const createModelItem = (item: Pick<ModelItem, 'id' | 'name' | 'original' | 'model' | 'bytes'> & Partial<ModelItem>): ModelItem => ({
+  kind: 'model',
+  credit: NO_STOCK_CREDIT,
+  stated: null,
+  dismissed: [],
+  ...item,
+});

@@ -19,4 +19,22 @@ export {
   TextureSettings,
   TransformSettings,
 } from './recipe';
-export { Anchor, Dismissed, Id, ModelItem, ModelPart, Name, OccluderPart, NO_STOCK_CREDIT, Offset, Part, PIECE_SCHEMA, PictureItem, Piece, ProfileId, Sha256, StockCredit, StockItem } from './schema';
+export {
+  Anchor,
+  Dismissed,
+  Id,
+  ModelItem,
+  ModelPart,
+  Name,
+  NO_STOCK_CREDIT,
+  OccluderPart,
+  Offset,
+  Part,
+  PIECE_SCHEMA,
+  PictureItem,
+  Piece,
+  ProfileId,
+  Sha256,
+  StockCredit,
+  StockItem,
+} from './schema';

@@ -11,7 +11,8 @@ export function readFloats(a: Accessor): Float32Array {
   return out;
 }
 
-export const writeFloats = (a: Accessor, values: Float32Array): Accessor => a.setArray(values as Float32Array<ArrayBuffer>).setNormalized(false);
+export const writeFloats = (a: Accessor, values: Float32Array): Accessor =>
+  a.setArray(values as Float32Array<ArrayBuffer>).setNormalized(false);
 
 /** Applies `change` to every accessor once, however many share it. */
 export class OncePerAccessor {

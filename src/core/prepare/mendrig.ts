@@ -49,7 +49,7 @@ function normaliseWeights(p: Primitive): void {
     if (sum > 0) for (const a of values) for (let k = 0; k < 4; k++) a[v * 4 + k] /= sum;
     else values[0][v * 4] = 1;
   }
-  accessors.forEach((a, i) => p.setAttribute(`WEIGHTS_${i}`, writeFloats(a.clone(), values[i])));
+  for (const [i, a] of accessors.entries()) p.setAttribute(`WEIGHTS_${i}`, writeFloats(a.clone(), values[i]));
 }
 
 function dropBones(document: Document, skin: Skin): void {
@@ -74,7 +74,8 @@ function dropBones(document: Document, skin: Skin): void {
     if (idle.has(i)) skin.removeJoint(joint);
   });
   const primitives = new Set<Primitive>();
-  for (const n of document.getRoot().listNodes()) if (n.getSkin() === skin) for (const p of n.getMesh()?.listPrimitives() ?? []) primitives.add(p);
+  for (const n of document.getRoot().listNodes())
+    if (n.getSkin() === skin) for (const p of n.getMesh()?.listPrimitives() ?? []) primitives.add(p);
   for (const p of primitives)
     for (let s = 0; s < weightSets(p); s++) {
       const a = p.getAttribute(`JOINTS_${s}`);
@@ -99,7 +100,14 @@ function cutStillTracks(document: Document): void {
         const sampler = channel.getSampler();
         if (!track || !node || !sampler) continue;
         const first = Array.from(track.values.subarray(0, track.size));
-        const rest = path === 'translation' ? node.getTranslation() : path === 'rotation' ? node.getRotation() : path === 'scale' ? node.getScale() : node.getWeights();
+        const rest =
+          path === 'translation'
+            ? node.getTranslation()
+            : path === 'rotation'
+              ? node.getRotation()
+              : path === 'scale'
+                ? node.getScale()
+                : node.getWeights();
         if (rest.length === first.length && rest.every((x, k) => Math.abs(x - first[k]) <= 1e-5)) {
           channel.dispose();
           if (sampler.listParents().every((q) => q.propertyType === 'Root' || q.propertyType === 'Animation')) sampler.dispose();
@@ -108,9 +116,21 @@ function cutStillTracks(document: Document): void {
         const [input, output] = [sampler.getInput(), sampler.getOutput()];
         if (!input || !output) continue;
         const own = document.createAnimationSampler().setInterpolation(sampler.getInterpolation());
-        own.setInput(document.createAccessor().setType('SCALAR').setArray(new Float32Array([track.times[0]])).setBuffer(input.getBuffer()));
+        own.setInput(
+          document
+            .createAccessor()
+            .setType('SCALAR')
+            .setArray(new Float32Array([track.times[0]]))
+            .setBuffer(input.getBuffer()),
+        );
         const size = path === 'weights' ? 1 : output.getElementSize();
-        own.setOutput(document.createAccessor().setType(size === 1 ? 'SCALAR' : output.getType()).setArray(Float32Array.from(first)).setBuffer(output.getBuffer()));
+        own.setOutput(
+          document
+            .createAccessor()
+            .setType(size === 1 ? 'SCALAR' : output.getType())
+            .setArray(Float32Array.from(first))
+            .setBuffer(output.getBuffer()),
+        );
         animation.addSampler(own);
         channel.setSampler(own);
         if (sampler.listParents().every((q) => q.propertyType === 'Root' || q.propertyType === 'Animation')) sampler.dispose();

@@ -1,16 +1,27 @@
 /** Mends of shapes: triangles out, turned round or joined; normals computed anew. */
 import type { Document, Mesh, Primitive } from '@gltf-transform/core';
+import { weldPrimitive } from '@gltf-transform/functions';
+import { isGlass } from '../intake/check/context';
 import { EPSILON, extent, findCrumbs, findDuplicates, isDegenerate, joinPrimitives, type Soup } from '../intake/check/geometry';
 import { findInnerShells } from '../intake/check/inside';
 import { countRepeats, opposedNormals } from '../intake/check/surface';
-import { isGlass } from '../intake/check/context';
 import { findPlaces, findTopology, shellBoxes, shellVolumes } from '../intake/check/topology';
 import { type Model, readModel } from '../intake/model';
-import { weldPrimitive } from '@gltf-transform/functions';
 import type { MendOp } from '../piece/recipe';
 import { remapPrimitive } from './arrays';
 
-export const SHAPE_OPS: readonly MendOp[] = ['not-finite', 'degenerate', 'duplicates', 'flipped', 'normals', 'tangents', 'weld', 'unused', 'inner-shells', 'crumbs'];
+export const SHAPE_OPS: readonly MendOp[] = [
+  'not-finite',
+  'degenerate',
+  'duplicates',
+  'flipped',
+  'normals',
+  'tangents',
+  'weld',
+  'unused',
+  'inner-shells',
+  'crumbs',
+];
 
 const finite = (p: Float32Array, v: number) => Number.isFinite(p[v * 3]) && Number.isFinite(p[v * 3 + 1]) && Number.isFinite(p[v * 3 + 2]);
 
@@ -93,7 +104,10 @@ function planTurns(sub: Soup, topo: ReturnType<typeof findTopology>, boxes: Floa
   for (let s = 0; s < topo.shells; s++) {
     const flips = members[s].reduce((n, t) => n + turn[t], 0);
     const closed = topo.openOf[s] === 0 && topo.crowdedOf[s] === 0;
-    const within = Array.from({ length: topo.shells }, (_, o) => o !== s && [0, 1, 2].every((k) => boxes[s * 6 + k] > boxes[o * 6 + k] && boxes[s * 6 + 3 + k] < boxes[o * 6 + 3 + k])).some(Boolean);
+    const within = Array.from(
+      { length: topo.shells },
+      (_, o) => o !== s && [0, 1, 2].every((k) => boxes[s * 6 + k] > boxes[o * 6 + k] && boxes[s * 6 + 3 + k] < boxes[o * 6 + 3 + k]),
+    ).some(Boolean);
     // an open shape keeps the side most of it shows
     const other = closed && !within ? volumes[s] < 0 : flips * 2 > members[s].length;
     if (other) for (const t of members[s]) turn[t] ^= 1;
@@ -153,8 +167,16 @@ function compact(document: Document, p: Primitive, triangles: readonly number[] 
 }
 
 const primitiveModel = (document: Document, p: Primitive) => {
-  const mesh = document.getRoot().listMeshes().findIndex((m) => m.listPrimitives().includes(p));
-  const at = document.getRoot().listMeshes()[mesh].listPrimitives().filter((x) => x.getAttribute('POSITION')).indexOf(p);
+  const mesh = document
+    .getRoot()
+    .listMeshes()
+    .findIndex((m) => m.listPrimitives().includes(p));
+  const at = document
+    .getRoot()
+    .listMeshes()
+    [mesh].listPrimitives()
+    .filter((x) => x.getAttribute('POSITION'))
+    .indexOf(p);
   return readModel(document).meshes[mesh].primitives[at];
 };
 
@@ -170,7 +192,12 @@ function mendSurface(document: Document, p: Primitive, ops: ReadonlySet<MendOp>)
       m.drawn.forEach((v, i) => {
         to[v] = i;
       });
-      remapPrimitive(document, p, m.drawn, Array.from(m.triangles, (v) => to[v]));
+      remapPrimitive(
+        document,
+        p,
+        m.drawn,
+        Array.from(m.triangles, (v) => to[v]),
+      );
     }
   }
   if (ops.has('weld') && countRepeats(p) > 0) weldPrimitive(p);
@@ -251,10 +278,7 @@ export function computeNormals(document: Document, p: Primitive): void {
 export function mendShapes(document: Document, ops: ReadonlySet<MendOp>, sizes: MendSizes): void {
   if (!SHAPE_OPS.some((op) => ops.has(op))) return;
   const model = readModel(document);
-  document
-    .getRoot()
-    .listMeshes()
-    .forEach((mesh, i) => mendMesh(document, mesh, model.meshes[i], ops, sizes.modelSizeOf(i)));
+  for (const [i, mesh] of document.getRoot().listMeshes().entries()) mendMesh(document, mesh, model.meshes[i], ops, sizes.modelSizeOf(i));
   for (const mesh of document.getRoot().listMeshes()) {
     if (mesh.listPrimitives().length > 0) continue;
     for (const n of document.getRoot().listNodes()) if (n.getMesh() === mesh) n.setMesh(null).setSkin(null).setWeights([]);

@@ -1,7 +1,7 @@
 /** Running a recipe on a Document, and putting fixes together into steps. */
 import { type Document, PropertyType } from '@gltf-transform/core';
 import { dedup, prune } from '@gltf-transform/functions';
-import { Quaternion, Vector3 } from 'three';
+import { type Quaternion, Vector3 } from 'three';
 import { sceneSize } from '../intake/inspect';
 import { readModel } from '../intake/model';
 import { nearestQuarter, quarterQuaternion } from '../intake/placing';
@@ -85,7 +85,10 @@ export async function runRecipe(document: Document, steps: readonly RecipeStep[]
 export function combineTransforms(a: TransformSettings, b: TransformSettings): TransformSettings {
   const turn = turnOf(b).multiply(turnOf(a));
   const quarter = nearestQuarter(turn);
-  const shift = new Vector3(...a.shiftM).applyQuaternion(turnOf(b)).multiplyScalar(b.factor).add(new Vector3(...b.shiftM));
+  const shift = new Vector3(...a.shiftM)
+    .applyQuaternion(turnOf(b))
+    .multiplyScalar(b.factor)
+    .add(new Vector3(...b.shiftM));
   const tidy = (x: number) => (Math.abs(x) < 1e-12 ? 0 : x);
   return {
     factor: Number((a.factor * b.factor).toPrecision(12)),
@@ -121,7 +124,10 @@ export function mergeDrafts(drafts: readonly StepDraft[]): StepDraft[] {
       const all = same.map((d) => d.settings as TextureSettings);
       out.push({
         step: kind,
-        settings: { ops: [...new Set(all.flatMap((t) => t.ops))], maxEdge: Math.min(...all.filter((t) => t.ops.includes('resize')).map((t) => t.maxEdge), 16384) },
+        settings: {
+          ops: [...new Set(all.flatMap((t) => t.ops))],
+          maxEdge: Math.min(...all.filter((t) => t.ops.includes('resize')).map((t) => t.maxEdge), 16384),
+        },
       });
     }
   }

@@ -100,7 +100,9 @@ export async function runRelink(
       .filter((t, i) => wantedName(t) === link.wanted || (wantedName(t) === null && textureName(t, i) === link.wanted));
     const found = textures.length > 0 ? await picture(link.picture) : null;
     if (!found) {
-      unmatched.push(textures.length > 0 ? `the picture ${link.name} for ${link.wanted} is not at hand` : `nothing asks for ${link.wanted} any more`);
+      unmatched.push(
+        textures.length > 0 ? `the picture ${link.name} for ${link.wanted} is not at hand` : `nothing asks for ${link.wanted} any more`,
+      );
       continue;
     }
     for (const t of textures) {

@@ -111,7 +111,8 @@ function changeBasis(document: Document, factor: number, turn: Quaternion): void
     }
   for (const m of root.listMaterials()) {
     const volume = m.getExtension('KHR_materials_volume') as Volume | null;
-    if (volume) volume.setThicknessFactor(volume.getThicknessFactor() * factor).setAttenuationDistance(volume.getAttenuationDistance() * factor);
+    if (volume)
+      volume.setThicknessFactor(volume.getThicknessFactor() * factor).setAttenuationDistance(volume.getAttenuationDistance() * factor);
   }
 }
 
@@ -127,7 +128,10 @@ const eachQuaternion = (values: Float32Array, change: (q: Quaternion) => Quatern
 };
 
 function tidyQuaternion(q: Quaternion): [number, number, number, number] {
-  return q.normalize().toArray().map((x) => (Math.abs(x) < 1e-12 ? 0 : x)) as [number, number, number, number];
+  return q
+    .normalize()
+    .toArray()
+    .map((x) => (Math.abs(x) < 1e-12 ? 0 : x)) as [number, number, number, number];
 }
 
 /** Sizes of a node after axes are exchanged; a negative size stays with its axis. */
@@ -182,7 +186,8 @@ function eachRootOutput(
     for (const c of animation.listChannels()) {
       const node = c.getTargetNode();
       const sampler = c.getSampler();
-      if (node && sampler && roots.includes(node)) visit(c.getTargetPath() ?? '', sampler.getOutput(), sampler.getInterpolation() === 'CUBICSPLINE');
+      if (node && sampler && roots.includes(node))
+        visit(c.getTargetPath() ?? '', sampler.getOutput(), sampler.getInterpolation() === 'CUBICSPLINE');
     }
 }
 
@@ -224,8 +229,14 @@ const isIdle = (document: Document, n: Node): boolean =>
   !n.getMesh() &&
   !n.getCamera() &&
   n.listExtensions().length === 0 &&
-  !document.getRoot().listSkins().some((s) => s.listJoints().includes(n) || s.getSkeleton() === n) &&
-  !document.getRoot().listAnimations().some((a) => a.listChannels().some((c) => c.getTargetNode() === n));
+  !document
+    .getRoot()
+    .listSkins()
+    .some((s) => s.listJoints().includes(n) || s.getSkeleton() === n) &&
+  !document
+    .getRoot()
+    .listAnimations()
+    .some((a) => a.listChannels().some((c) => c.getTargetNode() === n));
 
 /** Turns and sizes a mesh by the linear part of `m`; the place stays with the node. */
 function bake(document: Document, mesh: Mesh, m: Matrix4): void {
@@ -265,5 +276,11 @@ export function flipTriangles(document: Document, p: Primitive): void {
   const list: number[] = index ? Array.from(index as ArrayLike<number>) : Array.from({ length: vertices }, (_, i) => i);
   for (let t = 0; t + 2 < list.length; t += 3) [list[t + 1], list[t + 2]] = [list[t + 2], list[t + 1]];
   if (index) setTriangles(document, p, list, vertices);
-  else remapPrimitive(document, p, Uint32Array.from({ length: vertices }, (_, i) => i), list);
+  else
+    remapPrimitive(
+      document,
+      p,
+      Uint32Array.from({ length: vertices }, (_, i) => i),
+      list,
+    );
 }

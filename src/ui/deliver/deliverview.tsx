@@ -1,9 +1,11 @@
 'use client';
 import { Archive, Box, Download } from 'lucide-react';
+import Link from 'next/link';
 import { useRef } from 'react';
 import { api } from '@/api';
-import { PROFILES, type Profile, packageContents } from '@/core/deliver';
+import { type LicenceBlocker, licenceBlockers, PROFILES, type Profile, packageContents } from '@/core/deliver';
 import { evaluate, simulateCapture } from '@/core/evaluate';
+import { judgeStock, OWN_WORK } from '@/core/intake';
 import { showMegabytes } from '@/core/math';
 import { Flag, spareText, Waterline } from '../kit';
 import { useDocument, usePiece, useWeight } from '../piece/context';
@@ -81,8 +83,9 @@ function BeforeItSails({ bytes }: { bytes: number }) {
   const save = usePiece((s) => s.save);
   const { parts } = packageContents(doc);
   const limit = PROFILES[doc.profile].bytes;
-  const used = new Set(parts.map((p) => doc.stock[p.stockId]?.original));
-  const findings = assets.filter((a) => used.has(a.original)).flatMap((a) => a.facts.findings);
+  const used = new Set(parts.map((p) => p.stockId));
+  const findings = [...used].flatMap((s) => judgeStock(doc, s, assets)?.findings ?? []);
+  const unlicensed = licenceBlockers(doc);
   const blockers = findings.filter((f) => f.level === 'blocker').length;
   const warnings = findings.filter((f) => f.level === 'warning').length;
   const rows: ['done' | 'blocker' | 'warning', string, string][] = [
@@ -99,6 +102,9 @@ function BeforeItSails({ bytes }: { bytes: number }) {
           'No blockers in its files',
           warnings > 0 ? `${warnings} warning${warnings > 1 ? 's' : ''} stand in Stock` : 'No warnings either',
         ],
+    unlicensed.length > 0
+      ? ['blocker', unlicensed[0].why, unlicensed.length > 1 ? `and ${unlicensed.length - 1} more` : 'Say where it came from']
+      : ['done', 'Its licences permit delivery', 'As said in Stock, file by file'],
     save === 'saved'
       ? ['done', 'Everything is saved', 'The package holds what you see']
       : ['warning', 'Not all is saved yet', 'The package holds the newest revision in the Yard'],
@@ -118,10 +124,42 @@ function BeforeItSails({ bytes }: { bytes: number }) {
           <span>
             <span className="font-medium">{title}</span>
             <span className="soft block text-micro leading-[13px]">{more}</span>
+            {title === unlicensed[0]?.why && <OwnWork blockers={unlicensed} />}
           </span>
         </div>
       ))}
     </section>
+  );
+}
+
+/** The commonest answer in one press; any other is given in Stock. */
+function OwnWork({ blockers }: { blockers: readonly LicenceBlocker[] }) {
+  const id = usePiece((s) => s.id);
+  const doc = useDocument();
+  const commit = usePiece((s) => s.commit);
+  const unknown = blockers.filter((b) => doc.stock[b.stockId].credit.licence === '');
+  return (
+    <span className="flex gap-1.5 pt-1">
+      {unknown.length > 0 && (
+        <button
+          type="button"
+          className="fix fix-main"
+          onClick={() =>
+            commit({
+              kind: 'batch',
+              edits: unknown.map(
+                (b) => ({ kind: 'set-credit', id: b.stockId, credit: { ...doc.stock[b.stockId].credit, licence: OWN_WORK } }) as const,
+              ),
+            })
+          }
+        >
+          It is own work
+        </button>
+      )}
+      <Link className="fix" href={`/piece/${id}/stock`}>
+        Say it in Stock
+      </Link>
+    </span>
   );
 }
 
@@ -214,7 +252,7 @@ function Packages({ bytes }: { bytes: number }) {
       name: 'GLB',
       about: 'One file: visible parts and their clips',
       weight: bytes,
-      off: parts.length === 0 ? 'Nothing hangs on the head yet' : why,
+      off: parts.length === 0 ? 'Nothing hangs on the head yet' : licenceBlockers(doc).length > 0 ? 'Waits for a licence' : why,
     },
     {
       kind: 'bundle' as const,

@@ -63,7 +63,7 @@ export function useForm(size: FormSize): Form | null {
 /** Every model of the piece that is at hand, by SHA-256. */
 export function useModels(pieceId: string, doc: Piece): Readonly<Record<string, Model>> {
   const [ready, setReady] = useState<Readonly<Record<string, Model>>>({});
-  const wanted = useMemo(() => [...new Set(Object.keys(doc.stock).flatMap((id) => drawnModel(doc, id) ?? []))].sort().join(' '), [doc.stock, doc.recipes]);
+  const wanted = useMemo(() => [...new Set(Object.keys(doc.stock).flatMap((id) => drawnModel(doc, id) ?? []))].sort().join(' '), [doc]);
   useEffect(() => {
     let gone = false;
     for (const sha of wanted.split(' ').filter(Boolean))

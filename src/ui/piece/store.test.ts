@@ -1,7 +1,7 @@
 /** The sync of an open piece against a small server that keeps the same rules: revisions, save ids, 409 with what changed. */
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
 import type { PieceAnswer, SaveRequest } from '@/api';
-import { applyEdit, createModelPart, createPiece, type Edit, type Piece } from '@/core/piece';
+import { applyEdit, createModelItem, createModelPart, createPiece, type Edit, type Piece } from '@/core/piece';
 import { openPieceStore, type PieceStore } from './store';
 
 class Server {
@@ -60,7 +60,7 @@ class Server {
 const start = (): Piece => {
   const p = applyEdit(createPiece('Start'), {
     kind: 'add-stock',
-    item: { id: 's', name: 'a.glb', kind: 'model', original: 'a'.repeat(64), model: 'a'.repeat(64), bytes: 1 },
+    item: createModelItem({ id: 's', name: 'a.glb', original: 'a'.repeat(64), model: 'a'.repeat(64), bytes: 1 }),
   });
   return applyEdit(p, { kind: 'add-part', part: createModelPart('p', 's', 'Part'), index: 1 });
 };

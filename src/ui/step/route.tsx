@@ -1,6 +1,7 @@
 'use client';
 import Link from 'next/link';
 import { useMemo } from 'react';
+import { judgeStock } from '@/core/intake';
 import { Flag } from '../kit';
 import { useDocument, usePiece } from '../piece/context';
 import { STEP_NAMES, STEPS, type Step } from './steps';
@@ -32,7 +33,7 @@ function useStations(): Record<Step, Station> {
     const files = Object.values(doc.stock);
     const models = Object.values(doc.parts).filter((p) => p.kind === 'model');
     const hung = models.filter((p) => p.anchor !== null);
-    const findings = files.flatMap((f) => assets.find((a) => a.original === f.original)?.facts.findings ?? []);
+    const findings = files.flatMap((f) => judgeStock(doc, f.id, assets)?.findings ?? []);
     const counts = {
       blocker: findings.filter((f) => f.level === 'blocker').length,
       warning: findings.filter((f) => f.level === 'warning').length,

@@ -3,12 +3,14 @@ import { FolderOpen } from 'lucide-react';
 import { useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { ulid } from 'ulid';
-import { IMPORTERS, INTAKE_LIMITS } from '@/core/intake';
+import { IMPORTERS, INTAKE_LIMITS, judgeStock, KINDS } from '@/core/intake';
 import { showCount, showMegabytes } from '@/core/math';
+import type { StockItem } from '@/core/piece';
 import { Flag, FlagCounts } from '../kit';
-import { useDocument, usePiece } from '../piece/context';
-import { Arrival } from './arrival';
+import { useDocument, usePiece, usePieceStore } from '../piece/context';
+import { Arrival, PictureSheet } from './arrival';
 import { bringIn, groupFiles, useArrivals } from './arrivals';
+import { Sources } from './sources';
 
 /** The drop zone lists exactly what the importer registry accepts. */
 const ACCEPTED = IMPORTERS.map((i) => i.label).join(', ');
@@ -18,6 +20,7 @@ const EXTENSIONS = IMPORTERS.flatMap((i) => i.extensions)
 
 export function StockView() {
   const doc = useDocument();
+  const store = usePieceStore();
   const id = usePiece((s) => s.id);
   const assets = usePiece((s) => s.assets);
   const commit = usePiece((s) => s.commit);
@@ -33,9 +36,18 @@ export function StockView() {
       })),
     ))
       bringIn(id, group, (answer) => {
-        const item = { id: ulid(), ...answer.item };
-        addAsset({ original: item.original, model: item.model, facts: answer.facts });
-        if (commit({ kind: 'add-stock', item })) setChosen(item.id);
+        const items = answer.items.map(({ item, asset }) => {
+          addAsset(asset);
+          return { ...item, id: ulid() } as StockItem;
+        });
+        // the same picture brought in twice is one
+        const fresh = items.filter(
+          (i) => i.kind === 'model' || !Object.values(store.getState().history.doc.stock).some((s) => s.original === i.original),
+        );
+        const edits = fresh.map((item) => ({ kind: 'add-stock', item }) as const);
+        if (edits.length === 0 || !commit(edits.length === 1 ? edits[0] : { kind: 'batch', edits })) return;
+        const model = fresh.find((i) => i.kind === 'model');
+        if (model || !Object.values(store.getState().history.doc.stock).some((s) => s.kind === 'model')) setChosen((model ?? fresh[0]).id);
       });
   };
   const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
@@ -43,7 +55,6 @@ export function StockView() {
     noClick: true,
     maxSize: INTAKE_LIMITS.fileBytes,
   });
-  const factsOf = (original: string) => assets.find((a) => a.original === original)?.facts;
   const total = files.reduce((s, f) => s + f.bytes, 0);
   return (
     <div className="flex h-full">
@@ -85,9 +96,9 @@ export function StockView() {
           <div>
             <p className="text-[15px] font-semibold leading-5">{isDragActive ? 'Let go to bring them in' : 'Drop files here'}</p>
             <p className="text-small soft">
-              Models: {ACCEPTED}. Drop a .gltf together with its buffers and pictures; folders keep their paths.
+              Models with their pictures, folders and zips of them. What belongs together is dropped together.
             </p>
-            <p className="text-micro soft mt-1" data-accepts={EXTENSIONS}>
+            <p className="text-micro soft mt-1" data-accepts={EXTENSIONS} title={ACCEPTED}>
               {EXTENSIONS}. Up to <span className="num">{INTAKE_LIMITS.fileBytes / 1e6}</span> MB each.
             </p>
           </div>
@@ -97,18 +108,23 @@ export function StockView() {
             <table className="ledger" style={{ tableLayout: 'fixed' }}>
               <thead>
                 <tr>
-                  <th style={{ width: '44%' }}>File</th>
-                  <th>Kind</th>
-                  <th className="r">MB</th>
-                  <th className="r">Width, mm</th>
-                  <th>Findings</th>
+                  <th style={{ width: '36%' }}>File</th>
+                  <th style={{ width: '15%' }}>Kind</th>
+                  <th className="r" style={{ width: '11%' }}>
+                    MB
+                  </th>
+                  <th className="r" style={{ width: '15%' }}>
+                    Width, mm
+                  </th>
+                  <th style={{ width: '23%' }}>Findings</th>
                 </tr>
               </thead>
               <tbody>
                 {files.map((f) => {
-                  const facts = factsOf(f.original);
+                  const judged = judgeStock(doc, f.id, assets);
                   const counts = { blocker: 0, warning: 0, note: 0 };
-                  for (const x of facts?.findings ?? []) counts[x.level]++;
+                  for (const x of judged?.findings ?? []) counts[x.level]++;
+                  const wrongSize = judged?.findings.some((x) => x.code === 'placing/scale');
                   return (
                     <tr key={f.id} aria-selected={selected?.id === f.id} className="cursor-pointer" onClick={() => setChosen(f.id)}>
                       <td className="font-medium truncate" title={f.name}>
@@ -116,12 +132,12 @@ export function StockView() {
                           {f.name}
                         </button>
                       </td>
-                      <td className="soft">Model</td>
+                      <td className="soft truncate">{f.kind === 'picture' ? 'Picture' : f.stated ? KINDS[f.stated].label : 'Model'}</td>
                       <td className="r">{showMegabytes(f.bytes)}</td>
-                      <td className="r">{facts ? showCount(Math.round(facts.sizeMm[0])) : '—'}</td>
-                      <td>
-                        <FlagCounts counts={counts} />
+                      <td className="r" style={wrongSize ? { color: 'var(--vermilion)', fontWeight: 600 } : undefined}>
+                        {judged ? showCount(Math.round(judged.facts.sizeMm[0])) : '—'}
                       </td>
+                      <td>{judged ? <FlagCounts counts={counts} /> : <span className="soft">—</span>}</td>
                     </tr>
                   );
                 })}
@@ -141,10 +157,15 @@ export function StockView() {
           </div>
         )}
         <Arriving />
+        {files.length > 0 && <Sources />}
       </section>
       <section className="flex-1 min-w-0 min-h-0" aria-label="Arrival sheet">
         {selected ? (
-          <Arrival key={selected.id} item={selected} facts={factsOf(selected.original)} />
+          selected.kind === 'model' ? (
+            <Arrival key={selected.id} item={selected} />
+          ) : (
+            <PictureSheet key={selected.id} item={selected} />
+          )
         ) : (
           <div className="p-3 h-full">
             <div className="empty h-full text-small">

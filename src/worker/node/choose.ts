@@ -2,7 +2,18 @@
 import { readFile, stat } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { zipSync } from 'fflate';
-import { COMPANION_EXTENSIONS, cleanPath, findImporter, IMPORTERS, type Importer, INTAKE_LIMITS, IntakeError, MODEL_EXTENSIONS, openGltf, pictureLeaf } from '@/core/intake';
+import {
+  COMPANION_EXTENSIONS,
+  cleanPath,
+  findImporter,
+  IMPORTERS,
+  type Importer,
+  INTAKE_LIMITS,
+  IntakeError,
+  MODEL_EXTENSIONS,
+  openGltf,
+  pictureLeaf,
+} from '@/core/intake';
 import { unzipModels } from './unzip';
 
 export interface IntakeFile {
@@ -51,7 +62,10 @@ async function load(job: IntakeJob): Promise<Map<string, Uint8Array>> {
 
 /** The better one where a model came in several formats at once: the one that carries more. */
 const PREFERENCE = ['glb', 'gltf', 'fbx', 'collada', 'x', 'obj', '3ds', 'ply', 'stl', 'off'];
-const stem = (name: string) => pictureLeaf(name).replace(/\.[^.]*$/, '').toLowerCase();
+const stem = (name: string) =>
+  pictureLeaf(name)
+    .replace(/\.[^.]*$/, '')
+    .toLowerCase();
 
 interface Candidate {
   name: string;
@@ -90,7 +104,9 @@ function mainOf(files: ReadonlyMap<string, Uint8Array>, where: string): Candidat
   if (only?.[1].byteLength === 0) throw new IntakeError('file/empty', `${only[0]} is empty: 0 bytes. Export or copy it again.`);
   // a lone file that calls itself a model is opened for what it says, so that its error is precise
   if (only) {
-    const said = IMPORTERS.find((i) => i.road !== 'archive' && i.road !== 'picture' && i.extensions.some((e) => only[0].toLowerCase().endsWith(e)));
+    const said = IMPORTERS.find(
+      (i) => i.road !== 'archive' && i.road !== 'picture' && i.extensions.some((e) => only[0].toLowerCase().endsWith(e)),
+    );
     const is = importerOf(only[0], only[1]);
     if (said && is?.road === 'picture')
       throw new IntakeError('file/wrong-name', `${only[0]} is named as a model, but it is a picture. Give it the ending of what it is.`);
@@ -131,11 +147,23 @@ async function companionsFromDisk(path: string, candidate: Candidate, bytes: Uin
   // names of files with the endings of companions, wherever they stand in the bytes
   const ending = COMPANION_EXTENSIONS.map((e) => e.slice(1)).join('|');
   const names = (b: Uint8Array) =>
-    [...new Set([...new TextDecoder('latin1').decode(b.subarray(0, 20e6)).matchAll(new RegExp(`[\\w .()\\\\/:-]{1,200}\\.(?:${ending})\\b`, 'gi'))].map((m) => m[0]))].slice(0, 200);
+    [
+      ...new Set(
+        [
+          ...new TextDecoder('latin1').decode(b.subarray(0, 20e6)).matchAll(new RegExp(`[\\w .()\\\\/:-]{1,200}\\.(?:${ending})\\b`, 'gi')),
+        ].map((m) => m[0]),
+      ),
+    ].slice(0, 200);
   const tryAll = async (list: string[]) => {
     for (const raw of list) {
       const name = raw.trim().replaceAll('\\', '/');
-      const tries = new Set([name, name.replace(/^\.\//, ''), name.split(/\s+/).at(-1) ?? name, pictureLeaf(name), pictureLeaf(name).split(/\s+/).at(-1) ?? name]);
+      const tries = new Set([
+        name,
+        name.replace(/^\.\//, ''),
+        name.split(/\s+/).at(-1) ?? name,
+        pictureLeaf(name),
+        pictureLeaf(name).split(/\s+/).at(-1) ?? name,
+      ]);
       for (const t of tries) await take(t);
     }
   };
@@ -158,7 +186,16 @@ export async function choose(job: IntakeJob): Promise<Choice> {
     if (!main) return { pictures: inside };
     const bytes = inside.get(main.name) as Uint8Array;
     return {
-      model: { name: first[0], importer: main.importer, main: main.name, bytes, companions: inside, base: folder(main.name), original: first[1], total: first[1].byteLength },
+      model: {
+        name: first[0],
+        importer: main.importer,
+        main: main.name,
+        bytes,
+        companions: inside,
+        base: folder(main.name),
+        original: first[1],
+        total: first[1].byteLength,
+      },
     };
   }
   const main = mainOf(files, what);

@@ -5,13 +5,18 @@ import { TGALoader } from 'three/addons/loaders/TGALoader.js';
 import { type Converter, INTAKE_LIMITS, type PictureConverter, pictureLeaf } from '@/core/intake';
 
 /** Words for the converter's error codes. */
-const WORDS: Record<string, string> = { import_error: 'its reader stopped', export_error: 'nothing in it can be drawn', no_files_found: 'no file' };
+const WORDS: Record<string, string> = {
+  import_error: 'its reader stopped',
+  export_error: 'nothing in it can be drawn',
+  no_files_found: 'no file',
+};
 
 export const convertForeign: Converter = async (main, companions) => {
   const converter = await assimpjs();
   const byLeaf = new Map([...companions].map(([name, bytes]) => [pictureLeaf(name).toLowerCase(), bytes]));
   // pictures are put in later, by name: the converter needs only what shapes and materials are written in
-  const wanted = (name: string) => (/\.(mtl|bin|xml|material|skeleton)$/i.test(name) ? byLeaf.get(pictureLeaf(name).toLowerCase()) : undefined);
+  const wanted = (name: string) =>
+    /\.(mtl|bin|xml|material|skeleton)$/i.test(name) ? byLeaf.get(pictureLeaf(name).toLowerCase()) : undefined;
   const result = converter.ConvertFile(
     pictureLeaf(main.name).replace(/[^\w.-]+/g, '_'),
     'glb2',
@@ -28,7 +33,9 @@ export const pictureToPng: PictureConverter = async (bytes, name) => {
     const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
     if (bytes.length < 18 || view.getUint16(12, true) * view.getUint16(14, true) > INTAKE_LIMITS.pixels) throw new Error('too large');
     const { data, width, height } = new TGALoader().parse(bytes.slice().buffer) as { data: Uint8Array; width: number; height: number };
-    return sharp(data, { raw: { width, height, channels: 4 } }).png().toBuffer();
+    return sharp(data, { raw: { width, height, channels: 4 } })
+      .png()
+      .toBuffer();
   }
   return sharp(bytes, { limitInputPixels: INTAKE_LIMITS.pixels }).png().toBuffer();
 };

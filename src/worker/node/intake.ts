@@ -59,7 +59,10 @@ export async function writeGlb(document: Document): Promise<Uint8Array> {
 
 /** One GLB with everything inside, unpacked; the original itself where it already is that. */
 async function plainGlb(read: ReadGltf, original: Uint8Array): Promise<Uint8Array> {
-  const packed = read.document.getRoot().listExtensionsUsed().some((e) => PACKING.has(e.extensionName));
+  const packed = read.document
+    .getRoot()
+    .listExtensionsUsed()
+    .some((e) => PACKING.has(e.extensionName));
   if (read.format === 'glb' && !packed && read.resources.size === 0 && read.missing.length === 0) return original;
   return writeGlb(read.document);
 }
@@ -98,7 +101,10 @@ async function pictureFacts(name: string, given: Uint8Array): Promise<{ facts: P
   const mime = sniffPicture(given);
   const bytes = mime ? given : new Uint8Array(await pictureToPng(given, name));
   const stats = await nodePictures.read(bytes).catch((error: Error) => {
-    throw new IntakeError('picture/unreadable', `${pictureLeaf(name)} cannot be read as a picture: ${error.message.slice(0, 120)}. Save it again.`);
+    throw new IntakeError(
+      'picture/unreadable',
+      `${pictureLeaf(name)} cannot be read as a picture: ${error.message.slice(0, 120)}. Save it again.`,
+    );
   });
   const { width, height, hasAlpha, alphaMin } = stats;
   return {
@@ -118,7 +124,11 @@ async function pictureFacts(name: string, given: Uint8Array): Promise<{ facts: P
 }
 
 /** The facts of a document, its pictures decoded. */
-export async function factsOf(read: Pick<ReadGltf, 'document' | 'format'>, bytes: number, extras: Parameters<typeof inspectModel>[2]): Promise<StockFacts> {
+export async function factsOf(
+  read: Pick<ReadGltf, 'document' | 'format'>,
+  bytes: number,
+  extras: Parameters<typeof inspectModel>[2],
+): Promise<StockFacts> {
   return inspectModel(read, bytes, { ...extras, pictures: await readPictures(read.document, nodePictures) });
 }
 
@@ -135,10 +145,22 @@ export async function runIntake(job: IntakeJob): Promise<IntakeDone> {
   const chosen = choice.model;
   const foreign = chosen.importer.road === 'foreign';
   const read = foreign
-    ? await readForeign(chosen.importer, { name: chosen.main, bytes: chosen.bytes }, chosen.companions, convertForeign, pictureToPng, await nodeDecoders())
+    ? await readForeign(
+        chosen.importer,
+        { name: chosen.main, bytes: chosen.bytes },
+        chosen.companions,
+        convertForeign,
+        pictureToPng,
+        await nodeDecoders(),
+      )
     : { ...(await readGltfOrExplain(chosen)), record: null };
   const issues = read.format === 'glb' || read.format === 'gltf' ? await validate(chosen.bytes, read.format, read.resources) : [];
-  const used = new Set(read.document.getRoot().listTextures().flatMap((t) => (wantedName(t) === null && t.getImage() ? [sha256Hex(t.getImage() as Uint8Array)] : [])));
+  const used = new Set(
+    read.document
+      .getRoot()
+      .listTextures()
+      .flatMap((t) => (wantedName(t) === null && t.getImage() ? [sha256Hex(t.getImage() as Uint8Array)] : [])),
+  );
   for (const b of read.resources.values()) used.add(sha256Hex(b));
   const loose = await loosePictures(chosen.companions, used);
   const facts = await factsOf(read, chosen.total, {

@@ -47,7 +47,11 @@ const MIME: Record<string, string> = { jpeg: 'image/jpeg', png: 'image/png', web
 async function write(image: Sharp, format: string | undefined): Promise<PictureBytes> {
   const kind = format === 'jpeg' || format === 'webp' ? format : 'png';
   const out =
-    kind === 'jpeg' ? image.jpeg({ quality: 90, mozjpeg: true }) : kind === 'webp' ? image.webp({ quality: 90 }) : image.png({ compressionLevel: 9 });
+    kind === 'jpeg'
+      ? image.jpeg({ quality: 90, mozjpeg: true })
+      : kind === 'webp'
+        ? image.webp({ quality: 90 })
+        : image.png({ compressionLevel: 9 });
   return { bytes: new Uint8Array(await out.toBuffer()), mime: MIME[kind] };
 }
 
@@ -65,10 +69,18 @@ export const nodePictures: PictureTools = {
   async packRed(red, rest) {
     const [a, b] = [await open(red).metadata(), await open(rest).metadata()];
     const [width, height] = [Math.max(a.width ?? 1, b.width ?? 1), Math.max(a.height ?? 1, b.height ?? 1)];
-    const raw = (bytes: Uint8Array) => open(bytes).removeAlpha().toColourspace('srgb').resize(width, height, { fit: 'fill' }).raw().toBuffer();
+    const raw = (bytes: Uint8Array) =>
+      open(bytes).removeAlpha().toColourspace('srgb').resize(width, height, { fit: 'fill' }).raw().toBuffer();
     const [r, gb] = [await raw(red), await raw(rest)];
     const out = Buffer.from(gb);
     for (let i = 0; i < out.length; i += 3) out[i] = r[i];
-    return { bytes: new Uint8Array(await sharp(out, { raw: { width, height, channels: 3 } }).png({ compressionLevel: 9 }).toBuffer()), mime: 'image/png' };
+    return {
+      bytes: new Uint8Array(
+        await sharp(out, { raw: { width, height, channels: 3 } })
+          .png({ compressionLevel: 9 })
+          .toBuffer(),
+      ),
+      mime: 'image/png',
+    };
   },
 };

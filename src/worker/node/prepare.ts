@@ -2,8 +2,8 @@
 import { mkdir, readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { createGltfIo, IntakeError, type StockFacts, sniffPicture } from '@/core/intake';
-import { type RecipeReport, runRecipe } from '@/core/prepare';
 import type { RecipeStep } from '@/core/piece';
+import { type RecipeReport, runRecipe } from '@/core/prepare';
 import { nodeDecoders, sha256Hex, validate } from './codecs';
 import { factsOf, writeGlb } from './intake';
 import { nodePictures } from './pictures';

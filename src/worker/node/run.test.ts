@@ -22,8 +22,10 @@ describe.skipIf(!existsSync('dist/worker/job.js'))('a disposable process', () =>
   test('writes the original and the drawn file under their hashes; the same file here', async () => {
     const out = join(dir, 'out');
     const done = await intake({ ...(await file()), outDir: out });
-    expect(done.model).toBe(done.original);
-    expect(readdirSync(out)).toEqual([done.original]);
+    const [item] = done.items;
+    if (item.kind !== 'model') throw new Error('no model');
+    expect(item.model).toBe(item.original);
+    expect(readdirSync(out)).toEqual([item.original]);
   });
   test('is stopped at its time limit and says so', async () => {
     expect((await failure(intake(await file(), { timeoutMs: 1 }))).code).toBe('job/too-long');

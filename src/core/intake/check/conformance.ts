@@ -94,6 +94,11 @@ export function conformance(issues: readonly ValidatorIssue[]): Finding[] {
     const more = list.length > 1 ? ` (${list.length} places)` : '';
     const [{ message, severity, pointer }] = list;
     const plain = PLAIN[code] ? `${PLAIN[code]}${more}: ${message}` : `${message}${more}`;
-    return finding(severity === 0 ? 'gltf/invalid' : 'gltf/doubtful', severity === 0 ? 'blocker' : 'warning', `${plain} [${code}]`, pointer);
+    return finding(
+      severity === 0 ? 'gltf/invalid' : 'gltf/doubtful',
+      severity === 0 ? 'blocker' : 'warning',
+      `${plain} [${code}]`,
+      pointer,
+    );
   });
 }

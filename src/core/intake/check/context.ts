@@ -23,13 +23,13 @@ export interface CheckContext {
   sizeM: number;
 }
 
-export const finding = (
-  code: string,
-  level: FindingLevel,
-  message: string,
-  where?: string,
-  fix?: Finding['fix'],
-): Finding => ({ code, level, message, ...(where ? { where } : {}), ...(fix ? { fix } : {}) });
+export const finding = (code: string, level: FindingLevel, message: string, where?: string, fix?: Finding['fix']): Finding => ({
+  code,
+  level,
+  message,
+  ...(where ? { where } : {}),
+  ...(fix ? { fix } : {}),
+});
 
 export const mend = (op: MendOp, ...changes: string[]): NonNullable<Finding['fix']> => ({ step: 'mend', settings: { ops: [op] }, changes });
 export const textureFix = (op: TextureSettings['ops'][number], maxEdge: number, ...changes: string[]): NonNullable<Finding['fix']> => ({
@@ -39,7 +39,8 @@ export const textureFix = (op: TextureSettings['ops'][number], maxEdge: number, 
 });
 
 /** "1 triangle", "1 204 triangles". */
-export const count = (n: number, one: string, many = `${one}s`) => `${String(n).replace(/\B(?=(\d{3})+$)/g, '\u2009')} ${n === 1 ? one : many}`;
+export const count = (n: number, one: string, many = `${one}s`) =>
+  `${String(n).replace(/\B(?=(\d{3})+$)/g, '\u2009')} ${n === 1 ? one : many}`;
 
 /** Names of a few, and how many more. */
 export const some = (names: readonly string[], most = 3) =>

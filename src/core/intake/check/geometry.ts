@@ -115,7 +115,14 @@ function checkMesh(name: string, primitives: readonly ModelPrimitive[], raw: rea
     owner.push(soup.owner[t]);
   }
   const topo = degenerate + duplicates > 0 ? findTopology(soup.positions, clean, Math.max(diagonal * EPSILON, 1e-30)) : first;
-  checkShells(name, { positions: soup.positions, triangles: Uint32Array.from(clean), owner: Uint16Array.from(owner) }, topo, raw, modelSize, out);
+  checkShells(
+    name,
+    { positions: soup.positions, triangles: Uint32Array.from(clean), owner: Uint16Array.from(owner) },
+    topo,
+    raw,
+    modelSize,
+    out,
+  );
 }
 
 function checkShells(
@@ -193,7 +200,10 @@ export function findCrumbs(shells: number, boxes: Float64Array, trianglesOf: Arr
     const reach = d * 3;
     let alone = true;
     for (let o = 0; o < shells && alone; o++)
-      if (o !== s && [0, 1, 2].every((k) => boxes[s * 6 + k] - reach < boxes[o * 6 + 3 + k] && boxes[s * 6 + 3 + k] + reach > boxes[o * 6 + k]))
+      if (
+        o !== s &&
+        [0, 1, 2].every((k) => boxes[s * 6 + k] - reach < boxes[o * 6 + 3 + k] && boxes[s * 6 + 3 + k] + reach > boxes[o * 6 + k])
+      )
         alone = false;
     if (alone) out.push(s);
   }
@@ -215,7 +225,7 @@ export function checkGeometry({ document, model, sizeM }: CheckContext): Finding
     crumbs: 0,
     names: { notFinite: [], degenerate: [], duplicates: [], flipped: [], crowded: [], holes: [], inner: [], crumbs: [] },
   };
-  model.meshes.forEach((m, i) => checkMesh(m.name || `mesh ${i}`, m.primitives, raw[i], sizeM * meshScale(model, i), tally));
+  for (const [i, m] of model.meshes.entries()) checkMesh(m.name || `mesh ${i}`, m.primitives, raw[i], sizeM * meshScale(model, i), tally);
   const out: Finding[] = [];
   const n = tally.names;
   if (tally.notFinite)

@@ -10,7 +10,8 @@ interface Triangles {
 }
 
 /** Work is bounded: pairs beyond it are left unexamined, which only leaves hidden shapes unfound. */
-const MAX_TESTS = 40e6;
+const MAX_TESTS = 60e6;
+const MOST_PROBES = 60;
 const DIRECTION = [0.5773, 0.5413, 0.6111] as const;
 
 /** Whether a ray from `o` hits the triangle (Möller and Trumbore 1997). */
@@ -30,14 +31,33 @@ function hits(p: ArrayLike<number>, a: number, b: number, c: number, ox: number,
   return (e2x * qx + e2y * qy + e2z * qz) / det > 0;
 }
 
+/** Corners and middle of a triangle: a pane whose rim sits in its frame is not inside it. */
+function probesOf({ positions: p, triangles }: Triangles, t: number): [number, number, number][] {
+  const corners = [0, 1, 2].map((k) => {
+    const v = triangles[t * 3 + k] * 3;
+    return [p[v], p[v + 1], p[v + 2]] as [number, number, number];
+  });
+  const middle = [0, 1, 2].map((k) => (corners[0][k] + corners[1][k] + corners[2][k]) / 3) as [number, number, number];
+  return [middle, ...corners];
+}
+
+function isInside(soup: Triangles, shell: readonly number[], x: number, y: number, z: number): boolean {
+  let n = 0;
+  for (const q of shell)
+    if (hits(soup.positions, soup.triangles[q * 3] * 3, soup.triangles[q * 3 + 1] * 3, soup.triangles[q * 3 + 2] * 3, x, y, z)) n++;
+  return n % 2 === 1;
+}
+
 /**
- * Shells every probed vertex of which is inside one outer shell (odd number of ray hits).
+ * Shells every probed point of which is inside one outer shell (odd number of ray hits).
  * @param hides whether a shell is closed and opaque
  */
 export function findInnerShells(soup: Triangles, topo: Shelled, boxes: Float64Array, hides: (shell: number) => boolean): number[] {
   if (topo.shells < 2 || topo.shells > 5000) return [];
   const members: number[][] = Array.from({ length: topo.shells }, () => []);
-  topo.shell.forEach((s, t) => members[s].push(t));
+  topo.shell.forEach((s, t) => {
+    members[s].push(t);
+  });
   let tests = 0;
   const within = (s: number, o: number) =>
     [0, 1, 2].every((k) => boxes[s * 6 + k] > boxes[o * 6 + k] && boxes[s * 6 + 3 + k] < boxes[o * 6 + 3 + k]);
@@ -45,17 +65,10 @@ export function findInnerShells(soup: Triangles, topo: Shelled, boxes: Float64Ar
   for (let s = 0; s < topo.shells; s++)
     for (let o = 0; o < topo.shells; o++) {
       if (o === s || !within(s, o) || !hides(o)) continue;
-      const probes = members[s].filter((_, i) => i % Math.max(1, Math.floor(members[s].length / 9)) === 0);
-      tests += probes.length * members[o].length;
+      const probes = members[s].filter((_, i) => i % Math.max(1, Math.floor(members[s].length / MOST_PROBES)) === 0);
+      tests += probes.length * 4 * members[o].length;
       if (tests > MAX_TESTS) return out;
-      const inside = probes.every((t) => {
-        const v = soup.triangles[t * 3] * 3;
-        const [x, y, z] = [soup.positions[v], soup.positions[v + 1], soup.positions[v + 2]];
-        let n = 0;
-        for (const q of members[o])
-          if (hits(soup.positions, soup.triangles[q * 3] * 3, soup.triangles[q * 3 + 1] * 3, soup.triangles[q * 3 + 2] * 3, x, y, z)) n++;
-        return n % 2 === 1;
-      });
+      const inside = probes.every((t) => probesOf(soup, t).every(([x, y, z]) => isInside(soup, members[o], x, y, z)));
       if (inside) {
         out.push(s);
         break;

@@ -64,7 +64,8 @@ export function needlessSides({ document, model }: Pick<CheckContext, 'document'
       const material = p.getMaterial();
       if (!material?.getDoubleSided()) return;
       used.add(material);
-      const whole = topo && soup.owner.every((o, t) => o !== i || (topo.openOf[topo.shell[t]] === 0 && topo.crowdedOf[topo.shell[t]] === 0));
+      const whole =
+        topo && soup.owner.every((o, t) => o !== i || (topo.openOf[topo.shell[t]] === 0 && topo.crowdedOf[topo.shell[t]] === 0));
       if (!whole || mesh.primitives[i].triangles.length === 0) open.add(material);
     });
   });

@@ -1,5 +1,5 @@
 /** Where the model lies and what its nodes do to it. */
-import { Matrix4 } from 'three';
+import type { Matrix4 } from 'three';
 import { nodeMatrices, restPose, sceneNodes } from '../../motion/pose';
 import { NO_TRANSFORM } from '../../piece/recipe';
 import type { Finding } from '../facts';
@@ -90,7 +90,13 @@ export function checkNodes({ model }: CheckContext, box: readonly number[]): Fin
     };
     if (away > 5 * size)
       out.push(
-        finding('placing/far', 'warning', `It lies ${lengthWords(away * 1000)} from its origin, ${Math.round(away / size)} times its own size.`, undefined, fix),
+        finding(
+          'placing/far',
+          'warning',
+          `It lies ${lengthWords(away * 1000)} from its origin, ${Math.round(away / size)} times its own size.`,
+          undefined,
+          fix,
+        ),
       );
     else if (away > 0.05 * size)
       out.push(

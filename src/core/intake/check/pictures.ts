@@ -67,6 +67,9 @@ export function readPictureName(path: string): { stem: string; role: PictureRole
   const last = words.at(-1) ?? '';
   const ending = LONG_WORDS.find((w) => last.endsWith(w));
   if (ending)
-    return { stem: [...words.slice(0, -1), last.slice(0, -ending.length)].filter(Boolean).join(' '), role: ROLE_OF.get(ending) as PictureRole };
+    return {
+      stem: [...words.slice(0, -1), last.slice(0, -ending.length)].filter(Boolean).join(' '),
+      role: ROLE_OF.get(ending) as PictureRole,
+    };
   return { stem: words.join(' '), role: 'other' };
 }

@@ -116,12 +116,20 @@ function checkSkins({ document, model }: CheckContext): Finding[] {
   const bones = new Set(model.skins.flatMap((s) => s.joints)).size;
   if (bones > USUAL_BONES)
     out.push(
-      finding('rig/bones-over', 'warning', `${bones} bones; places of delivery usually take ${USUAL_BONES}. Reducing them is a step in Prepare.`),
+      finding(
+        'rig/bones-over',
+        'warning',
+        `${bones} bones; places of delivery usually take ${USUAL_BONES}. Reducing them is a step in Prepare.`,
+      ),
     );
   const scaled = model.skins.some((s) => s.joints.some((_, i) => !unitScale(s.inverseBind, i)));
   if (scaled)
     out.push(
-      finding('rig/bind-scale', 'note', 'The bind pose of the bones carries a scale. What hangs on them is sized by it; some programs drop it.'),
+      finding(
+        'rig/bind-scale',
+        'note',
+        'The bind pose of the bones carries a scale. What hangs on them is sized by it; some programs drop it.',
+      ),
     );
   return out;
 }

@@ -45,7 +45,9 @@ export function countRepeats(p: Primitive): number {
         table[at] = v;
         break;
       }
-      if (arrays.every(({ array, size: w }) => Array.from({ length: w }, (_, k) => array[v * w + k] === array[other * w + k]).every(Boolean))) {
+      if (
+        arrays.every(({ array, size: w }) => Array.from({ length: w }, (_, k) => array[v * w + k] === array[other * w + k]).every(Boolean))
+      ) {
         repeats++;
         break;
       }
@@ -220,7 +222,12 @@ export function checkSurface({ document, model }: CheckContext): Finding[] {
     );
   if (noUv.length)
     out.push(
-      finding('geometry/uv-missing', 'warning', `${count(noUv.length, 'shape wears', 'shapes wear')} a picture but has no UVs to place it by.`, some(noUv)),
+      finding(
+        'geometry/uv-missing',
+        'warning',
+        `${count(noUv.length, 'shape wears', 'shapes wear')} a picture but has no UVs to place it by.`,
+        some(noUv),
+      ),
     );
   if (outside.length)
     out.push(

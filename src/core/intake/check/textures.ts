@@ -30,11 +30,11 @@ export function texelDensities({ document, model, pictures }: CheckContext): num
   const mm2 = new Float64Array(textures.length);
   const scale = nodeScales(model);
   const row: number[] = [];
-  model.meshes.forEach((mesh, m) =>
-    mesh.primitives.forEach((p, i) => {
+  for (const [m, mesh] of model.meshes.entries())
+    for (const [i, p] of mesh.primitives.entries()) {
       const material = raw[m][i].getMaterial();
       const uv = raw[m][i].getAttribute('TEXCOORD_0');
-      if (!material || !uv) return;
+      if (!material || !uv) continue;
       const flat = new Float32Array(uv.getCount() * 3);
       for (let v = 0; v < uv.getCount(); v++) flat.set(uv.getElement(v, row).slice(0, 2), v * 3);
       let [inUv, inMm] = [0, 0];
@@ -49,8 +49,7 @@ export function texelDensities({ document, model, pictures }: CheckContext): num
         uvArea[at] += inUv;
         mm2[at] += inMm;
       }
-    }),
-  );
+    }
   return textures.map((_, i) => {
     const s = pictures[i]?.stats;
     return s && mm2[i] > 0 ? Math.sqrt((uvArea[i] * s.width * s.height) / mm2[i]) : 0;
@@ -81,20 +80,29 @@ export function checkTextures(c: CheckContext): Finding[] {
   const density = texelDensities(c);
   const readable = c.pictures.flatMap((p, i) => (p.stats ? [{ i, stats: p.stats }] : []));
 
-  const large = readable.filter(({ stats, i }) => Math.max(stats.width, stats.height) > usefulEdge(Math.max(stats.width, stats.height), density[i]));
+  const large = readable.filter(
+    ({ stats, i }) => Math.max(stats.width, stats.height) > usefulEdge(Math.max(stats.width, stats.height), density[i]),
+  );
   if (large.length) {
     const edges = large.map(({ stats, i }) => usefulEdge(Math.max(stats.width, stats.height), density[i]));
     const edge = Math.max(...edges);
     const widest = large.reduce((a, b) => (Math.max(b.stats.width, b.stats.height) > Math.max(a.stats.width, a.stats.height) ? b : a));
     const px = Math.max(widest.stats.width, widest.stats.height);
-    const per = density[widest.i] > 0 ? ` That is ${density[widest.i].toPrecision(2)} texels a millimetre; a phone shows about ${USEFUL_TEXELS_PER_MM}.` : '';
+    const per =
+      density[widest.i] > 0
+        ? ` That is ${density[widest.i].toPrecision(2)} texels a millimetre; a phone shows about ${USEFUL_TEXELS_PER_MM}.`
+        : '';
     out.push(
       finding(
         'texture/large',
         px > USUAL_EDGE ? 'warning' : 'note',
         `${large.length === 1 ? 'One picture is' : `${large.length} pictures are`} up to ${px} px.${per} ${edge} px looks the same.`,
         some(large.map(({ i }) => name(i))),
-        textureFix('resize', edge, ...large.map(({ i, stats }) => `${name(i)}: ${stats.width} × ${stats.height} px, at most ${edge} px after.`)),
+        textureFix(
+          'resize',
+          edge,
+          ...large.map(({ i, stats }) => `${name(i)}: ${stats.width} × ${stats.height} px, at most ${edge} px after.`),
+        ),
       ),
     );
   }
@@ -140,7 +148,11 @@ export function checkTextures(c: CheckContext): Finding[] {
           m.getName() || undefined,
           m.getNormalTexture()
             ? undefined
-            : textureFix('roles', USUAL_EDGE, `${name(textures.indexOf(base))} becomes the normal map of ${m.getName() || 'its material'}.`),
+            : textureFix(
+                'roles',
+                USUAL_EDGE,
+                `${name(textures.indexOf(base))} becomes the normal map of ${m.getName() || 'its material'}.`,
+              ),
         ),
       );
     const normal = m.getNormalTexture();
@@ -168,7 +180,11 @@ export function checkTextures(c: CheckContext): Finding[] {
         'note',
         `Occlusion lies in a picture of its own beside roughness and metal in ${count(apart.length, 'material')}. One picture holds all three.`,
         some(apart.map((m) => m.getName() || 'unnamed')),
-        textureFix('pack', USUAL_EDGE, ...apart.map((m) => `${m.getName() || 'unnamed'}: occlusion goes into the red of its roughness and metal.`)),
+        textureFix(
+          'pack',
+          USUAL_EDGE,
+          ...apart.map((m) => `${m.getName() || 'unnamed'}: occlusion goes into the red of its roughness and metal.`),
+        ),
       ),
     );
   return out;

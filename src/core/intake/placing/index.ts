@@ -6,8 +6,17 @@ import { describeLie, describeTurn, rankTurns, type TurnGuess } from './turn';
 import { guessUnit, guessUnitUnstated, type UnitGuess } from './units';
 
 export { KINDS, Kind, type KindFacts } from './kinds';
-export { sampleSurface, type SurfaceSample, triangleArea } from './sample';
-export { describeLie, describeTurn, nearestQuarter, QUARTER_TURNS, type QuarterTurn, quarterQuaternion, rankTurns, type TurnGuess } from './turn';
+export { type SurfaceSample, sampleSurface, triangleArea } from './sample';
+export {
+  describeLie,
+  describeTurn,
+  nearestQuarter,
+  QUARTER_TURNS,
+  type QuarterTurn,
+  quarterQuaternion,
+  rankTurns,
+  type TurnGuess,
+} from './turn';
 export { guessUnit, guessUnitUnstated, lengthWords, type UnitGuess, unitWord } from './units';
 
 /** From this share of likelihood on a guess is called sure. */

@@ -1,18 +1,7 @@
 /** Kinds of thing a model can be, with the size each usually has. *Common practice*: ranges of worn things for adults. */
 import { z } from 'zod';
 
-export const Kind = z.enum([
-  'eyewear',
-  'headwear',
-  'earring',
-  'mask',
-  'fullhead',
-  'neckwear',
-  'backpiece',
-  'garment',
-  'prop',
-  'figure',
-]);
+export const Kind = z.enum(['eyewear', 'headwear', 'earring', 'mask', 'fullhead', 'neckwear', 'backpiece', 'garment', 'prop', 'figure']);
 export type Kind = z.infer<typeof Kind>;
 
 export interface KindFacts {
@@ -34,7 +23,14 @@ export const KINDS: Readonly<Record<Kind, KindFacts>> = {
   earring: { label: 'Earring', plural: 'earrings', usualMm: [14, 38, 11], spread: [0.6, 0.5, 0.7], told: 1, beside: 'head' },
   mask: { label: 'Mask', plural: 'masks', usualMm: [165, 200, 100], spread: [0.22, 0.25, 0.4], told: 0, beside: 'head' },
   fullhead: { label: 'Full head', plural: 'heads', usualMm: [240, 310, 270], spread: [0.28, 0.25, 0.28], told: 1, beside: 'head' },
-  neckwear: { label: 'Neckwear', plural: 'collars and necklaces', usualMm: [190, 120, 180], spread: [0.4, 0.6, 0.4], told: 0, beside: 'head' },
+  neckwear: {
+    label: 'Neckwear',
+    plural: 'collars and necklaces',
+    usualMm: [190, 120, 180],
+    spread: [0.4, 0.6, 0.4],
+    told: 0,
+    beside: 'head',
+  },
   backpiece: { label: 'Back piece', plural: 'back pieces', usualMm: [600, 600, 250], spread: [0.6, 0.5, 0.6], told: 0, beside: 'person' },
   garment: { label: 'Garment', plural: 'garments', usualMm: [650, 850, 400], spread: [0.4, 0.35, 0.45], told: 1, beside: 'person' },
   prop: { label: 'Hand-held or prop', plural: 'things in a hand', usualMm: [150, 220, 150], spread: [1, 0.9, 1], told: 1, beside: 'hand' },

@@ -34,7 +34,9 @@ export const QUARTER_TURNS: readonly QuarterTurn[] = (() => {
   for (const pitch of [0, -90, 90, 180])
     for (const yaw of [0, 180, 90, -90])
       for (const roll of [0, 90, -90, 180]) {
-        const m = new Matrix4().makeRotationFromEuler(new Euler((pitch * Math.PI) / 180, (yaw * Math.PI) / 180, (roll * Math.PI) / 180, 'YXZ'));
+        const m = new Matrix4().makeRotationFromEuler(
+          new Euler((pitch * Math.PI) / 180, (yaw * Math.PI) / 180, (roll * Math.PI) / 180, 'YXZ'),
+        );
         const rows = [0, 1, 2].map((r) => [0, 1, 2].map((c) => Math.round(m.elements[c * 4 + r])));
         const key = rows.join();
         if (seen.has(key)) continue;
@@ -137,12 +139,25 @@ class Turned {
 type Feature = (c: Turned) => number;
 
 const clamp = (x: number, at = 1) => Math.max(-at, Math.min(at, x));
-const glassFore: Feature = (c) => (c.glass.includes(1) ? 3 * clamp(2 * c.mean((i) => c.at(i, 2), (i) => c.glass[i] === 1)) : 0);
+const glassFore: Feature = (c) =>
+  c.glass.includes(1)
+    ? 3 *
+      clamp(
+        2 *
+          c.mean(
+            (i) => c.at(i, 2),
+            (i) => c.glass[i] === 1,
+          ),
+      )
+    : 0;
 const openBelow: Feature = (c) => 3 * clamp(2 * (c.cover(1, 1) - c.cover(1, -1)));
 const widerBelow: Feature = (c) => 3 * clamp(3 * (c.spread(0, (i) => c.at(i, 1) < -0.5) - c.spread(0, (i) => c.at(i, 1) > 0.5)));
 const tallerInFront: Feature = (c) => {
   const top = (front: boolean) => {
-    const up = c.mean((i) => c.at(i, 1), (i) => (front ? c.at(i, 2) > 0.45 : c.at(i, 2) < -0.45));
+    const up = c.mean(
+      (i) => c.at(i, 1),
+      (i) => (front ? c.at(i, 2) > 0.45 : c.at(i, 2) < -0.45),
+    );
     return up;
   };
   return 2.5 * clamp(5 * (top(true) - top(false)));
@@ -155,17 +170,51 @@ const FEATURES: Record<Kind, readonly Feature[]> = {
     // lenses and rims are in front, and most of the surface
     (c) => 4 * clamp(2 * c.mean((i) => c.at(i, 2))),
     // temples leave the front in its upper half, and bend down behind the ear
-    (c) => 4 * clamp(1.5 * c.mean((i) => c.at(i, 1), (i) => Math.abs(c.at(i, 2)) < 0.45)),
+    (c) =>
+      4 *
+      clamp(
+        1.5 *
+          c.mean(
+            (i) => c.at(i, 1),
+            (i) => Math.abs(c.at(i, 2)) < 0.45,
+          ),
+      ),
     (c) => {
-      const tip = c.mean((i) => c.at(i, 1), (i) => c.at(i, 2) < -0.85);
-      const arm = c.mean((i) => c.at(i, 1), (i) => c.at(i, 2) > -0.5 && c.at(i, 2) < 0.3);
+      const tip = c.mean(
+        (i) => c.at(i, 1),
+        (i) => c.at(i, 2) < -0.85,
+      );
+      const arm = c.mean(
+        (i) => c.at(i, 1),
+        (i) => c.at(i, 2) > -0.5 && c.at(i, 2) < 0.3,
+      );
       return 3 * clamp(1.5 * (arm - tip));
     },
     // the bridge is over the nose
-    (c) => 2 * clamp(2 * c.mean((i) => c.at(i, 1), (i) => c.at(i, 2) > 0.6 && Math.abs(c.at(i, 0)) < 0.08)),
+    (c) =>
+      2 *
+      clamp(
+        2 *
+          c.mean(
+            (i) => c.at(i, 1),
+            (i) => c.at(i, 2) > 0.6 && Math.abs(c.at(i, 0)) < 0.08,
+          ),
+      ),
   ],
   headwear: [openBelow, baseHeavy, glassFore, tallerInFront],
-  fullhead: [openBelow, glassFore, (c) => 1.5 * clamp(3 * c.mean((i) => c.at(i, 2), (i) => Math.abs(c.at(i, 0)) < 0.15))],
+  fullhead: [
+    openBelow,
+    glassFore,
+    (c) =>
+      1.5 *
+      clamp(
+        3 *
+          c.mean(
+            (i) => c.at(i, 2),
+            (i) => Math.abs(c.at(i, 0)) < 0.15,
+          ),
+      ),
+  ],
   mask: [
     (c) => 4 * clamp(2 * (c.cover(2, 1) - c.cover(2, -1))),
     // foreheads are wider than chins
@@ -174,9 +223,20 @@ const FEATURES: Record<Kind, readonly Feature[]> = {
   earring: [
     (c) => -5 * clamp(1.5 * c.mean((i) => c.at(i, 1))),
     // the wire goes back over the lobe
-    (c) => -5 * clamp(2.5 * c.mean((i) => c.at(i, 2), (i) => c.at(i, 1) > 0.3)),
+    (c) =>
+      -5 *
+      clamp(
+        2.5 *
+          c.mean(
+            (i) => c.at(i, 2),
+            (i) => c.at(i, 1) > 0.3,
+          ),
+      ),
   ],
-  neckwear: [widerBelow, (c) => 2 * clamp(3 * (c.share((i) => c.at(i, 2) > 0.4 && c.at(i, 1) < 0) - c.share((i) => c.at(i, 2) < -0.4 && c.at(i, 1) < 0)))],
+  neckwear: [
+    widerBelow,
+    (c) => 2 * clamp(3 * (c.share((i) => c.at(i, 2) > 0.4 && c.at(i, 1) < 0) - c.share((i) => c.at(i, 2) < -0.4 && c.at(i, 1) < 0))),
+  ],
   backpiece: [(c) => 1.5 * clamp(2 * c.mean((i) => c.at(i, 1)))],
   garment: [
     widerBelow,
@@ -187,8 +247,22 @@ const FEATURES: Record<Kind, readonly Feature[]> = {
   prop: [baseHeavy],
   figure: [
     // shoulders and arms above, legs below; toes point fore
-    (c) => 3 * clamp(3 * (c.spread(0, (i) => c.at(i, 1) > 0.25 && c.at(i, 1) < 0.7) - c.spread(0, (i) => c.at(i, 1) < -0.25 && c.at(i, 1) > -0.7))),
-    (c) => 3 * clamp(2 * (c.mean((i) => c.at(i, 2), (i) => c.at(i, 1) < -0.93) - c.mean((i) => c.at(i, 2), (i) => c.at(i, 1) > -0.85))),
+    (c) =>
+      3 *
+      clamp(3 * (c.spread(0, (i) => c.at(i, 1) > 0.25 && c.at(i, 1) < 0.7) - c.spread(0, (i) => c.at(i, 1) < -0.25 && c.at(i, 1) > -0.7))),
+    (c) =>
+      3 *
+      clamp(
+        2 *
+          (c.mean(
+            (i) => c.at(i, 2),
+            (i) => c.at(i, 1) < -0.93,
+          ) -
+            c.mean(
+              (i) => c.at(i, 2),
+              (i) => c.at(i, 1) > -0.85,
+            )),
+      ),
   ],
 };
 

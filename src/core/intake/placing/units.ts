@@ -70,5 +70,5 @@ export function guessUnitUnstated(sizeMm: readonly [number, number, number]): Un
   const tries = largest > 4000 ? [0.01, 0.001] : [100, 1000];
   const factor = tries.find((f) => largest * f >= 4 && largest * f <= 4000);
   if (!factor) return null;
-  return { factor, reason: `${lengthWords(largest)} at its longest; unsure without its kind: ×${factor}?`, confidence: 0.3 };
+  return { factor, reason: `${lengthWords(largest)} at its longest; unsure without its kind, perhaps ×${factor}`, confidence: 0.3 };
 }

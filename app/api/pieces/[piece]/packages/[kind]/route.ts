@@ -12,7 +12,12 @@ export const GET = signedRoute<{ piece: string; kind: string }>(async ({ db, acc
   // a bundle moves work between yards; the GLB is what is published
   const blocked = kind === 'glb' ? licenceBlockers(document) : [];
   if (blocked.length > 0)
-    throw new HttpError(422, 'deliver/licence', `${blocked.map((b) => b.why).join(' ')} Say in Stock or Deliver where it came from.`, blocked);
+    throw new HttpError(
+      422,
+      'deliver/licence',
+      `${blocked.map((b) => b.why).join(' ')} Say in Stock or Deliver where it came from.`,
+      blocked,
+    );
   const path = await packageFile(kind, document);
   return new Response(Readable.toWeb(createReadStream(path)) as ReadableStream, {
     headers: {

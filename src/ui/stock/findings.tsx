@@ -1,0 +1,229 @@
+'use client';
+import { useState } from 'react';
+import { type Finding, KINDS, type Kind, type StockJudgement } from '@/core/intake';
+import type { StepDraft } from '@/core/piece';
+import { Flag, NameDialog } from '../kit';
+
+type Filter = 'all' | Finding['level'];
+const LEVELS: [Finding['level'], string][] = [
+  ['blocker', 'Blockers'],
+  ['warning', 'Warnings'],
+  ['note', 'Notes'],
+];
+
+const keyOf = (f: Finding) => `${f.code} ${f.where ?? ''} ${f.message}`;
+
+/** Words of the button that mends a finding. */
+const BUTTONS: Partial<Record<string, string>> = {
+  'placing/turn': 'Turn it',
+  'placing/mirrored': 'Work it in',
+  'placing/uneven-scale': 'Work it in',
+  'placing/unapplied': 'Work it in',
+  'placing/far': 'Bring it home',
+  'placing/pivot': 'Centre it',
+  'texture/missing': 'Put it in',
+  'texture/unreadable': 'Put it in',
+  'texture/large': 'Make smaller',
+};
+const UNIT_WORDS: Record<string, string> = { '0.001': 'Treat as millimetres', '0.01': 'Treat as centimetres', '0.0254': 'Treat as inches' };
+
+function buttonWords(f: Finding): string {
+  if (f.code === 'placing/scale' && f.fix?.step === 'transform')
+    return UNIT_WORDS[String(f.fix.settings.factor)] ?? `Size it ×${f.fix.settings.factor}`;
+  return BUTTONS[f.code] ?? 'Mend';
+}
+
+export interface FindingsProps {
+  judged: StockJudgement;
+  kind: Kind | null;
+  busy: boolean;
+  onFix: (drafts: StepDraft[], all: boolean, changes: string[]) => void;
+  onDismiss: (f: Finding, reason: string | null) => void;
+  /** A typed width in millimetres, for what is of the wrong size. */
+  onWidth: (mm: number) => void;
+}
+
+/** What is wrong with a file, each with what its fix would change. The first fix of a blocker takes the ink. */
+export function Findings({ judged, kind, busy, onFix, onDismiss, onWidth }: FindingsProps) {
+  const [filter, setFilter] = useState<Filter>('all');
+  const [letting, setLetting] = useState<Finding | null>(null);
+  const [open, setOpen] = useState(false);
+  const { findings, dismissed, facts } = judged;
+  const shown = findings.filter((f) => filter === 'all' || f.level === filter);
+  const fixable = shown.filter((f) => f.fix);
+  const first = findings.find((f) => f.level === 'blocker' && f.fix);
+  return (
+    <section aria-label="Findings">
+      <div className="flex items-center gap-2 pt-2 pb-1.5">
+        <div className="detent" role="tablist" aria-label="Which findings">
+          <button type="button" role="tab" aria-selected={filter === 'all'} onClick={() => setFilter('all')}>
+            All <span className="num">{findings.length}</span>
+          </button>
+          {LEVELS.map(([level, words]) => {
+            const n = findings.filter((f) => f.level === level).length;
+            return (
+              n > 0 && (
+                <button key={level} type="button" role="tab" aria-selected={filter === level} onClick={() => setFilter(level)}>
+                  {words} <span className="num">{n}</span>
+                </button>
+              )
+            );
+          })}
+        </div>
+        {fixable.length > 1 && (
+          <button
+            type="button"
+            className={`fix ml-auto ${busy ? 'busy' : ''}`}
+            aria-disabled={busy}
+            onClick={() =>
+              !busy &&
+              onFix(
+                fixable.flatMap((f) => (f.fix ? [f.fix] : [])),
+                filter === 'all',
+                fixable.flatMap((f) => f.fix?.changes ?? []),
+              )
+            }
+          >
+            Mend {filter === 'all' ? 'all' : 'these'} <span className="num">{fixable.length}</span>
+          </button>
+        )}
+      </div>
+      {shown.map((f) => (
+        <Row
+          key={keyOf(f)}
+          finding={f}
+          main={f === first}
+          busy={busy}
+          widthNow={f.code === 'placing/scale' ? facts.sizeMm[kind ? KINDS[kind].told : 0] : null}
+          told={kind && KINDS[kind].told === 1 ? 'height' : 'width'}
+          onFix={() => f.fix && onFix([f.fix], false, f.fix.changes)}
+          onWidth={onWidth}
+          onLet={() => setLetting(f)}
+        />
+      ))}
+      {findings.length === 0 && (
+        <div className="finding">
+          <Flag kind="done" size={15} />
+          <span>Nothing is wrong with it.</span>
+        </div>
+      )}
+      {dismissed.length > 0 && (
+        <div className="pt-1">
+          <button type="button" className="link text-small" aria-expanded={open} onClick={() => setOpen(!open)}>
+            {dismissed.length} let be
+          </button>
+          {open &&
+            dismissed.map((f) => (
+              <div key={keyOf(f)} className="finding" style={{ gridTemplateColumns: '16px minmax(0,1fr) auto', alignItems: 'center' }}>
+                <Flag kind={f.level} size={15} />
+                <span className="soft min-w-0 break-words">
+                  {f.message} <span className="font-medium">{f.reason}</span>
+                </span>
+                <button type="button" className="fix" onClick={() => onDismiss(f, null)}>
+                  Take up again
+                </button>
+              </div>
+            ))}
+        </div>
+      )}
+      {letting && (
+        <NameDialog
+          title="Let this finding be"
+          label="Why it may stay"
+          initial="Meant so"
+          action="Let it be"
+          onClose={() => setLetting(null)}
+          onDone={(reason) => {
+            onDismiss(letting, reason);
+            setLetting(null);
+          }}
+        />
+      )}
+    </section>
+  );
+}
+
+function Row({
+  finding: f,
+  main,
+  busy,
+  widthNow,
+  told,
+  onFix,
+  onWidth,
+  onLet,
+}: {
+  finding: Finding;
+  main: boolean;
+  busy: boolean;
+  widthNow: number | null;
+  told: string;
+  onFix: () => void;
+  onWidth: (mm: number) => void;
+  onLet: () => void;
+}) {
+  const [typing, setTyping] = useState(false);
+  return (
+    <div className="finding" style={{ gridTemplateColumns: '16px minmax(0,1fr) auto' }} data-finding={f.code}>
+      <Flag kind={f.level} size={15} />
+      <span className="break-words min-w-0">
+        {f.message}
+        {f.where && !f.message.includes(f.where) ? <span className="soft"> {f.where}</span> : null}
+        {f.fix?.changes.slice(0, 3).map((c) => (
+          <span key={c} className="soft block text-micro leading-[14px]">
+            {c}
+          </span>
+        ))}
+        {(f.fix?.changes.length ?? 0) > 3 && (
+          <span className="soft block text-micro leading-[14px]">and {(f.fix?.changes.length ?? 0) - 3} more</span>
+        )}
+        {typing && widthNow !== null && (
+          <form
+            className="flex items-center gap-1.5 mt-1"
+            onSubmit={(e) => {
+              e.preventDefault();
+              const mm = Number(String(new FormData(e.currentTarget).get('mm')).replace(',', '.'));
+              if (mm > 0 && Number.isFinite(mm)) {
+                setTyping(false);
+                onWidth(mm);
+              }
+            }}
+          >
+            <input
+              className="field"
+              style={{ width: 90 }}
+              name="mm"
+              inputMode="decimal"
+              aria-label={`True ${told} in millimetres`}
+              required
+            />
+            <span className="soft">mm {told}</span>
+            <button type="submit" className="fix">
+              Size it
+            </button>
+          </form>
+        )}
+      </span>
+      <span className="flex gap-1.5 items-start">
+        {f.fix && (
+          <button
+            type="button"
+            className={`fix ${main ? 'fix-main' : ''} ${busy ? 'busy' : ''}`}
+            aria-disabled={busy}
+            onClick={() => !busy && onFix()}
+          >
+            {buttonWords(f)}
+          </button>
+        )}
+        {widthNow !== null && (
+          <button type="button" className="fix" onClick={() => setTyping(!typing)}>
+            Type a {told}
+          </button>
+        )}
+        <button type="button" className="fix" title="Leave it as it is, with a reason" onClick={onLet}>
+          Let be
+        </button>
+      </span>
+    </div>
+  );
+}

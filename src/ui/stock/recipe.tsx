@@ -1,0 +1,75 @@
+'use client';
+import type { RecipeStep } from '@/core/piece';
+
+const OPS: Record<string, string> = {
+  'not-finite': 'broken vertices out',
+  degenerate: 'empty triangles out',
+  duplicates: 'repeated triangles out',
+  flipped: 'triangles faced outwards',
+  normals: 'normals computed',
+  tangents: 'broken tangents out',
+  weld: 'vertices shared',
+  unused: 'unused vertices out',
+  'inner-shells': 'hidden shapes out',
+  crumbs: 'crumbs out',
+  'merge-materials': 'equal materials joined',
+  opaque: 'needless blending off',
+  'single-sided': 'drawn from outside only',
+  lit: 'light taken',
+  unlit: 'unlit',
+  'four-influences': 'four bones a vertex',
+  weights: 'weights sum to 1',
+  'unused-bones': 'idle bones out',
+  'constant-tracks': 'still tracks cut',
+  resize: 'pictures made smaller',
+  'drop-alpha': 'idle alpha out',
+  merge: 'equal pictures joined',
+  roles: 'normal maps put in their role',
+  pack: 'occlusion packed',
+};
+
+const factor = (x: number) => `×${Number(x.toPrecision(4))}`;
+
+/** A step in a few words. */
+export function stepWords(s: RecipeStep): string {
+  if (s.step === 'mend') return `Mend: ${s.settings.ops.map((o) => OPS[o]).join(', ')}`;
+  if (s.step === 'texture')
+    return `Pictures: ${s.settings.ops.map((o) => (o === 'resize' ? `at most ${s.settings.maxEdge} px` : OPS[o])).join(', ')}`;
+  if (s.step === 'relink') return `Relink: ${s.settings.links.map((l) => l.name.replace(/^.*[/\\]/, '')).join(', ')}`;
+  const { factor: f, turnDeg, shiftM, apply } = s.settings;
+  const parts = [
+    f !== 1 && `size ${factor(f)}`,
+    (turnDeg.yaw || turnDeg.pitch || turnDeg.roll) &&
+      `turn ${[turnDeg.yaw && `${turnDeg.yaw}° yaw`, turnDeg.pitch && `${turnDeg.pitch}° pitch`, turnDeg.roll && `${turnDeg.roll}° roll`].filter(Boolean).join(', ')}`,
+    shiftM.some((x) => x !== 0) && 'moved to its middle',
+    apply && 'node turns worked in',
+  ].filter(Boolean);
+  return `Transform: ${parts.join('; ')}`;
+}
+
+/** What has been done to the file, step by step; each can be taken back. The original stays as it came. */
+export function RecipeSteps({ steps, busy, onSet }: { steps: readonly RecipeStep[]; busy: boolean; onSet: (steps: RecipeStep[]) => void }) {
+  if (steps.length === 0) return null;
+  return (
+    <section aria-label="Recipe" className="pt-2">
+      <div className="flex items-baseline gap-2 pb-1">
+        <h4 className="text-[13px] font-semibold">Done to it</h4>
+        <span className="text-micro soft">the original stays as it came</span>
+        <button type="button" className="fix ml-auto" aria-disabled={busy} onClick={() => !busy && onSet([])}>
+          As delivered
+        </button>
+      </div>
+      <ol>
+        {steps.map((s, i) => (
+          <li key={s.id} className="finding" style={{ gridTemplateColumns: '16px minmax(0,1fr) auto', alignItems: 'center' }}>
+            <span className="num text-micro soft">{i + 1}</span>
+            <span className="break-words min-w-0">{stepWords(s)}</span>
+            <button type="button" className="fix" aria-disabled={busy} onClick={() => !busy && onSet(steps.filter((x) => x.id !== s.id))}>
+              Take back
+            </button>
+          </li>
+        ))}
+      </ol>
+    </section>
+  );
+}
