@@ -11,7 +11,7 @@ function skinnedPrimitives(document: Document): Primitive[] {
   return [...out];
 }
 
-/** The four heaviest influences of each vertex, made to sum to 1. Ties go to the lower slot. */
+/** The four heaviest influences of each vertex, made to sum to 1. Ties go to the one named first. */
 function keepFour(document: Document, p: Primitive): void {
   const sets = weightSets(p);
   const joints = Array.from({ length: sets }, (_, s) => readFloats(p.getAttribute(`JOINTS_${s}`) as never));
@@ -20,7 +20,15 @@ function keepFour(document: Document, p: Primitive): void {
   const j = new Uint16Array(n * 4);
   const w = new Float32Array(n * 4);
   for (let v = 0; v < n; v++) {
-    const all = Array.from({ length: sets * 4 }, (_, i) => ({ i, w: weights[i >> 2][v * 4 + (i & 3)], j: joints[i >> 2][v * 4 + (i & 3)] }))
+    // a bone that is named twice counts once, with both weights
+    const of = new Map<number, number>();
+    for (let s = 0; s < sets; s++)
+      for (let k = 0; k < 4; k++) {
+        const weight = weights[s][v * 4 + k];
+        if (weight > 0) of.set(joints[s][v * 4 + k], (of.get(joints[s][v * 4 + k]) ?? 0) + weight);
+      }
+    const all = [...of]
+      .map(([joint, weight], i) => ({ i, w: weight, j: joint }))
       .sort((a, b) => b.w - a.w || a.i - b.i)
       .slice(0, 4);
     const sum = all.reduce((s, x) => s + x.w, 0) || 1;
