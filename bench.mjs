@@ -1,11 +1,12 @@
-// Speed and memory, measured as ratios in one run: the machine's own pace divides out.
+// Speed and memory, measured as ratios in one run: the machine's own pace divides out. With "intake": a comparison of readers.
 
 import { pathToFileURL } from 'node:url';
 import { build } from 'esbuild';
 
+const which = process.argv[2] === 'intake' ? 'corpus' : 'bench';
 await build({
-  entryPoints: ['demo/bench.ts'],
-  outfile: 'dist/bench.js',
+  entryPoints: [`demo/${which}.ts`],
+  outfile: `dist/${which}.js`,
   bundle: true,
   platform: 'node',
   target: 'node20',
@@ -14,4 +15,4 @@ await build({
   alias: { '@': './src' },
   logLevel: 'warning',
 });
-await import(pathToFileURL('dist/bench.js').href);
+await import(pathToFileURL(`dist/${which}.js`).href);

@@ -1,6 +1,9 @@
 /** `node dist/demo/write.js FOLDER`: writes the demo models as files, for tests and for trying things out. */
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import { capeGlb } from './models/cape';
+import { crownGlb } from './models/crown';
+import { dropGlb } from './models/drop';
 import { helmetGlb } from './models/helmet';
 import { spectaclesGlb } from './models/spectacles';
 
@@ -9,3 +12,6 @@ if (!folder) throw new Error('Name a folder.');
 await mkdir(folder, { recursive: true });
 await writeFile(join(folder, 'divers-helmet.glb'), await helmetGlb());
 await writeFile(join(folder, 'tide-glass-spectacles.glb'), await spectaclesGlb());
+await writeFile(join(folder, 'kelp-crown.glb'), await crownGlb());
+await writeFile(join(folder, 'pearl-drop.glb'), await dropGlb());
+await writeFile(join(folder, 'oilskin-cape.glb'), await capeGlb());

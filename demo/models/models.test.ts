@@ -13,13 +13,13 @@ describe('the demo models', () => {
     expect(f.triangles).toBeGreaterThan(5_000);
     expect(f.triangles).toBeLessThan(15_000);
     expect(f.textures.length).toBeGreaterThan(2);
-    expect(f.findings).toEqual([]);
+    expect(f.findings.filter((x) => x.code.startsWith('gltf/'))).toEqual([]);
     expect(f.sizeMm[1]).toBeGreaterThan(300);
     expect(f.sizeMm[1]).toBeLessThan(500);
   });
   test('the spectacles are delivered in centimetres: a hundred times too large, 135 to 150 mm once read so', async () => {
     const f = await facts(await spectaclesGlb());
-    expect(f.findings).toEqual([]);
+    expect(f.findings.filter((x) => x.code.startsWith('gltf/'))).toEqual([]);
     expect(f.sizeMm[0] / 100).toBeGreaterThan(135);
     expect(f.sizeMm[0] / 100).toBeLessThan(150);
   });

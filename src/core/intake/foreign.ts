@@ -187,6 +187,29 @@ const READERS: Partial<Record<Importer['id'], (bytes: Uint8Array) => ForeignReco
   obj: readObj,
 };
 
+/** Names in files are in any encoding; the converter copies their bytes, and JSON must be UTF-8. */
+function settleText(glb: Uint8Array): Uint8Array {
+  const view = new DataView(glb.buffer, glb.byteOffset, glb.byteLength);
+  if (glb.length < 20) return glb;
+  const length = view.getUint32(12, true);
+  const json = glb.subarray(20, 20 + length);
+  try {
+    new TextDecoder('utf-8', { fatal: true }).decode(json);
+    return glb;
+  } catch {
+    const text = new TextEncoder().encode(latin(json).replace(/\s+$/, ''));
+    const padded = Math.ceil(text.length / 4) * 4;
+    const out = new Uint8Array(20 + padded + glb.length - 20 - length).fill(0x20);
+    out.set(glb.subarray(0, 20));
+    out.set(text, 20);
+    out.set(glb.subarray(20 + length), 20 + padded);
+    const to = new DataView(out.buffer);
+    to.setUint32(8, out.length, true);
+    to.setUint32(12, padded, true);
+    return out;
+  }
+}
+
 /** What the converter writes on every material, needed or not: out where it says no more than the default. */
 function tidy(document: Document): void {
   const root = document.getRoot();
@@ -253,7 +276,7 @@ export async function readForeign(
       `The ${importer.label.split(' ')[0]} could not be read: its contents are broken or of a version that is not known (${(error as Error).message.slice(0, 120)}). Export it again, if possible as glTF.`,
     );
   }
-  const read = await readGltf(glb, decoders, companions);
+  const read = await readGltf(settleText(glb), decoders, companions);
   tidy(read.document);
   await settlePictures(read.document, toPng);
   if (read.document.getRoot().listMeshes().length === 0 && read.document.getRoot().listAnimations().length === 0)

@@ -3,7 +3,7 @@ import type { Document } from '@gltf-transform/core';
 import { emptyBox, growBox } from '../math/box';
 import { posedPrimitives, restPose, sceneNodes } from '../motion/pose';
 import { conformance, type ValidatorIssue } from './check/conformance';
-import { type CheckContext, isGlass, type Picture, placedPrimitives } from './check/context';
+import { type CheckContext, finding, isGlass, type Picture, placedPrimitives } from './check/context';
 import { checkGeometry } from './check/geometry';
 import { checkMaterials } from './check/materials';
 import { checkNodes } from './check/nodes';
@@ -120,6 +120,9 @@ export function inspectModel(read: Pick<ReadGltf, 'document' | 'format'>, bytes:
   const broken: WantedPicture[] = brokenPictures(document, pictures, wanted.byTexture, given.pictures !== undefined);
   const findings: Finding[] = [
     ...conformance(extras.issues),
+    ...(vertices === 0 && model.clips.length === 0
+      ? [finding('scene/empty', 'warning', 'Nothing in it is drawn. Was the selection empty when it was exported?')]
+      : []),
     ...checkNodes(context, box),
     ...checkTextures(context),
     ...checkGeometry(context),

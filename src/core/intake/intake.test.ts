@@ -7,7 +7,9 @@ import {
   INTAKE_LIMITS,
   IntakeError,
   inspectModel,
+  judgeFindings,
   openGltf,
+  ownCredit,
   readGltf,
   readModel,
   sceneSize,
@@ -43,8 +45,8 @@ describe('inspectModel', () => {
       textures: [],
       clips: [],
       missing: [],
-      findings: [],
     });
+    expect(facts.findings.map((f) => f.code)).toEqual(['placing/far']);
     expect(facts.sizeMm).toEqual([100, 200, 300]);
   });
 
@@ -118,9 +120,12 @@ describe('inspectModel', () => {
       ],
     });
     expect(facts.findings).toEqual([
-      { code: 'gltf/invalid', level: 'blocker', message: 'first [A] (2 places)', where: '/a' },
-      expect.objectContaining({ code: 'texture/missing', level: 'warning', where: 'brass.png' }),
+      { code: 'gltf/invalid', level: 'blocker', message: 'first (2 places) [A]', where: '/a' },
+      { code: 'gltf/doubtful', level: 'warning', message: 'only a warning [B]' },
     ]);
+    expect(judgeFindings(facts, { kind: null, credit: ownCredit(facts), changed: false, pictures: [] })).toContainEqual(
+      expect.objectContaining({ code: 'texture/missing', level: 'warning', where: 'brass.png' }),
+    );
     expect(facts.missing).toEqual(['brass.png']);
   });
 });
@@ -200,7 +205,9 @@ describe('findImporter', () => {
     expect(findImporter(await boxGlb())?.id).toBe('glb');
     expect(findImporter(new TextEncoder().encode('\ufeff  {"asset":{}}'))?.id).toBe('gltf');
     expect(findImporter(new Uint8Array([0x50, 0x4b, 3, 4]))?.id).toBe('zip');
-    expect(findImporter(new TextEncoder().encode('ply\n'))).toBeNull();
-    expect(IMPORTERS.flatMap((i) => i.extensions)).toEqual(['.glb', '.gltf', '.zip']);
+    expect(findImporter(new TextEncoder().encode('dear diary'))).toBeNull();
+    expect(IMPORTERS.flatMap((i) => i.extensions)).toEqual(
+      expect.arrayContaining(['.glb', '.gltf', '.zip', '.fbx', '.obj', '.dae', '.ply', '.stl', '.3ds']),
+    );
   });
 });

@@ -100,6 +100,15 @@ function drawnVertices(prim: Primitive, count: number): Uint32Array {
   return Uint32Array.from(out);
 }
 
+/** Without triangles that name a vertex that is not there. */
+function wholeTriangles(list: Uint32Array, count: number): Uint32Array {
+  if (list.length % 3 === 0 && list.every((i) => i < count)) return list;
+  const out: number[] = [];
+  for (let t = 0; t + 2 < list.length; t += 3)
+    if (list[t] < count && list[t + 1] < count && list[t + 2] < count) out.push(list[t], list[t + 1], list[t + 2]);
+  return Uint32Array.from(out);
+}
+
 const uvsOf = (prim: Primitive): Float32Array | null => {
   const a = prim.getAttribute('TEXCOORD_0');
   return a ? floats(a) : null;
@@ -134,7 +143,7 @@ function readPrimitive(prim: Primitive): ModelPrimitive | null {
   const triangles = triangleList(prim, count);
   return {
     positions,
-    triangles: triangles.every((i) => i < count) ? triangles : triangles.filter((i) => i < count),
+    triangles: wholeTriangles(triangles, count),
     drawn: drawnVertices(prim, count),
     joints,
     weights,

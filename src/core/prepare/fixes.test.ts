@@ -1,8 +1,23 @@
 /** Every finding: a thing with the fault has it, its twin has nothing; every fix takes it away, twice does no more, and the result is valid glTF. */
-import { type Document, WebIO } from '@gltf-transform/core';
+import { type Accessor, type Document, WebIO } from '@gltf-transform/core';
 import { ALL_EXTENSIONS, KHRMaterialsUnlit } from '@gltf-transform/extensions';
 import { validateBytes } from 'gltf-validator';
 import { describe, expect, test } from 'vitest';
+import {
+  accessor,
+  addClip,
+  addShape,
+  addTexture,
+  BLUE,
+  BRASS,
+  createRigged,
+  createThing,
+  cube,
+  picture,
+  type Rigged,
+  setIndex,
+  type Thing,
+} from '../../../e2e/support/faulty';
 import { nodePictures } from '../../worker/node/pictures';
 import {
   createGltfIo,
@@ -18,21 +33,6 @@ import {
   readGltf,
   type StockFacts,
 } from '../intake';
-import {
-  accessor,
-  addClip,
-  addShape,
-  addTexture,
-  BLUE,
-  BRASS,
-  createRigged,
-  createThing,
-  cube,
-  picture,
-  type Rigged,
-  setIndex,
-  type Thing,
-} from '../intake/faulty';
 import type { RecipeStep, StepDraft } from '../piece/recipe';
 import { readPictures, runRecipe } from './index';
 
@@ -80,7 +80,7 @@ const CUBE: [code: string, spoil: Spoil<Thing>, mends: boolean][] = [
     (t) =>
       addShape(t, {
         position: [0.05, 0.05, -0.05, 0.05, 0.05, 0.05, 0.09, 0.09, 0],
-        normal: [0.707, -0.707, 0, 0.707, -0.707, 0, 0.707, -0.707, 0],
+        normal: [0.71, -0.71, 0, 0.71, -0.71, 0, 0.71, -0.71, 0],
         uv: [0.01, 0.01, 0.012, 0.01, 0.01, 0.012],
         index: [0, 1, 2],
       }),
@@ -354,15 +354,15 @@ describe('a fault, its twin and its fix', () => {
     ] as const) {
       const t = await createRigged();
       const skin = t.document.getRoot().listSkins()[0];
-      const m = skin.getInverseBindMatrices();
-      const all = [...(m?.getArray() as Float32Array)];
+      const m = skin.getInverseBindMatrices() as Accessor;
+      const all = [...(m.getArray() as Float32Array)];
       for (let i = 2; i < bones; i++) {
         const node = t.document.createNode(`b${i}`);
         t.bones[1].addChild(node);
         skin.addJoint(node);
         all.push(1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1);
       }
-      m?.setArray(new Float32Array(all));
+      m.setArray(new Float32Array(all));
       expect(codes(judge(await inspect(await io().writeBinary(t.document)))).includes('rig/bones-over')).toBe(told);
     }
   });
@@ -431,12 +431,12 @@ describe('what fixes keep', () => {
     const [found] = judge(await inspect(glb)).filter((f) => f.code === 'geometry/flipped');
     const mended: Document = await io().readBinary((await run(glb, [found.fix as StepDraft])) as Uint8Array<ArrayBuffer>);
     const p = mended.getRoot().listMeshes()[0].listPrimitives()[0];
-    const [position, normal] = [p.getAttribute('POSITION'), p.getAttribute('NORMAL')];
-    for (let i = 0; i < (position?.getCount() ?? 0); i++) {
-      const n = normal?.getElement(i, []) as number[];
+    const [position, normal] = [p.getAttribute('POSITION') as Accessor, p.getAttribute('NORMAL') as Accessor];
+    for (let i = 0; i < position.getCount(); i++) {
+      const n = normal.getElement(i, []);
       const axis = n.map(Math.abs).indexOf(Math.max(...n.map(Math.abs)));
       expect(Math.abs(n[axis])).toBeCloseTo(1, 6);
-      expect(Math.sign((position?.getElement(i, []) as number[])[axis])).toBe(Math.sign(n[axis]));
+      expect(Math.sign(position.getElement(i, [])[axis])).toBe(Math.sign(n[axis]));
     }
   });
 

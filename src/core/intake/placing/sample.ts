@@ -17,7 +17,7 @@ const MAX_TRIANGLES = 2_000_000;
  * `count` points, by area, seeded. Triangles that are not finite are left out; none at all gives no points.
  * @param seeThrough mesh, primitive → whether its material is glass
  */
-export function sampleSurface(model: Model, seeThrough: (mesh: number, primitive: number) => boolean, count = 5_000): SurfaceSample {
+export function sampleSurface(model: Model, seeThrough: (mesh: number, primitive: number) => boolean, count = 3_000): SurfaceSample {
   const corners: [Float32Array, number, number, number][] = [];
   const areas: number[] = [];
   const clear: boolean[] = [];

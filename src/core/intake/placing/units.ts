@@ -48,12 +48,13 @@ function reason(kind: Kind, sizeMm: readonly number[], factor: number): string {
  */
 export function guessUnit(kind: Kind, sizeMm: readonly [number, number, number]): UnitGuess | null {
   if (!sizeMm.every(Number.isFinite) || Math.max(...sizeMm) <= 0) return null;
-  const { usualMm, spread } = KINDS[kind];
+  const { usualMm, spread, leastMm } = KINDS[kind];
   const scores = UNITS.map(({ factor, prior }) =>
     sizeMm.reduce((s, mm, k) => {
       const off = Math.log(Math.max(mm * factor, 1e-6) / usualMm[k]) / spread[k];
       // heavy tails: one odd measure must not decide alone
-      return s - 2.5 * Math.log1p((off * off) / 5);
+      const tooSmall = mm * factor < leastMm[k] ? 4 : 0;
+      return s - 2.5 * Math.log1p((off * off) / 5) - tooSmall;
     }, prior),
   );
   const top = Math.max(...scores);
