@@ -32,9 +32,9 @@ describe('uploads', () => {
     const glb = rawGlb({ asset: { version: '2.0' }, buffers: [{ byteLength: bytes }] }, randomBytes(bytes));
     const answer = await v.upload(piece, [['large.glb', glb]]);
     expect(answer.status).toBe(201);
-    const back = await v.get(`/api/pieces/${piece}/assets/${answer.body.item.original}`);
+    const back = await v.get(`/api/pieces/${piece}/assets/${answer.body.items[0].item.original}`);
     expect(sha256(back.body)).toBe(sha256(glb));
-    expect(answer.body.item.original).toBe(sha256(glb));
+    expect(answer.body.items[0].item.original).toBe(sha256(glb));
   });
 
   test.runIf(existsSync(MODELS))('a glTF with its files, in one go and as a zip in folders, is the same model', async () => {
@@ -48,9 +48,15 @@ describe('uploads', () => {
     );
     const zipped = await v.upload(piece, [['box.zip', zip]]);
     expect([loose.status, zipped.status]).toEqual([201, 201]);
-    expect(loose.body.facts).toMatchObject({ format: 'gltf', triangles: 12, vertices: 24, sizeMm: [1000, 1000, 1000], missing: [] });
-    expect(loose.body.facts.textures[0]).toMatchObject({ width: 211, height: 211, type: 'image/png' });
-    expect(zipped.body.item.model).toBe(loose.body.item.model);
+    expect(loose.body.items[0].asset.facts).toMatchObject({
+      format: 'gltf',
+      triangles: 12,
+      vertices: 24,
+      sizeMm: [1000, 1000, 1000],
+      missing: [],
+    });
+    expect(loose.body.items[0].asset.facts.textures[0]).toMatchObject({ width: 211, height: 211, type: 'image/png' });
+    expect(zipped.body.items[0].item.model).toBe(loose.body.items[0].item.model);
     expect((await v.upload(piece, [files.find(([n]) => n.endsWith('.gltf')) as [string, Uint8Array]])).body.error.code).toBe(
       'file/missing-buffer',
     );
@@ -60,7 +66,29 @@ describe('uploads', () => {
   test.each<[string, () => Promise<[string, Uint8Array][]>, string]>([
     ['an empty file', async () => [['empty.glb', new Uint8Array()]], 'file/empty'],
     ['a GLB cut in half', async () => [['half.glb', (await boxGlb()).slice(0, 900)]], 'glb/truncated'],
-    ['a picture named .glb', async () => [['not.glb', new Uint8Array([0x89, 0x50, 0x4e, 0x47, 1, 2, 3])]], 'gltf/json'],
+    ['a picture named .glb', async () => [['not.glb', new Uint8Array([0x89, 0x50, 0x4e, 0x47, 1, 2, 3])]], 'file/wrong-name'],
+    [
+      'a broken picture',
+      async () => [['torn.png', new Uint8Array([0x89, 0x50, 0x4e, 0x47, 13, 10, 26, 10, 1, 2, 3])]],
+      'picture/unreadable',
+    ],
+    [
+      'an STL that lies about its triangles',
+      async () => [['lie.stl', Uint8Array.from({ length: 134 }, (_, i) => (i === 80 ? 9 : 0))]],
+      'stl/truncated',
+    ],
+    [
+      'an FBX of random bytes',
+      async () => [
+        [
+          'noise.fbx',
+          Uint8Array.from({ length: 4000 }, (_, i) =>
+            i < 21 ? 'Kaydara FBX Binary  \0'.charCodeAt(i) : i === 24 ? 0x1c : i === 23 ? 0xe8 : i < 27 ? 0 : (i * 7919) % 251,
+          ),
+        ],
+      ],
+      'fbx/truncated',
+    ],
     ['a file of no kind', async () => [['notes.txt', strToU8('hello')]], 'file/unknown'],
     [
       'two models at once in a zip',
@@ -98,9 +126,12 @@ describe('uploads', () => {
   });
 });
 
+/** Said by the user: own work may be delivered. */
+const OWN = { author: '', source: '', licence: 'own-work' };
+
 describe('bundles', () => {
   test('read into another yard give the same piece, the same blobs, the same package; one byte edited, nothing', async () => {
-    const { item } = (await v.upload(piece, [['box.glb', await boxGlb([0.07, 0.02, 0.05])]])).body;
+    const item = { ...(await v.upload(piece, [['box.glb', await boxGlb([0.07, 0.02, 0.05])]])).body.items[0].item, credit: OWN };
     const made = await v.newPiece('Travelling box');
     await v.post(`/api/pieces/${made}/edits`, {
       saveId: 's',
@@ -156,8 +187,8 @@ describe('collectBlobs', () => {
     const db = testDatabase();
     const days = (n: number) => new Date(Date.now() + n * 86_400_000);
     const [kept, loose] = [
-      (await v.upload(piece, [['kept.glb', await boxGlb([0.011, 0.012, 0.013])]])).body.item,
-      (await v.upload(piece, [['loose.glb', await boxGlb([0.021, 0.022, 0.023])]])).body.item,
+      (await v.upload(piece, [['kept.glb', await boxGlb([0.011, 0.012, 0.013])]])).body.items[0].item,
+      (await v.upload(piece, [['loose.glb', await boxGlb([0.021, 0.022, 0.023])]])).body.items[0].item,
     ];
     const holder = await v.newPiece('Holder');
     await v.post(`/api/pieces/${holder}/edits`, {

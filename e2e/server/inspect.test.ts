@@ -57,8 +57,10 @@ describe('./scaphos inspect --json', () => {
       textures: [],
       clips: [],
       missing: [],
-      findings: [],
+      units: null,
+      orientation: null,
     });
+    expect((run.rows[0].findings as { code: string }[]).map((f) => f.code)).toEqual(['licence/unknown']);
     expect(run.rows[1]).toEqual({
       file: '/not/there.glb',
       readable: false,

@@ -11,6 +11,7 @@ export interface TestSite {
   url: string;
   dbUrl: string;
   dataDir: string;
+  pid: number;
   /** Only the database: what the application says without it is a test of its own. */
   stopDatabase: () => Promise<void>;
   stop: () => Promise<void>;
@@ -36,6 +37,7 @@ export async function startTestSite(env: Record<string, string> = {}): Promise<T
       url: `http://127.0.0.1:${port}`,
       dbUrl: db.url,
       dataDir,
+      pid: site.pid,
       stopDatabase: db.stop,
       stop: async () => {
         await site.stop();
@@ -56,5 +58,6 @@ export default async function setup(): Promise<() => Promise<void>> {
   process.env.SCAPHOS_DB_URL = site.dbUrl;
   process.env.SCAPHOS_DATA = site.dataDir;
   process.env.SCAPHOS_LOG = 'error';
+  process.env.SCAPHOS_TEST_PID = String(site.pid);
   return site.stop;
 }

@@ -219,6 +219,8 @@ function tidy(document: Document): void {
     const ior = m.getExtension('KHR_materials_ior') as { getIOR(): number } | null;
     if (ior && !(ior.getIOR() >= 1 && Math.abs(ior.getIOR() - 1.5) > 1e-3)) m.setExtension('KHR_materials_ior', null);
   }
+  // a stand-in of the converter's own that nothing wears
+  for (const m of root.listMaterials()) if (m.listParents().every((p) => p.propertyType === 'Root')) m.dispose();
   for (const e of root.listExtensionsUsed())
     if (e.extensionName.startsWith('KHR_materials_') && !root.listMaterials().some((m) => m.getExtension(e.extensionName))) e.dispose();
   root.getAsset().generator = 'Scaphos';

@@ -1,0 +1,192 @@
+/**
+ * 2 000 seeded mutations: most read one after another in one process (which must not die, nor be silent for 10 s), some sent to the
+ * server, whose memory must not grow. SCAPHOS_FUZZ_SERVER=1000 sends that many there.
+ */
+import { type ChildProcess, fork } from 'node:child_process';
+import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { WebIO } from '@gltf-transform/core';
+import { build } from 'esbuild';
+import { zipSync } from 'fflate';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { seededRandom } from '@/core/math';
+import { BRASS, createRigged, createThing, picture } from '../support/faulty';
+import { closeTestDatabase, signedIn } from '../support/http';
+
+const TOTAL = 2000;
+const TO_SERVER = Number(process.env.SCAPHOS_FUZZ_SERVER ?? 300);
+const HANG_MS = 10_000;
+const MODELS = '/usr/share/assimp/models';
+
+const dir = mkdtempSync(join(tmpdir(), 'scaphos-fuzz-'));
+const random = seededRandom(20261123);
+const below = (n: number) => Math.floor(random() * n);
+const text = (s: string) => new TextEncoder().encode(s);
+
+interface Seed {
+  name: string;
+  bytes: Uint8Array;
+  /** Bytes that are its header. */
+  header: number;
+}
+const seeds: Seed[] = [];
+beforeAll(async () => {
+  const io = new WebIO();
+  const glb = await io.writeBinary((await createThing()).document);
+  const rigged = await io.writeBinary((await createRigged()).document);
+  const jsonEnd = (b: Uint8Array) => 20 + new DataView(b.buffer, b.byteOffset).getUint32(12, true);
+  seeds.push({ name: 'thing.glb', bytes: glb, header: jsonEnd(glb) }, { name: 'rigged.glb', bytes: rigged, header: jsonEnd(rigged) });
+  const obj = text(`v 0 0 0\nv 1 0 0\nv 0 1 0\nv 0 0 1\nvt 0 0\nvn 0 0 1\n${'f 1/1/1 2/1/1 3/1/1\nf 1 3 4\nf 1 4 2\nf 2 4 3\n'.repeat(8)}`);
+  seeds.push({ name: 'tetra.obj', bytes: obj, header: 32 });
+  const stl = new Uint8Array(84 + 50 * 12);
+  new DataView(stl.buffer).setUint32(80, 12, true);
+  for (let i = 84; i < stl.length; i++) stl[i] = (i * 37) % 120;
+  seeds.push({ name: 'noise.stl', bytes: stl, header: 84 });
+  seeds.push({
+    name: 'square.ply',
+    bytes: text(
+      'ply\nformat ascii 1.0\nelement vertex 4\nproperty float x\nproperty float y\nproperty float z\nelement face 2\nproperty list uchar int vertex_indices\nend_header\n0 0 0\n1 0 0\n1 1 0\n0 1 0\n3 0 1 2\n3 0 2 3\n',
+    ),
+    header: 160,
+  });
+  seeds.push({ name: 'thing.zip', bytes: zipSync({ 'a/thing.glb': glb, 'b/map.png': await picture(16, 16, BRASS) }), header: 40 });
+  seeds.push({ name: 'map.png', bytes: await picture(16, 16, BRASS), header: 33 });
+  for (const [file, header] of [
+    ['FBX/phong_cube.fbx', 200],
+    ['FBX/box.fbx', 2000],
+    ['Collada/cube_triangulate.dae', 800],
+    ['3DS/cube_with_diffuse_texture.3DS', 30],
+    ['glTF2/BoxTextured-glTF-Embedded/BoxTextured.gltf', 600],
+  ] as const) {
+    const path = join(MODELS, file);
+    if (existsSync(path)) seeds.push({ name: file.slice(file.lastIndexOf('/') + 1), bytes: new Uint8Array(readFileSync(path)), header });
+  }
+});
+afterAll(async () => {
+  rmSync(dir, { recursive: true, force: true });
+  await closeTestDatabase();
+});
+
+interface Mutant {
+  name: string;
+  bytes: Uint8Array;
+  pastHeader: boolean;
+}
+
+/** Flips, cuts or splices; two in three past the header. */
+function mutate(): Mutant {
+  const seed = seeds[below(seeds.length)];
+  const past = random() < 0.66;
+  const at = () =>
+    past ? seed.header + below(Math.max(1, seed.bytes.length - seed.header)) : below(Math.min(seed.header, seed.bytes.length));
+  let bytes = seed.bytes.slice();
+  const kind = below(3);
+  if (kind === 0) for (let i = 1 + below(8); i > 0; i--) bytes[Math.min(at(), bytes.length - 1)] ^= 1 << below(8);
+  else if (kind === 1) bytes = bytes.slice(0, at());
+  else {
+    const other = seeds[below(seeds.length)].bytes;
+    const [to, from, n] = [at(), below(other.length), 1 + below(200)];
+    bytes = new Uint8Array([...bytes.subarray(0, to), ...other.subarray(from, from + n), ...bytes.subarray(to + (random() < 0.5 ? n : 0))]);
+  }
+  return { name: seed.name, bytes, pastHeader: past };
+}
+
+async function startRunner(): Promise<ChildProcess> {
+  const child = fork(join(process.cwd(), 'dist', 'fuzz-runner.js'), [], {
+    stdio: ['ignore', 'ignore', 'pipe', 'ipc'],
+    execArgv: ['--stack-size=3000'],
+  });
+  await new Promise((r) => child.once('message', r));
+  return child;
+}
+
+const report = (title: string, outcomes: Map<string, number>) =>
+  console.log(
+    `${title}\n${[...outcomes]
+      .sort((a, b) => b[1] - a[1])
+      .map(([k, n]) => `  ${String(n).padStart(5)} ${k}`)
+      .join('\n')}`,
+  );
+
+test('mutated files: read or refused with a code, no death, no silence', { timeout: 900_000 }, async () => {
+  await build({
+    entryPoints: ['e2e/support/fuzz-runner.ts'],
+    outfile: 'dist/fuzz-runner.js',
+    bundle: true,
+    platform: 'node',
+    target: 'node20',
+    format: 'esm',
+    packages: 'external',
+    alias: { '@': './src' },
+  });
+  const outcomes = new Map<string, number>();
+  const bad: string[] = [];
+  let past = 0;
+  let runner = await startRunner();
+  for (let i = 0; i < TOTAL - TO_SERVER; i++) {
+    const m = mutate();
+    if (m.pastHeader) past++;
+    const path = join(dir, 'mutant');
+    writeFileSync(path, m.bytes);
+    const outcome = await new Promise<string>((resolve) => {
+      const timer = setTimeout(() => resolve('silent for 10 s'), HANG_MS);
+      const done = (what: string) => {
+        clearTimeout(timer);
+        runner.removeAllListeners();
+        resolve(what);
+      };
+      runner.once('message', (a: { outcome: string }) => done(a.outcome));
+      runner.once('exit', (code, signal) => done(`died with ${code ?? signal}`));
+      runner.send({ name: m.name, path });
+    });
+    outcomes.set(outcome, (outcomes.get(outcome) ?? 0) + 1);
+    // what a disposable process is for: it may end, and is told as unreadable; more than a handful would be a fault of ours
+    if (/^(silent|died|unexpected)/.test(outcome)) {
+      bad.push(`mutation ${i} of ${m.name}: ${outcome}`);
+      runner.kill('SIGKILL');
+      runner = await startRunner();
+    }
+  }
+  runner.kill('SIGKILL');
+  report(`${TOTAL - TO_SERVER} mutations in one process, ${past} past the header`, outcomes);
+  expect(past / (TOTAL - TO_SERVER)).toBeGreaterThan(0.3);
+  expect(outcomes.get('read') ?? 0).toBeGreaterThan(100);
+  expect(outcomes.size).toBeGreaterThan(8);
+  expect(bad).toEqual([]);
+});
+
+const residentMb = () => {
+  const status = readFileSync(`/proc/${process.env.SCAPHOS_TEST_PID}/statm`, 'utf8').split(' ');
+  return (Number(status[1]) * 4096) / 1e6;
+};
+
+test('mutated files sent to the server: it answers, and its memory stays', { timeout: 1_800_000 }, async () => {
+  const v = await signedIn();
+  const piece = await v.newPiece('Fuzz');
+  const outcomes = new Map<string, number>();
+  const memory: number[] = [];
+  const send = async () => {
+    const m = mutate();
+    const started = performance.now();
+    const { status, body } = await v.upload(piece, [[m.name, m.bytes]]);
+    expect(performance.now() - started).toBeLessThan(HANG_MS);
+    expect([201, 422, 413]).toContain(status);
+    const what = status === 201 ? 'read' : body.error.code;
+    outcomes.set(what, (outcomes.get(what) ?? 0) + 1);
+    memory.push(residentMb());
+  };
+  const waiting = Array.from({ length: TO_SERVER });
+  await Promise.all(
+    [0, 1].map(async () => {
+      while (waiting.pop() !== undefined || memory.length === 0) await send();
+    }),
+  );
+  report(`${TO_SERVER} mutations sent to the server`, outcomes);
+  const half = Math.floor(Math.min(500, TO_SERVER / 2.5));
+  const mean = (list: number[]) => list.reduce((s, x) => s + x, 0) / list.length;
+  const [before, last] = [mean(memory.slice(-2 * half, -half)), mean(memory.slice(-half))];
+  console.log(`server memory: ${before.toFixed(1)} MB over ${half}, then ${last.toFixed(1)} MB over ${half}`);
+  expect(last / before).toBeLessThan(1.05);
+  expect((await v.get('/api/health')).body.ok).toBe(true);
+});
