@@ -48,6 +48,10 @@ for (const { folder, facts } of CASES)
     await expect(page.locator('[data-cause]')).toHaveAttribute('data-cause', 'seen');
     await saved(page);
     await page.getByRole('link', { name: /^Deliver/ }).click();
+    // nobody has said whose it is: the package waits for that
+    await expect(page.getByRole('button', { name: 'Waits for a licence' })).toBeVisible();
+    await page.getByRole('button', { name: 'It is own work' }).click();
+    await saved(page);
     const { delivered, piece, model: glb } = await readDelivered(page);
     const open = async (b: Uint8Array) => readModel(await createGltfIo({}).readBinary(b as Uint8Array<ArrayBuffer>));
     const [model, back] = [await open(glb), await open(delivered)];

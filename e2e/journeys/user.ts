@@ -15,6 +15,11 @@ export class User {
     await target.fill(text);
   }
 
+  async choose(target: Locator, value: string): Promise<void> {
+    this.actions++;
+    await target.selectOption(value);
+  }
+
   async chooseFile(target: Locator, file: { name: string; mimeType: string; buffer: Buffer }): Promise<void> {
     this.actions++;
     await target.setInputFiles(file);

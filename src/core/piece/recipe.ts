@@ -24,6 +24,7 @@ export const MEND_OPS = [
   'tangents',
   'weld',
   'unused',
+  'close',
   'inner-shells',
   'crumbs',
   'merge-materials',

@@ -2,6 +2,7 @@
 import { type Accessor, type Document, WebIO } from '@gltf-transform/core';
 import { ALL_EXTENSIONS, KHRMaterialsUnlit } from '@gltf-transform/extensions';
 import { validateBytes } from 'gltf-validator';
+import { Vector3 } from 'three';
 import { describe, expect, test } from 'vitest';
 import {
   accessor,
@@ -31,6 +32,7 @@ import {
   pictureLook,
   readCredit,
   readGltf,
+  readModel,
   type StockFacts,
 } from '../intake';
 import type { RecipeStep, StepDraft } from '../piece/recipe';
@@ -86,7 +88,7 @@ const CUBE: [code: string, spoil: Spoil<Thing>, mends: boolean][] = [
       }),
     false,
   ],
-  ['geometry/open-edges', (t) => setIndex(t, (l) => l.slice(3)), false],
+  ['geometry/open-edges', (t) => setIndex(t, (l) => l.slice(3)), true],
   ['geometry/inner-shells', (t) => addShape(t, { ...cube(0.01), uv: cube(0.01).uv.map((x) => x * 0.01) }), true],
   [
     'geometry/crumbs',
@@ -424,6 +426,21 @@ describe('a fault, its twin and its fix', () => {
 });
 
 describe('what fixes keep', () => {
+  test('a cube with a face missing is closed again: volume and area as before (0.1³ m³, 6 × 0.1² m²), the cover facing outwards', async () => {
+    const t = await createThing();
+    setIndex(t, (l) => l.slice(3));
+    const mended = await run(await io().writeBinary(t.document), [{ step: 'mend', settings: { ops: ['close'] } }]);
+    const { positions: p, triangles: l } = readModel((await readGltf(mended, {})).document).meshes[0].primitives[0];
+    let [volume, area] = [0, 0];
+    for (let i = 0; i < l.length; i += 3) {
+      const [a, b, c] = [0, 1, 2].map((k) => new Vector3().fromArray(p, l[i + k] * 3));
+      volume += a.clone().dot(b.clone().cross(c)) / 6;
+      area += b.sub(a).cross(c.sub(a)).length() / 2;
+    }
+    expect(volume).toBeCloseTo(0.001, 9);
+    expect(area).toBeCloseTo(0.06, 8);
+  });
+
   test('facing outwards again, every normal of the cube stands on its face (exact: ±1 along one axis)', async () => {
     const t = await createThing();
     setIndex(t, (l) => l.flatMap((_, i) => (i % 3 === 0 ? [l[i], l[i + 2], l[i + 1]] : [])));

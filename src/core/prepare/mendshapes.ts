@@ -9,6 +9,7 @@ import { findPlaces, findTopology, shellBoxes, shellVolumes } from '../intake/ch
 import { type Model, readModel } from '../intake/model';
 import type { MendOp } from '../piece/recipe';
 import { remapPrimitive } from './arrays';
+import { closeHoles } from './mendholes';
 
 export const SHAPE_OPS: readonly MendOp[] = [
   'not-finite',
@@ -19,6 +20,7 @@ export const SHAPE_OPS: readonly MendOp[] = [
   'tangents',
   'weld',
   'unused',
+  'close',
   'inner-shells',
   'crumbs',
 ];
@@ -149,6 +151,7 @@ function mendMesh(document: Document, mesh: Mesh, model: Model['meshes'][number]
       if (turned > 0) computeNormals(document, raw[i]);
     });
   }
+  if (ops.has('close')) closeHoles(document, mesh);
   for (const p of mesh.listPrimitives()) mendSurface(document, p, ops);
 }
 

@@ -137,7 +137,7 @@ function HangMenu({ doc }: { doc: Piece }) {
   const commit = usePiece((s) => s.commit);
   const select = usePiece((s) => s.select);
   const id = usePiece((s) => s.id);
-  const files = Object.values(doc.stock);
+  const files = Object.values(doc.stock).filter((f) => f.kind === 'model');
   const hasOccluder = Object.values(doc.parts).some((p) => p.kind === 'occluder');
   return (
     <Menu

@@ -16,6 +16,7 @@ const keyOf = (f: Finding) => `${f.code} ${f.where ?? ''} ${f.message}`;
 /** Words of the button that mends a finding. */
 const BUTTONS: Partial<Record<string, string>> = {
   'placing/turn': 'Turn it',
+  'geometry/open-edges': 'Close them',
   'placing/mirrored': 'Work it in',
   'placing/uneven-scale': 'Work it in',
   'placing/unapplied': 'Work it in',

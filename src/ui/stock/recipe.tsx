@@ -10,6 +10,7 @@ const OPS: Record<string, string> = {
   tangents: 'broken tangents out',
   weld: 'vertices shared',
   unused: 'unused vertices out',
+  close: 'open edges closed',
   'inner-shells': 'hidden shapes out',
   crumbs: 'crumbs out',
   'merge-materials': 'equal materials joined',

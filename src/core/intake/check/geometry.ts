@@ -141,28 +141,20 @@ function checkShells(
   const volumes = shellVolumes(soup.positions, soup.triangles, topo.shell, topo.shells);
   const glassShell = new Uint8Array(topo.shells);
   const trianglesOf = new Uint32Array(topo.shells);
-  const edgesOf = new Uint32Array(topo.shells);
-  const areas = new Float64Array(topo.shells * 4);
   for (let t = 0; t < topo.shell.length; t++) {
     const s = topo.shell[t];
     trianglesOf[s]++;
-    edgesOf[s] += 3;
     if (raw[soup.owner[t]] && isGlass(raw[soup.owner[t]])) glassShell[s] = 1;
-    addArea(soup, t, areas, s * 4);
   }
   const closed = (s: number) => topo.openOf[s] === 0 && topo.crowdedOf[s] === 0;
   let insideOut = 0;
-  let holes = 0;
   for (let s = 0; s < topo.shells; s++) {
     const inside = Array.from({ length: topo.shells }, (_, o) => o !== s && boxWithin(boxes, s, o)).some(Boolean);
     if (closed(s) && topo.twistedOf[s] === 0 && volumes[s] < 0 && !inside) insideOut += trianglesOf[s];
-    const lean = Math.hypot(areas[s * 4], areas[s * 4 + 1], areas[s * 4 + 2]) / (areas[s * 4 + 3] || 1);
-    // all but closed: the areas nearly cancel out, as they do exactly where nothing is missing
-    if (topo.openOf[s] > 0 && topo.crowdedOf[s] === 0 && trianglesOf[s] >= 8 && lean < 0.12 && topo.openOf[s] / (edgesOf[s] / 2) < 0.2)
-      holes += topo.openOf[s];
   }
   out.insideOut += insideOut;
   say('flipped', topo.twistedEdges + insideOut);
+  const holes = holedShells(soup, topo).reduce((n, shell) => n + topo.openOf[shell], 0);
   out.holes += holes;
   say('holes', holes);
   if (holes > 0 && raw.some((p) => !p.getMaterial()?.getDoubleSided())) out.holesSingle = true;
@@ -172,6 +164,21 @@ function checkShells(
   const crumbs = findCrumbs(topo.shells, boxes, trianglesOf, modelSize).length;
   out.crumbs += crumbs;
   say('crumbs', crumbs);
+}
+
+/** Shells that are all but closed: their areas nearly cancel out, as they do exactly where nothing is missing. */
+export function holedShells(soup: Soup, topo: ReturnType<typeof findTopology>): number[] {
+  const areas = new Float64Array(topo.shells * 4);
+  const triangles = new Uint32Array(topo.shells);
+  for (let t = 0; t < topo.shell.length; t++) {
+    triangles[topo.shell[t]]++;
+    addArea(soup, t, areas, topo.shell[t] * 4);
+  }
+  return Array.from({ length: topo.shells }, (_, s) => s).filter((s) => {
+    const lean = Math.hypot(areas[s * 4], areas[s * 4 + 1], areas[s * 4 + 2]) / (areas[s * 4 + 3] || 1);
+    const open = topo.openOf[s] / (triangles[s] * 1.5);
+    return topo.openOf[s] > 0 && topo.crowdedOf[s] === 0 && triangles[s] >= 8 && lean < 0.12 && open < 0.2;
+  });
 }
 
 function addArea(soup: Soup, t: number, out: Float64Array, at: number): void {
@@ -286,6 +293,7 @@ export function checkGeometry({ document, model, sizeM }: CheckContext): Finding
         tally.holesSingle ? 'warning' : 'note',
         `${count(tally.holes, 'open edge')} in shapes that are otherwise closed.${tally.holesSingle ? ' Light shows through.' : ''}`,
         some(n.holes),
+        mend('close', `${count(tally.holes, 'open edge')} closed with flat covers.`),
       ),
     );
   if (tally.inner)
