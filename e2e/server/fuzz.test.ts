@@ -176,10 +176,10 @@ test('mutated files sent to the server: it answers, and its memory stays', { tim
     outcomes.set(what, (outcomes.get(what) ?? 0) + 1);
     memory.push(residentMb());
   };
-  const waiting = Array.from({ length: TO_SERVER });
+  let left = TO_SERVER;
   await Promise.all(
     [0, 1].map(async () => {
-      while (waiting.pop() !== undefined || memory.length === 0) await send();
+      while (left-- > 0) await send();
     }),
   );
   report(`${TO_SERVER} mutations sent to the server`, outcomes);
