@@ -2,6 +2,7 @@
 import { readFileSync } from 'node:fs';
 import { WebIO } from '@gltf-transform/core';
 import { expect, test } from '@playwright/test';
+import { IMPORTERS } from '../../src/core/intake';
 import { apart, different, drawn, newPiece, openDemo, pixels, saved, site } from '../support/page';
 import { startTestSite } from '../support/site';
 
@@ -200,7 +201,11 @@ test('a broken file says why and leaves nothing; a good one beside it comes in',
   await expect(page.getByRole('status', { name: 'Arriving' }).getByRole('alert')).toContainText('missing at its end');
   await page.getByRole('button', { name: 'Discard', exact: true }).click();
   await expect(page.getByText('Nothing is in Stock yet.')).toBeVisible();
-  expect(await page.locator('[data-accepts]').getAttribute('data-accepts')).toBe('glb, gltf, zip');
+  expect(await page.locator('[data-accepts]').getAttribute('data-accepts')).toBe(
+    IMPORTERS.flatMap((i) => i.extensions)
+      .map((e) => e.slice(1))
+      .join(', '),
+  );
 });
 
 test('edits made while the server is away are kept in the browser, over a reload, and sent when it is back', async ({ page, context }) => {

@@ -12,6 +12,7 @@ export {
   pictureLook,
   readPictureName,
 } from './check/pictures';
+export { bytesWithMips } from './check/textures';
 export { checkGltfLimits, type GltfJson, openGltf } from './container';
 export { IntakeError } from './errors';
 export {

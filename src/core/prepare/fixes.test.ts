@@ -114,6 +114,11 @@ const CUBE: [code: string, spoil: Spoil<Thing>, mends: boolean][] = [
     true,
   ],
   ['geometry/tangents', (t) => void t.primitive.setAttribute('TANGENT', accessor(t.document, 'VEC4', new Float32Array(96))), true],
+  [
+    'geometry/tangents-missing',
+    async (t) => void t.material.setNormalTexture(addTexture(t.document, 'n.png', await picture(64, 64, BLUE, 20))),
+    false,
+  ],
   ['geometry/uv-missing', (t) => void t.primitive.setAttribute('TEXCOORD_0', null), false],
   [
     'geometry/uv-outside',

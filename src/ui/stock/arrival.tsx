@@ -5,7 +5,7 @@ import { useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { ulid } from 'ulid';
 import { api } from '@/api';
-import { type Finding, judgeStock, KINDS, Kind, MODEL_EXTENSIONS, type Model } from '@/core/intake';
+import { type Finding, judgeStock, KINDS, Kind, MODEL_EXTENSIONS, type Model, picturesAtHand } from '@/core/intake';
 import { showCount, showMegabytes } from '@/core/math';
 import { createModelPart, drawnModel, type ModelItem, NO_TRANSFORM, type PictureItem, type RecipeStep, type StepDraft } from '@/core/piece';
 import { mergeDrafts } from '@/core/prepare';
@@ -127,7 +127,15 @@ export function Arrival({ item }: { item: ModelItem }) {
               ready={data !== null}
             />
             <Contents facts={judged.facts} />
-            <Findings judged={judged} kind={item.stated} busy={busy} onFix={fix} onDismiss={dismiss} onWidth={widen} />
+            <Findings
+              judged={judged}
+              kind={item.stated}
+              busy={busy}
+              pictures={picturesAtHand(doc, assets)}
+              onFix={fix}
+              onDismiss={dismiss}
+              onWidth={widen}
+            />
             <RecipeSteps steps={steps} busy={busy} onSet={(next: RecipeStep[]) => void work(() => setSteps(get, item.id, next, true))} />
             <Licence
               credit={item.credit}

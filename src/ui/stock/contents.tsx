@@ -1,6 +1,6 @@
 'use client';
 import { useState } from 'react';
-import type { StockFacts } from '@/core/intake';
+import { bytesWithMips, type StockFacts } from '@/core/intake';
 import { showCount, showMegabytes } from '@/core/math';
 
 const FORMAT: Record<StockFacts['format'], string> = {
@@ -14,15 +14,6 @@ const FORMAT: Record<StockFacts['format'], string> = {
   '3ds': '3DS',
   off: 'OFF',
   x: 'X',
-};
-
-/** Memory of a picture once it is on a device: four bytes a pixel, a third more with its smaller copies. */
-const inMemory = (w: number, h: number) => {
-  let bytes = 0;
-  for (let [x, y] = [w, h]; ; [x, y] = [Math.max(1, x >> 1), Math.max(1, y >> 1)]) {
-    bytes += x * y * 4;
-    if (x <= 1 && y <= 1) return bytes;
-  }
 };
 
 /** What a file holds: the figures, then shapes and pictures with the heaviest first. */
@@ -74,7 +65,11 @@ export function Contents({ facts }: { facts: StockFacts }) {
             head={['Picture', 'MB', 'Memory, MB']}
             rows={[...facts.textures]
               .sort((a, b) => b.bytes - a.bytes)
-              .map((t) => [`${t.name} · ${t.width} × ${t.height}`, showMegabytes(t.bytes), showMegabytes(inMemory(t.width, t.height))])}
+              .map((t) => [
+                `${t.name} · ${t.width} × ${t.height}`,
+                showMegabytes(t.bytes),
+                showMegabytes(bytesWithMips(t.width, t.height)),
+              ])}
           />
         </div>
       )}

@@ -1,6 +1,6 @@
 'use client';
-import { useState } from 'react';
-import { type Finding, KINDS, type Kind, type StockJudgement } from '@/core/intake';
+import { type ReactNode, useState } from 'react';
+import { type Finding, KINDS, type Kind, type PictureFacts, pictureLeaf, rankPictures, type StockJudgement } from '@/core/intake';
 import type { StepDraft } from '@/core/piece';
 import { Flag, NameDialog } from '../kit';
 
@@ -40,12 +40,14 @@ export interface FindingsProps {
   busy: boolean;
   onFix: (drafts: StepDraft[], all: boolean, changes: string[]) => void;
   onDismiss: (f: Finding, reason: string | null) => void;
+  /** Pictures that may be put where one is missing. */
+  pictures: readonly PictureFacts[];
   /** A typed width in millimetres, for what is of the wrong size. */
   onWidth: (mm: number) => void;
 }
 
 /** What is wrong with a file, each with what its fix would change. The first fix of a blocker takes the ink. */
-export function Findings({ judged, kind, busy, onFix, onDismiss, onWidth }: FindingsProps) {
+export function Findings({ judged, kind, busy, pictures, onFix, onDismiss, onWidth }: FindingsProps) {
   const [filter, setFilter] = useState<Filter>('all');
   const [letting, setLetting] = useState<Finding | null>(null);
   const [open, setOpen] = useState(false);
@@ -97,6 +99,7 @@ export function Findings({ judged, kind, busy, onFix, onDismiss, onWidth }: Find
           busy={busy}
           widthNow={f.code === 'placing/scale' ? facts.sizeMm[kind ? KINDS[kind].told : 0] : null}
           told={kind && KINDS[kind].told === 1 ? 'height' : 'width'}
+          other={<OtherPicture finding={f} judged={judged} pictures={pictures} busy={busy} onFix={onFix} />}
           onFix={() => f.fix && onFix([f.fix], false, f.fix.changes)}
           onWidth={onWidth}
           onLet={() => setLetting(f)}
@@ -144,12 +147,56 @@ export function Findings({ judged, kind, busy, onFix, onDismiss, onWidth }: Find
   );
 }
 
+/** Any other picture for a missing one: the ranked ones first, each with its reason. */
+function OtherPicture({
+  finding,
+  judged,
+  pictures,
+  busy,
+  onFix,
+}: { finding: Finding } & Pick<FindingsProps, 'judged' | 'pictures' | 'busy' | 'onFix'>) {
+  const wanted = judged.facts.wanted.find((w) => w.name === finding.where);
+  if (!wanted || !/^texture\/(missing|unreadable)$/.test(finding.code)) return null;
+  const ranked = rankPictures(wanted, pictures);
+  const rest = pictures.filter((p) => !ranked.some((r) => r.picture.sha === p.sha));
+  if (ranked.length + rest.length < (finding.fix ? 2 : 1)) return null;
+  return (
+    <select
+      className="fix"
+      style={{ maxWidth: 130 }}
+      aria-label={`Another picture for ${pictureLeaf(wanted.name)}`}
+      value=""
+      disabled={busy}
+      onChange={(e) => {
+        const p = pictures.find((x) => x.sha === e.target.value);
+        if (p)
+          onFix([{ step: 'relink', settings: { links: [{ wanted: wanted.name, picture: p.sha, name: p.name }] } }], false, [
+            `${pictureLeaf(wanted.name)} is taken from ${pictureLeaf(p.name)}.`,
+          ]);
+      }}
+    >
+      <option value="">Another …</option>
+      {ranked.map(({ picture, reason }) => (
+        <option key={picture.sha} value={picture.sha}>
+          {pictureLeaf(picture.name)}: {reason}
+        </option>
+      ))}
+      {rest.map((p) => (
+        <option key={p.sha} value={p.sha}>
+          {pictureLeaf(p.name)}
+        </option>
+      ))}
+    </select>
+  );
+}
+
 function Row({
   finding: f,
   main,
   busy,
   widthNow,
   told,
+  other,
   onFix,
   onWidth,
   onLet,
@@ -159,6 +206,7 @@ function Row({
   busy: boolean;
   widthNow: number | null;
   told: string;
+  other: ReactNode;
   onFix: () => void;
   onWidth: (mm: number) => void;
   onLet: () => void;
@@ -206,6 +254,7 @@ function Row({
         )}
       </span>
       <span className="flex gap-1.5 items-start">
+        {other}
         {f.fix && (
           <button
             type="button"

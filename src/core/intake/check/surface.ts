@@ -142,6 +142,7 @@ export function checkSurface({ document, model }: CheckContext): Finding[] {
   const zero: string[] = [];
   const opposed: string[] = [];
   const tangents: string[] = [];
+  const noTangents: string[] = [];
   const noUv: string[] = [];
   const outside: string[] = [];
   let [repeats, vertices, unused] = [0, 0, 0];
@@ -163,6 +164,7 @@ export function checkSurface({ document, model }: CheckContext): Finding[] {
       else if (normal && lit && opposedNormals(p, normal) > 0.02) opposed.push(name);
       const tangent = prim.getAttribute('TANGENT');
       if (tangent && badLengths(tangent, 0.1) > 0) tangents.push(name);
+      if (!tangent && prim.getMaterial()?.getNormalTexture()) noTangents.push(name);
       const set = texturedBy(prim);
       if (set === null) return;
       const uv = prim.getAttribute(`TEXCOORD_${set}`);
@@ -218,6 +220,15 @@ export function checkSurface({ document, model }: CheckContext): Finding[] {
         `${count(tangents.length, 'shape has', 'shapes have')} tangents that are zero or not of length 1: its normal map shows wrong.`,
         some(tangents),
         mend('tangents', 'The tangents are taken out; viewers compute them from the UVs.'),
+      ),
+    );
+  if (noTangents.length)
+    out.push(
+      finding(
+        'geometry/tangents-missing',
+        'note',
+        `${count(noTangents.length, 'shape wears', 'shapes wear')} a normal map without tangents: viewers compute them, each in its own way.`,
+        some(noTangents),
       ),
     );
   if (noUv.length)

@@ -11,6 +11,16 @@ export const USUAL_EDGE = 1024;
 export const USEFUL_TEXELS_PER_MM = 8;
 const LEAST_EDGE = 256;
 
+/** Bytes a picture takes on a device once it is unpacked: four a pixel, with its smaller copies down to one pixel. */
+export function bytesWithMips(width: number, height: number): number {
+  let bytes = 0;
+  for (let [w, h] = [width, height]; w > 0 && h > 0; [w, h] = [Math.max(1, w >> 1), Math.max(1, h >> 1)]) {
+    bytes += w * h * 4;
+    if (w === 1 && h === 1) break;
+  }
+  return bytes;
+}
+
 export type Slot = 'base colour' | 'normal' | 'roughness and metal' | 'occlusion' | 'emissive';
 export const SLOTS: readonly { slot: Slot; texture: (m: Material) => Texture | null }[] = [
   { slot: 'base colour', texture: (m) => m.getBaseColorTexture() },
