@@ -92,9 +92,10 @@ test('an OBJ comes in, says what it cannot carry, and is looked at in five ways;
   for (const look of ['As lit', 'Bare clay', 'Triangles', 'Normals']) {
     await looks.getByRole('tab', { name: look }).click();
     await expect(table).toHaveAttribute('data-ready', /[0-9a-f]{64}/);
-    await page.waitForTimeout(800);
-    const png = await pixels(table);
-    seen.push(Buffer.from(png.data).toString('base64'));
+    const lookNow = async () => Buffer.from((await pixels(table)).data).toString('base64');
+    // drawn anew: unlike every look before
+    await expect.poll(async () => seen.includes(await lookNow())).toBe(false);
+    seen.push(await lookNow());
   }
   expect(new Set(seen).size).toBe(4);
   await looks.getByRole('tab', { name: 'UV layout' }).click();
@@ -103,7 +104,7 @@ test('an OBJ comes in, says what it cannot carry, and is looked at in five ways;
   await finding(page, 'placing/scale').getByRole('button', { name: 'Type a width' }).click();
   await page.getByRole('textbox', { name: 'True width in millimetres' }).fill('140');
   await page.getByRole('button', { name: 'Size it', exact: true }).click();
-  await expect(page.locator('[data-size="side"]')).toHaveText('140.0mm');
+  await expect(page.locator('[data-size="side"]')).toHaveText('140mm');
   await saved(page);
 });
 
@@ -122,6 +123,8 @@ test('several files at once: a model with its own, a lone one, pictures; a refus
   const table = page.getByRole('table').first();
   await expect(table.getByRole('button', { name: 'cube.obj' })).toBeVisible();
   await expect(table.getByRole('button', { name: 'spectacles.glb' })).toBeVisible();
-  await expect(page.getByRole('alert')).toContainText('lie.stl was not brought in. The STL says it has 9 triangles');
+  await expect(page.getByRole('status', { name: 'Arriving' }).getByRole('alert')).toContainText(
+    'lie.stl was not brought in. The STL says it has 9 triangles',
+  );
   await saved(page);
 });

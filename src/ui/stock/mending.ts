@@ -69,8 +69,8 @@ export async function mend(
       changed: true,
       pictures: picturesAtHand(doc, get().assets),
     });
-    const let_be = new Set(item.dismissed.map((d) => `${d.code} ${d.where}`));
-    const more = mergeDrafts(found.flatMap((f): StepDraft[] => (f.fix && !let_be.has(`${f.code} ${f.where ?? ''}`) ? [f.fix] : [])));
+    const letBe = new Set(item.dismissed.map((d) => `${d.code} ${d.where}`));
+    const more = mergeDrafts(found.flatMap((f): StepDraft[] => (f.fix && !letBe.has(`${f.code} ${f.where ?? ''}`) ? [f.fix] : [])));
     if (more.length === 0) break;
     const next = [...added, ...asSteps(more)];
     const again = await prepare(get, item, [...before, ...next]);
