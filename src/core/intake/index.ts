@@ -57,5 +57,5 @@ export {
 } from './model';
 export { KINDS, Kind, lengthWords, nearestQuarter, QUARTER_TURNS, quarterQuaternion, SURE } from './placing';
 export { type Companions, cleanPath, createGltfIo, type GltfDecoders, type ReadGltf, readGltf } from './read';
-export { type Match, type Relinking, rankPictures, relinkAll } from './relink';
+export { type Match, type Relinking, rankPictures, relinkAll, relinkFindings } from './relink';
 export { firstSlot, fulfil, standIn, wantedName, wantedPictures } from './wanted';

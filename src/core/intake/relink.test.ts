@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { type PictureFacts, pictureLook, rankPictures, readPictureName, relinkAll, type WantedPicture } from './index';
+import { type PictureFacts, pictureLook, rankPictures, readPictureName, relinkAll, relinkFindings, type WantedPicture } from './index';
 
 const picture = (name: string, look: PictureFacts['look'] = 'colour'): PictureFacts => ({
   name,
@@ -91,5 +91,11 @@ describe('rankPictures', () => {
       have,
     );
     expect(found.map((r) => r.matches[0].picture.name)).toEqual(['Brass_albedo.png', 'Brass_nrm.png', 'Brass_ORM.png', 'Brass_emit.png']);
+  });
+  test('a weak match is not put in by itself: it is left to be picked', () => {
+    const [weak] = relinkFindings([wanted('t.png', 'base colour', 'Hull')], [picture('Rust_Albedo.png')]);
+    expect([weak.fix, weak.message.endsWith('pick one.')]).toEqual([undefined, true]);
+    const [strong] = relinkFindings([wanted('t.png', 'base colour', 'Rust')], [picture('Rust_Albedo.png')]);
+    expect(strong.fix?.changes[0]).toContain('named like the material Rust');
   });
 });

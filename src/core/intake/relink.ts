@@ -78,17 +78,20 @@ export interface Relinking {
 export const relinkAll = (wanted: readonly WantedPicture[], pictures: readonly PictureFacts[]): Relinking[] =>
   wanted.map((w) => ({ wanted: w, matches: rankPictures(w, pictures) }));
 
+/** From this score on a match is offered as the fix; weaker ones are left to be picked. */
+const SURE_ENOUGH = 0.5;
+
 /** One finding a missing picture, each with its best match as fix. */
 export function relinkFindings(wanted: readonly WantedPicture[], pictures: readonly PictureFacts[]): Finding[] {
   return relinkAll(wanted, pictures).map(({ wanted: w, matches }) => {
-    const best = matches[0];
+    const best = matches[0]?.score >= SURE_ENOUGH ? matches[0] : undefined;
     const wears = w.slots.length ? ` ${w.slots[0].material || 'A material'} wears it as ${w.slots[0].role}.` : '';
     return {
       code: w.broken ? 'texture/unreadable' : 'texture/missing',
       level: 'warning',
       message: w.broken
         ? `The picture ${w.name} cannot be read: it is broken or of a kind that is not known.${wears}`
-        : `The picture ${w.name} did not come along.${wears}${best ? '' : ' Bring it in, and it is put in its place.'}`,
+        : `The picture ${w.name} did not come along.${wears}${best ? '' : matches.length > 0 ? ' One of those at hand may be it: pick one.' : ' Bring it in, and it is put in its place.'}`,
       where: w.name,
       ...(best
         ? {

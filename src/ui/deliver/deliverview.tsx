@@ -169,7 +169,7 @@ function Contents() {
   return (
     <section className="sheet pt-2 overflow-y-auto flex-1 min-h-[120px]" aria-label="What the GLB holds">
       <h3 className="text-[15px] font-semibold px-3 pb-1">What the GLB holds</h3>
-      <table className="ledger">
+      <table className="ledger" style={{ tableLayout: 'fixed' }}>
         <thead>
           <tr>
             <th className="pl-3!">Name</th>
@@ -180,8 +180,12 @@ function Contents() {
         <tbody>
           {parts.map((p) => (
             <tr key={p.id}>
-              <td className="pl-3! named text-[14px]">{p.name}</td>
-              <td>{doc.stock[p.stockId]?.name}</td>
+              <td className="pl-3! named text-[14px] truncate" title={p.name}>
+                {p.name}
+              </td>
+              <td className="truncate" title={doc.stock[p.stockId]?.name}>
+                {doc.stock[p.stockId]?.name}
+              </td>
               <td>
                 <span className="flag" style={{ fontWeight: 450 }}>
                   <Flag kind="done" />
@@ -285,8 +289,8 @@ function Packages({ bytes }: { bytes: number }) {
           {r.off ? (
             <button
               type="button"
-              className={`btn w-full ${r.kind === 'glb' ? 'btn-primary' : 'btn-line'}`}
-              style={{ height: 32, opacity: 0.75 }}
+              className="btn w-full btn-line"
+              style={{ height: 32, borderStyle: 'dashed' }}
               aria-disabled="true"
               title={r.off}
             >

@@ -132,7 +132,9 @@ export function StockView() {
                           {f.name}
                         </button>
                       </td>
-                      <td className="soft truncate">{f.kind === 'picture' ? 'Picture' : f.stated ? KINDS[f.stated].label : 'Model'}</td>
+                      <td className="soft truncate" title={f.kind === 'model' && f.stated ? KINDS[f.stated].label : undefined}>
+                        {f.kind === 'picture' ? 'Picture' : f.stated ? KINDS[f.stated].label : 'Model'}
+                      </td>
                       <td className="r">{showMegabytes(f.bytes)}</td>
                       <td className="r" style={wrongSize ? { color: 'var(--vermilion)', fontWeight: 600 } : undefined}>
                         {judged ? showCount(Math.round(judged.facts.sizeMm[0])) : '—'}
