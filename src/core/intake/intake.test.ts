@@ -122,6 +122,7 @@ describe('inspectModel', () => {
     expect(facts.findings).toEqual([
       { code: 'gltf/invalid', level: 'blocker', message: 'first (2 places) [A]', where: '/a' },
       { code: 'gltf/doubtful', level: 'warning', message: 'only a warning [B]' },
+      { code: 'scene/empty', level: 'warning', message: expect.stringContaining('Nothing in it is drawn') },
     ]);
     expect(judgeFindings(facts, { kind: null, credit: ownCredit(facts), changed: false, pictures: [] })).toContainEqual(
       expect.objectContaining({ code: 'texture/missing', level: 'warning', where: 'brass.png' }),
