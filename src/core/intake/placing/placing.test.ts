@@ -60,7 +60,9 @@ describe('units and turns of the demo wearables', () => {
     for (const [, name, make] of WEARABLES) bytes.set(name, await make());
   });
 
-  test('200 seeded draws of unit × quarter turns × offset × node hierarchy: read right with the kind stated; without it right, or said to be unsure', async () => {
+  test('200 seeded draws of unit × quarter turns × offset × node hierarchy: read right with the kind stated; without it right, or said to be unsure', {
+    timeout: 240_000,
+  }, async () => {
     const random = seededRandom(20261123);
     const pick = <T>(list: readonly T[]): T => list[Math.floor(random() * list.length)];
     const wrong: string[] = [];
