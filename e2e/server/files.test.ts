@@ -89,6 +89,7 @@ describe('uploads', () => {
       ],
       'fbx/truncated',
     ],
+    ['a 3DS shorter than it says', async () => [['short.3ds', Uint8Array.from([0x4d, 0x4d, 0xff, 0xff, 0, 0, 0])]], '3ds/truncated'],
     ['a file of no kind', async () => [['notes.txt', strToU8('hello')]], 'file/unknown'],
     [
       'two models at once in a zip',

@@ -19,7 +19,7 @@ process.once('message', (job: Job) => {
     (result) => answer({ ok: true, result }),
     (error: Error & { code?: unknown }) => {
       // only errors with an `area/kebab` code are meant for the user
-      const code = typeof error.code === 'string' && /^[a-z]+\/[a-z-]+$/.test(error.code) ? error.code : null;
+      const code = typeof error.code === 'string' && /^[a-z0-9]+\/[a-z-]+$/.test(error.code) ? error.code : null;
       answer({ ok: false, code, message: error.message, stack: code ? undefined : error.stack });
     },
   );
