@@ -83,6 +83,8 @@ export type ModelFacts = z.infer<typeof ModelFacts>;
 /** What is kept of a stock model: the facts, and what findings are judged from once a kind, a credit and other files are known. */
 export const StockFacts = ModelFacts.extend({
   meshList: z.array(z.strictObject({ name: z.string(), triangles: z.int(), primitives: z.int(), materials: z.array(z.string()) })),
+  /** Keys of each clip, in the order of `clips`. */
+  clipKeys: z.array(z.int().min(0)),
   /** Box in metres: where the model lies. */
   boxM: z.tuple([z.number(), z.number(), z.number(), z.number(), z.number(), z.number()]),
   placing: z.record(KindOrNone, PlacingFacts),

@@ -153,6 +153,7 @@ export function inspectModel(read: Pick<ReadGltf, 'document' | 'format'>, bytes:
       }))
       .sort((a, b) => b.triangles - a.triangles)
       .slice(0, 500),
+    clipKeys: model.clips.map((c) => c.channels.reduce((s, ch) => s + ch.times.length, 0)),
     boxM: box,
     placing: guessPlacing(model, sizeMm, (m, p) => !!raw[m][p] && isGlass(raw[m][p])),
     unitRecord: extras.unitRecord,

@@ -47,7 +47,7 @@ export function Contents({ facts }: { facts: StockFacts }) {
         <p className="text-micro soft pt-1">{[facts.unitRecord && `${facts.unitRecord}.`, facts.cannotCarry].filter(Boolean).join(' ')}</p>
       )}
       <button type="button" className="link text-small mt-1" aria-expanded={open} onClick={() => setOpen(!open)}>
-        {open ? 'Hide' : 'Show'} shapes and pictures
+        {open ? 'Hide' : 'Show'} shapes, pictures and clips
       </button>
       {open && (
         <div className="grid gap-3 mt-1" style={{ gridTemplateColumns: '1fr 1fr' }}>
@@ -71,6 +71,13 @@ export function Contents({ facts }: { facts: StockFacts }) {
                 showMegabytes(bytesWithMips(t.width, t.height)),
               ])}
           />
+          {facts.clips.length > 0 && (
+            <Table
+              caption="Clips"
+              head={['Clip', 'Seconds', 'Keys']}
+              rows={facts.clips.map((c, i) => [c.name, String(c.seconds), showCount(facts.clipKeys[i] ?? 0)])}
+            />
+          )}
         </div>
       )}
     </>
