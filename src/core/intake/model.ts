@@ -114,7 +114,8 @@ const uvsOf = (prim: Primitive): Float32Array | null => {
   return a ? floats(a) : null;
 };
 
-function readPrimitive(prim: Primitive): ModelPrimitive | null {
+/** The plain data of one primitive; null without positions. */
+export function readPrimitive(prim: Primitive): ModelPrimitive | null {
   const position = prim.getAttribute('POSITION');
   if (!position) return null;
   const positions = floats(position);

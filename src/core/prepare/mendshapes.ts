@@ -2,11 +2,11 @@
 import type { Document, Mesh, Primitive } from '@gltf-transform/core';
 import { weldPrimitive } from '@gltf-transform/functions';
 import { isGlass } from '../intake/check/context';
-import { EPSILON, extent, findCrumbs, findDuplicates, isDegenerate, joinPrimitives, type Soup } from '../intake/check/geometry';
+import { EPSILON, extent, findCrumbs, findDuplicates, isDegenerate, isEnclosed, joinPrimitives, type Soup } from '../intake/check/geometry';
 import { findInnerShells } from '../intake/check/inside';
 import { countRepeats, opposedNormals } from '../intake/check/surface';
 import { findPlaces, findTopology, shellBoxes, shellVolumes } from '../intake/check/topology';
-import { type Model, readModel } from '../intake/model';
+import { type Model, type ModelPrimitive, readModel, readPrimitive } from '../intake/model';
 import type { MendOp } from '../piece/recipe';
 import { remapPrimitive } from './arrays';
 import { closeHoles } from './mendholes';
@@ -106,18 +106,14 @@ function planTurns(sub: Soup, topo: ReturnType<typeof findTopology>, boxes: Floa
   for (let s = 0; s < topo.shells; s++) {
     const flips = members[s].reduce((n, t) => n + turn[t], 0);
     const closed = topo.openOf[s] === 0 && topo.crowdedOf[s] === 0;
-    const within = Array.from(
-      { length: topo.shells },
-      (_, o) => o !== s && [0, 1, 2].every((k) => boxes[s * 6 + k] > boxes[o * 6 + k] && boxes[s * 6 + 3 + k] < boxes[o * 6 + 3 + k]),
-    ).some(Boolean);
     // an open shape keeps the side most of it shows
-    const other = closed && !within ? volumes[s] < 0 : flips * 2 > members[s].length;
+    const other = closed && !isEnclosed(boxes, s) ? volumes[s] < 0 : flips * 2 > members[s].length;
     if (other) for (const t of members[s]) turn[t] ^= 1;
   }
   return turn;
 }
 
-/** Mends one mesh; true where a primitive lost all its triangles. */
+/** Mends one mesh; a primitive that loses all its triangles goes. */
 function mendMesh(document: Document, mesh: Mesh, model: Model['meshes'][number], ops: ReadonlySet<MendOp>, modelSize: number): void {
   const raw = mesh.listPrimitives().filter((p) => p.getAttribute('POSITION'));
   const soup = joinPrimitives(model.primitives);
@@ -169,27 +165,13 @@ function compact(document: Document, p: Primitive, triangles: readonly number[] 
   remapPrimitive(document, p, source, list);
 }
 
-const primitiveModel = (document: Document, p: Primitive) => {
-  const mesh = document
-    .getRoot()
-    .listMeshes()
-    .findIndex((m) => m.listPrimitives().includes(p));
-  const at = document
-    .getRoot()
-    .listMeshes()
-    [mesh].listPrimitives()
-    .filter((x) => x.getAttribute('POSITION'))
-    .indexOf(p);
-  return readModel(document).meshes[mesh].primitives[at];
-};
-
 function mendSurface(document: Document, p: Primitive, ops: ReadonlySet<MendOp>): void {
   if (!p.getAttribute('POSITION')) return;
-  if (ops.has('normals') && needsNormals(document, p)) computeNormals(document, p);
+  if (ops.has('normals') && needsNormals(p)) computeNormals(document, p);
   const tangent = p.getAttribute('TANGENT');
   if (ops.has('tangents') && tangent && hasBadLength(tangent)) p.setAttribute('TANGENT', null);
   if (ops.has('unused')) {
-    const m = primitiveModel(document, p);
+    const m = readPrimitive(p) as ModelPrimitive;
     if (m.drawn.length > 0 && m.drawn.length < m.positions.length / 3 && m.triangles.length > 0) {
       const to = new Int32Array(m.positions.length / 3).fill(-1);
       m.drawn.forEach((v, i) => {
@@ -215,9 +197,9 @@ function hasBadLength(a: NonNullable<ReturnType<Primitive['getAttribute']>>): bo
   return false;
 }
 
-function needsNormals(document: Document, p: Primitive): boolean {
+function needsNormals(p: Primitive): boolean {
   const normal = p.getAttribute('NORMAL');
-  const m = primitiveModel(document, p);
+  const m = readPrimitive(p) as ModelPrimitive;
   if (m.triangles.length === 0 || p.getMaterial()?.getExtension('KHR_materials_unlit')) return false;
   return !normal || hasBadLength(normal) || opposedNormals(m, normal) > 0.02;
 }
@@ -226,7 +208,7 @@ const CREASE = Math.cos((45 * Math.PI) / 180);
 
 /** Normals weighted by the angle at each corner (Thürmer and Wüthrich 1998), smooth where faces meet under 45°. */
 export function computeNormals(document: Document, p: Primitive): void {
-  const { positions, triangles } = primitiveModel(document, p);
+  const { positions, triangles } = readPrimitive(p) as ModelPrimitive;
   const { place, places } = findPlaces(positions, Math.max(extent(positions) * EPSILON, 1e-30));
   const count = triangles.length / 3;
   const face = new Float64Array(count * 3);

@@ -44,7 +44,8 @@ async function runStep(document: Document, step: StepDraft, tools: RecipeTools):
         return n < 0 ? 1 : new Vector3().setFromMatrixScale(world[n]).length() / Math.sqrt(3) || 1;
       };
       mendShapes(document, ops, { modelSizeOf: (mesh) => size / scaleOf(mesh) });
-      mendMaterials(document, ops, await readPictures(document, tools));
+      // only blending is judged by pixels
+      mendMaterials(document, ops, ops.has('opaque') ? await readPictures(document, tools) : []);
       mendRig(document, ops);
       return [];
     }

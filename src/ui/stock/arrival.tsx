@@ -167,17 +167,14 @@ function useModelData(piece: string, model: string): { data: Model | null; error
   return state.model === model ? state : { data: null, error: null };
 }
 
-/** `waits`: a blocker's fix has the ink. */
-function Head({ item, busy, waits, onReplace }: { item: ModelItem; busy: boolean; waits: boolean; onReplace: (files: File[]) => void }) {
+/** Name, weight, the way to the original, and out. */
+function FileHead({ item }: { item: ModelItem | PictureItem }) {
   const id = usePiece((s) => s.id);
   const doc = useDocument();
   const commit = usePiece((s) => s.commit);
-  const select = usePiece((s) => s.select);
-  const router = useRouter();
-  const input = useRef<HTMLInputElement>(null);
   const worn = Object.values(doc.parts).some((p) => p.kind === 'model' && p.stockId === item.id);
   return (
-    <div className="flex items-center gap-2">
+    <>
       <h2 className="text-[15px] font-semibold truncate" title={item.name}>
         {item.name}
       </h2>
@@ -203,6 +200,21 @@ function Head({ item, busy, waits, onReplace }: { item: ModelItem; busy: boolean
       >
         <Trash2 className="ico" />
       </button>
+    </>
+  );
+}
+
+/** `waits`: a blocker's fix has the ink. */
+function Head({ item, busy, waits, onReplace }: { item: ModelItem; busy: boolean; waits: boolean; onReplace: (files: File[]) => void }) {
+  const id = usePiece((s) => s.id);
+  const doc = useDocument();
+  const commit = usePiece((s) => s.commit);
+  const select = usePiece((s) => s.select);
+  const router = useRouter();
+  const input = useRef<HTMLInputElement>(null);
+  return (
+    <div className="flex items-center gap-2">
+      <FileHead item={item} />
       <input
         ref={input}
         type="file"
@@ -281,30 +293,7 @@ export function PictureSheet({ item }: { item: PictureItem }) {
   return (
     <div className="h-full flex flex-col px-3 pt-2.5 pb-3 gap-3 min-h-0 overflow-y-auto">
       <div className="flex items-center gap-2">
-        <h2 className="text-[15px] font-semibold truncate" title={item.name}>
-          {item.name}
-        </h2>
-        <span className="text-small soft whitespace-nowrap">
-          <span className="num">{showMegabytes(item.bytes)}</span> MB
-        </span>
-        <a
-          className="btn btn-bare btn-sm btn-icon ml-auto"
-          href={api.modelUrl(id, item.original)}
-          download={item.name}
-          aria-label="Fetch the original"
-          title="Fetch the original, byte for byte"
-        >
-          <Download className="ico" />
-        </a>
-        <button
-          type="button"
-          className="btn btn-bare btn-sm btn-icon"
-          aria-label="Discard the file"
-          title="Discard the file"
-          onClick={() => commit({ kind: 'remove-stock', id: item.id })}
-        >
-          <Trash2 className="ico" />
-        </button>
+        <FileHead item={item} />
       </div>
       <div className="water gridded border border-[color:var(--ink)] flex-none grid place-items-center" style={{ height: 252 }}>
         {/* biome-ignore lint/performance/noImgElement: a stock file is shown as it is */}

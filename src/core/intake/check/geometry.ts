@@ -149,8 +149,7 @@ function checkShells(
   const closed = (s: number) => topo.openOf[s] === 0 && topo.crowdedOf[s] === 0;
   let insideOut = 0;
   for (let s = 0; s < topo.shells; s++) {
-    const inside = Array.from({ length: topo.shells }, (_, o) => o !== s && boxWithin(boxes, s, o)).some(Boolean);
-    if (closed(s) && topo.twistedOf[s] === 0 && volumes[s] < 0 && !inside) insideOut += trianglesOf[s];
+    if (closed(s) && topo.twistedOf[s] === 0 && volumes[s] < 0 && !isEnclosed(boxes, s)) insideOut += trianglesOf[s];
   }
   out.insideOut += insideOut;
   say('flipped', topo.twistedEdges + insideOut);
@@ -193,12 +192,18 @@ function addArea(soup: Soup, t: number, out: Float64Array, at: number): void {
   out[at + 3] += Math.hypot(x, y, z);
 }
 
+/** Whether the shell's box lies within another's: such a wall may well face inwards. */
+export function isEnclosed(boxes: Float64Array, s: number): boolean {
+  for (let o = 0; o < boxes.length / 6; o++) if (o !== s && boxWithin(boxes, s, o)) return true;
+  return false;
+}
+
 const boxWithin = (boxes: Float64Array, s: number, o: number) =>
   [0, 1, 2].every((k) => boxes[s * 6 + k] > boxes[o * 6 + k] && boxes[s * 6 + 3 + k] < boxes[o * 6 + 3 + k]);
 
 /** Shells of a few triangles, far under a hundredth of the model, with nothing near: what is left over from modelling. */
 export function findCrumbs(shells: number, boxes: Float64Array, trianglesOf: ArrayLike<number>, modelSize: number): number[] {
-  if (shells < 2 || shells > 20_000) return [];
+  if (shells < 2 || shells > 5_000) return [];
   const size = (s: number) => Math.hypot(...[0, 1, 2].map((k) => boxes[s * 6 + 3 + k] - boxes[s * 6 + k]));
   const out: number[] = [];
   for (let s = 0; s < shells; s++) {
