@@ -172,8 +172,10 @@ function Contents() {
       <table className="ledger" style={{ tableLayout: 'fixed' }}>
         <thead>
           <tr>
-            <th className="pl-3!">Name</th>
-            <th>From</th>
+            <th className="pl-3!" style={{ width: '30%' }}>
+              Name
+            </th>
+            <th style={{ width: '24%' }}>From</th>
             <th>In the package</th>
           </tr>
         </thead>
@@ -196,9 +198,13 @@ function Contents() {
           ))}
           {leftOut.map((l) => (
             <tr key={l.name + l.why} data-left-out={l.name}>
-              <td className="pl-3! soft">{l.name}</td>
+              <td className="pl-3! soft truncate" title={l.name}>
+                {l.name}
+              </td>
               <td />
-              <td className="soft">left out: {l.why}</td>
+              <td className="soft" style={{ whiteSpace: 'normal' }}>
+                left out: {l.why}
+              </td>
             </tr>
           ))}
         </tbody>
