@@ -1,11 +1,12 @@
-/** Once a server starts, and daily: blobs and packages nobody names any more go. */
+/** Once a server starts, and daily: blobs, packages and half uploads nobody names any more go. */
 export async function register() {
   if (process.env.NEXT_RUNTIME !== 'nodejs') return;
-  const { collectBlobs, database, log, sweepPackages } = await import('@/server');
+  const { collectBlobs, database, log, sweepPackages, sweepUploads } = await import('@/server');
   const sweep = async () => {
     try {
       const gone = await collectBlobs(database());
       await sweepPackages();
+      await sweepUploads();
       log.info({ blobs: gone }, 'swept');
     } catch (error) {
       log.warn({ err: error }, 'sweep failed; tried again tomorrow');

@@ -40,8 +40,8 @@ async function readOurs(path: string): Promise<Reading> {
       { timeoutMs: 60_000 },
     );
     const [item] = items;
-    if (item?.kind !== 'model') return { code: 'file/not-a-model', error: 'no model' };
-    const f = item.facts;
+    const f = item?.facts;
+    if (f?.kind !== 'model') return { code: 'file/not-a-model', error: 'no model' };
     return {
       counts: {
         meshes: f.meshList.reduce((s, m) => s + m.primitives, 0),

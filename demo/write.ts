@@ -1,6 +1,7 @@
-/** `node dist/demo/write.js FOLDER`: writes the demo models as files, for tests and for trying things out. */
+/** `node dist/demo/write.js FOLDER`: writes the demo's models and other files, for tests and for trying things out. */
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import { bellWav, flameZip, pennantPng, skyHdr, walkBvh } from './media';
 import { capeGlb } from './models/cape';
 import { crownGlb } from './models/crown';
 import { dropGlb } from './models/drop';
@@ -15,3 +16,8 @@ await writeFile(join(folder, 'tide-glass-spectacles.glb'), await spectaclesGlb()
 await writeFile(join(folder, 'kelp-crown.glb'), await crownGlb());
 await writeFile(join(folder, 'pearl-drop.glb'), await dropGlb());
 await writeFile(join(folder, 'oilskin-cape.glb'), await capeGlb());
+await writeFile(join(folder, 'lantern-flame.zip'), await flameZip());
+await writeFile(join(folder, 'buoy-bell.wav'), bellWav());
+await writeFile(join(folder, 'quay-walk.bvh'), walkBvh());
+await writeFile(join(folder, 'pennant.png'), await pennantPng());
+await writeFile(join(folder, 'quay-at-dawn.hdr'), skyHdr('quay-at-dawn'));

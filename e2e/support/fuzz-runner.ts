@@ -7,7 +7,7 @@ process.on('message', async (m: { name: string; path: string }) => {
   try {
     const { items } = await runIntake({ files: [m] });
     const [item] = items;
-    const blocked = item.kind === 'model' && item.facts.findings.some((f) => f.level === 'blocker');
+    const blocked = item.facts.findings.some((f) => f.level === 'blocker');
     outcome = blocked ? 'read, with a blocker' : 'read';
   } catch (error) {
     const { code, message } = error as { code?: unknown; message: string };

@@ -10,6 +10,7 @@ import {
   type PrepareRequest,
   SaveAnswer,
   type SaveRequest,
+  type TakeRequest,
   UploadAnswer,
   WeightAnswer,
   YardSummary,
@@ -51,11 +52,6 @@ async function call<T extends z.ZodTypeAny>(schema: T, method: string, url: stri
   return schema.parse(await response.json());
 }
 
-export interface Upload {
-  done: Promise<UploadAnswer>;
-  stop: () => void;
-}
-
 export const api = {
   signIn: (email: string, password: string) => call(Done, 'POST', '/api/session', { email, password }),
   signInDemo: () => call(Done, 'POST', '/api/session/demo', {}),
@@ -78,39 +74,5 @@ export const api = {
   modelUrl: (piece: string, sha: string) => `/api/pieces/${piece}/assets/${sha}`,
   coverUrl: (piece: string, revision: number) => `/api/pieces/${piece}/cover?revision=${revision}`,
   packageUrl: (piece: string, kind: 'glb' | 'bundle') => `/api/pieces/${piece}/packages/${kind}`,
-
-  /** Uploads files as one stock item; XMLHttpRequest, because fetch tells no upload progress. */
-  upload(piece: string, files: readonly { name: string; file: Blob }[], onProgress: (share: number) => void): Upload {
-    const xhr = new XMLHttpRequest();
-    const done = new Promise<UploadAnswer>((resolve, reject) => {
-      xhr.upload.onprogress = (e) => onProgress(e.lengthComputable ? e.loaded / e.total : 0);
-      xhr.onerror = () =>
-        reject(
-          new ApiFailure(0, 'http/offline', 'The server does not answer. The file was not brought in; drop it again when it is back.'),
-        );
-      xhr.onabort = () => reject(new ApiFailure(0, 'http/stopped', 'Stopped. Nothing was brought in.'));
-      xhr.onload = () => {
-        const body = ((): unknown => {
-          try {
-            return JSON.parse(xhr.responseText);
-          } catch {
-            return null;
-          }
-        })();
-        const failed = ApiErrorBody.safeParse(body);
-        if (xhr.status < 300) resolve(UploadAnswer.parse(body));
-        else
-          reject(
-            failed.success
-              ? new ApiFailure(xhr.status, failed.data.error.code, failed.data.error.message)
-              : new ApiFailure(xhr.status, 'http/failed', `The server answered with ${xhr.status}.`),
-          );
-      };
-      const form = new FormData();
-      for (const f of files) form.append('file', f.file, f.name);
-      xhr.open('POST', `/api/pieces/${piece}/assets`);
-      xhr.send(form);
-    });
-    return { done, stop: () => xhr.abort() };
-  },
+  takeUploads: (piece: string, body: TakeRequest) => call(UploadAnswer, 'POST', `/api/pieces/${piece}/assets`, body),
 };

@@ -1,4 +1,5 @@
 /** The contract between browser and server: schemas of requests and answers, and the typed client. */
 
-export { ApiFailure, api, type Upload } from './client';
+export { ApiFailure, api } from './client';
 export * from './schemas';
+export { type SendFile, type Sending, sendFiles } from './sending';

@@ -1,7 +1,7 @@
 /** Requests and answers between browser and server. */
 import { z } from 'zod';
-import { PictureFacts, StockFacts } from '@/core/intake';
-import { Edit, Id, ModelItem, Name, PictureItem, Piece, RecipeStep, Sha256 } from '@/core/piece';
+import { FileFacts, INTAKE_LIMITS } from '@/core/intake';
+import { Edit, Id, MediaItem, ModelItem, Name, Piece, RecipeStep, Sha256 } from '@/core/piece';
 
 export const ApiErrorBody = z.object({ error: z.object({ code: z.string(), message: z.string(), details: z.unknown().optional() }) });
 export type ApiErrorBody = z.infer<typeof ApiErrorBody>;
@@ -30,8 +30,8 @@ export type PieceSummary = z.infer<typeof PieceSummary>;
 
 export const NewPieceRequest = z.strictObject({ name: Name });
 
-/** What was read of a file: of a model, or of a picture. */
-export const AssetFacts = z.object({ original: Sha256, model: Sha256, facts: StockFacts.nullable(), picture: PictureFacts.nullable() });
+/** What was read of a file, in one of the forms it is used as; null where it cannot be read any more. */
+export const AssetFacts = z.object({ original: Sha256, model: Sha256, facts: FileFacts.nullable() });
 export type AssetFacts = z.infer<typeof AssetFacts>;
 export const PieceAnswer = z.object({
   id: Id,
@@ -54,15 +54,24 @@ export const SaveAnswer = z.object({ revision: z.int() });
 export const BehindDetails = z.object({ revision: z.int(), document: Piece, edits: z.array(Edit), assets: z.array(AssetFacts) });
 export type BehindDetails = z.infer<typeof BehindDetails>;
 
-/** What came in with one upload: one model, or pictures. */
+/** Finished uploads that were dropped together, and what their bytes were when they were sent. */
+export const TakeRequest = z.strictObject({
+  uploads: z
+    .array(z.strictObject({ id: z.string().max(100), name: z.string().min(1).max(1000), sha256: Sha256.optional() }))
+    .min(1)
+    .max(INTAKE_LIMITS.archiveEntries),
+});
+export type TakeRequest = z.infer<typeof TakeRequest>;
+/** What came in with them: one model, or files that are none. */
 export const UploadAnswer = z.object({
-  items: z.array(z.object({ item: z.union([ModelItem.omit({ id: true }), PictureItem.omit({ id: true })]), asset: AssetFacts })),
+  items: z.array(z.object({ item: z.union([ModelItem.omit({ id: true }), MediaItem.omit({ id: true })]), asset: AssetFacts })),
 });
 export type UploadAnswer = z.infer<typeof UploadAnswer>;
-/** A recipe to be run on a stock model: `model` is the GLB it came as. */
+/** A recipe to be run on a stock file: `model` is what it came to be used as, `name` the file's. */
 export const PrepareRequest = z.strictObject({
   original: Sha256,
   model: Sha256,
+  name: Name,
   steps: z.array(RecipeStep).min(1).max(200),
 });
 export type PrepareRequest = z.infer<typeof PrepareRequest>;

@@ -7,7 +7,7 @@ import { Kind } from '@/core/intake';
 import { addAccount } from './account';
 import { rootDir } from './data';
 import { CliFailure, say } from './failure';
-import { type InspectOptions, inspectCommand } from './inspect';
+import { type InspectOptions, inspectCommand, inspectSchema } from './inspect';
 import { serve } from './serve';
 import { buildSite } from './site';
 
@@ -17,9 +17,10 @@ const USAGE = `Use: ./scaphos COMMAND
   start [--port N] [--host H]             start without demo data
   account add --email A [--name N] [--yard Y] [--password P]   (or SCAPHOS_PASSWORD)
   inspect FILE… [--json] [--as KIND] [--fix all --out PATH]
-                                          what Stock says of a model; exit 0 read, 1 with a blocker, 2 not readable.
+                                          what Stock says of a file; exit 0 read, 1 with a blocker, 2 not readable.
                                           KIND: ${Kind.options.join(', ')}.
-                                          --fix all writes the mended GLB to PATH, a folder for several files
+                                          --fix all writes the mended file to PATH, a folder for several files
+  schema inspect                          JSON Schema of one line of inspect --json
   test [lint|unit|server|browser]         every test, or one kind
   bench [intake]                          speed and memory, as ratios in one run; intake: compared with another reader
   build                                   build the application
@@ -48,6 +49,7 @@ const KNOWN: Record<string, OptionName[]> = {
   start: ['port', 'host'],
   account: ['email', 'name', 'yard', 'password'],
   inspect: ['json', 'as', 'fix', 'out'],
+  schema: [],
   test: [],
   bench: [],
   build: [],
@@ -108,6 +110,10 @@ async function main(argv: string[]): Promise<number> {
     case 'inspect':
       if (rest.length === 0) throw usage('inspect needs at least one file.');
       return inspectCommand(rest, await readInspectOptions(values, rest.length));
+    case 'schema':
+      if (rest.join(' ') !== 'inspect') throw usage('The one schema there is is that of inspect.');
+      process.stdout.write(`${JSON.stringify(inspectSchema(), null, 1)}\n`);
+      return 0;
     case 'account':
       if (rest.join(' ') !== 'add') throw usage('The one thing account does is add.');
       return addAccount(values);

@@ -1,20 +1,14 @@
-/** Stock files of a yard: uploads in, facts and blobs out. A failed upload leaves nothing behind. */
-import { createHash } from 'node:crypto';
-import { createWriteStream } from 'node:fs';
-import { copyFile, writeFile } from 'node:fs/promises';
+/** Stock files of a yard: what was read of them, their blobs, and recipes run on them. */
+import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { Readable } from 'node:stream';
-import { pipeline } from 'node:stream/promises';
-import type { ReadableStream as NodeReadableStream } from 'node:stream/web';
-import busboy from 'busboy';
 import type { AssetFacts, PrepareAnswer, PrepareRequest, UploadAnswer } from '@/api';
-import { INTAKE_LIMITS, ownCredit, PictureFacts, StockFacts } from '@/core/intake';
-import { Name, NO_STOCK_CREDIT, type Piece, type Recipe, type StockItem } from '@/core/piece';
-import { type IntakeDone, type IntakeFile, intake, JobError, prepare, unpack } from '@/worker/node';
+import { FileFacts, ownCredit } from '@/core/intake';
+import { linkedPictures, Name, NO_STOCK_CREDIT, stepFits } from '@/core/piece';
+import { type IntakeDone, type ItemDone, prepare } from '@/worker/node';
 import { adoptBlob, blobPath, withTempDir } from './blobs';
 import type { Knex } from './db';
 import { HttpError, notFound } from './errors';
-import { log } from './log';
+import { asHttp, inTurn, readFiles } from './readers';
 
 interface AssetRow {
   original: string;
@@ -23,25 +17,23 @@ interface AssetRow {
 }
 
 /** Facts as they are written now; null: of an older shape. */
-function readFacts(text: string): Pick<AssetFacts, 'facts' | 'picture'> | null {
-  const stored: unknown = JSON.parse(text);
-  const picture = PictureFacts.safeParse(stored);
-  if (picture.success) return { facts: null, picture: picture.data };
-  const facts = StockFacts.safeParse(stored);
-  return facts.success ? { facts: facts.data, picture: null } : null;
-}
+const parseFacts = (text: string): FileFacts | null => FileFacts.safeParse(JSON.parse(text)).data ?? null;
 
 /** Facts of an older shape are read anew from the file, once. */
-async function refresh(db: Knex, yardId: string, row: AssetRow): Promise<Pick<AssetFacts, 'facts' | 'picture'>> {
-  const old = JSON.parse(row.facts) as { format?: StockFacts['format']; bytes?: number };
-  const done = await read([{ name: 'model.glb', path: blobPath(row.model) }]).catch(() => null);
-  const item = done?.items[0];
-  if (item?.kind !== 'model') return { facts: null, picture: null };
-  const facts = { ...item.facts, format: old.format ?? item.facts.format, bytes: old.bytes ?? item.facts.bytes };
+async function refresh(db: Knex, yardId: string, row: AssetRow): Promise<FileFacts | null> {
+  const old = JSON.parse(row.facts) as { format?: string; bytes?: number; name?: string };
+  const done = await readFiles([{ name: old.name ?? 'model.glb', path: blobPath(row.model) }]).catch(() => null);
+  const facts = done?.items[0]?.facts;
+  if (!facts) return null;
+  const kept = FileFacts.safeParse({
+    ...facts,
+    ...(facts.kind === 'model' ? { format: old.format ?? facts.format, bytes: old.bytes ?? facts.bytes } : {}),
+  });
+  if (!kept.success) return null;
   await db('assets')
     .where({ yard_id: yardId, original: row.original, model: row.model })
-    .update({ facts: JSON.stringify(facts) });
-  return { facts, picture: null };
+    .update({ facts: JSON.stringify(kept.data) });
+  return kept.data;
 }
 
 /** What is known of a yard's files; `originals` narrows it to some. */
@@ -52,138 +44,97 @@ export async function listAssets(db: Knex, yardId: string, originals?: readonly 
     .modify((q) => originals && q.whereIn('original', [...originals]))
     .select('original', 'model', 'facts');
   const out: AssetFacts[] = [];
-  for (const { original, model, facts } of rows)
-    out.push({ original, model, ...(readFacts(facts) ?? (await refresh(db, yardId, { original, model, facts }))) });
+  for (const row of rows) {
+    const { original, model, facts } = row;
+    out.push({ original, model, facts: parseFacts(facts) ?? (await refresh(db, yardId, row)) });
+  }
   return out;
+}
+
+/** Types a browser may be told; everything else, drawings with scripts above all, is bytes to be saved. */
+const SAFE_TYPES: Record<string, string> = {
+  png: 'image/png',
+  jpeg: 'image/jpeg',
+  webp: 'image/webp',
+  gif: 'image/gif',
+  avif: 'image/avif',
+  wav: 'audio/wav',
+  mp3: 'audio/mpeg',
+  ogg: 'audio/ogg',
+  m4a: 'audio/mp4',
+  flac: 'audio/flac',
+  mp4: 'video/mp4',
+  webm: 'video/webm',
+};
+const BYTES = 'application/octet-stream';
+
+function typeOf(facts: FileFacts | null, row: AssetRow, sha: string): string {
+  if (facts?.kind === 'picture' && facts.sha === sha) return facts.type;
+  if (facts?.kind === 'sequence' && facts.sheet.sha === sha) return 'image/png';
+  if (facts?.kind === 'sound') return SAFE_TYPES[facts.format] ?? BYTES;
+  if (sha !== row.original || !facts || (facts.kind !== 'picture' && facts.kind !== 'footage')) return BYTES;
+  return SAFE_TYPES[facts.format] ?? BYTES;
 }
 
 /** What kind of bytes a file of the yard is. @throws {HttpError} 404 where none has this hash. */
 export async function requireAsset(db: Knex, yardId: string, sha: string): Promise<{ type: string }> {
-  const known = await db('assets')
+  const rows: AssetRow[] = await db('assets')
     .where('yard_id', yardId)
     .andWhere((q) => q.where('original', sha).orWhere('model', sha))
-    .first('facts');
-  if (!known) throw notFound('file');
-  const picture = PictureFacts.safeParse(JSON.parse(known.facts));
-  return { type: picture.success && picture.data.sha === sha ? picture.data.type : 'application/octet-stream' };
+    .select('original', 'model', 'facts');
+  if (rows.length === 0) throw notFound('file');
+  return { type: rows.map((r) => typeOf(parseFacts(r.facts), r, sha)).find((t) => t !== BYTES) ?? BYTES };
 }
 
-/** Multipart parts to files on disk, streamed and limited. */
-async function receive(request: Request, dir: string): Promise<IntakeFile[]> {
-  const type = request.headers.get('content-type') ?? '';
-  if (!request.body || !type.startsWith('multipart/form-data'))
-    throw new HttpError(415, 'upload/form', 'Send the files as multipart/form-data.');
-  const parser = busboy({
-    headers: { 'content-type': type },
-    preservePath: true,
-    defParamCharset: 'utf8',
-    limits: { files: INTAKE_LIMITS.archiveEntries, fileSize: INTAKE_LIMITS.fileBytes },
-  });
-  const files: IntakeFile[] = [];
-  const writes: Promise<unknown>[] = [];
-  let refused: HttpError | null = null;
-  parser.on('file', (_field, stream, info) => {
-    const path = join(dir, `upload-${files.length}`);
-    files.push({ name: info.filename || 'file', path });
-    stream.on('limit', () => {
-      refused = new HttpError(
-        413,
-        'file/too-large',
-        `${info.filename} has more than ${INTAKE_LIMITS.fileBytes / 1e6} MB, the most that is read.`,
-      );
-    });
-    writes.push(pipeline(stream, createWriteStream(path)));
-  });
-  parser.on('filesLimit', () => {
-    refused = new HttpError(413, 'upload/too-many', `More than ${INTAKE_LIMITS.archiveEntries} files at once are not read.`);
-  });
-  try {
-    await pipeline(Readable.fromWeb(request.body as NodeReadableStream), parser);
-    await Promise.all(writes);
-  } catch (error) {
-    await Promise.allSettled(writes);
-    throw (
-      refused ??
-      new HttpError(400, 'upload/cut', `The upload stopped half way (${(error as Error).message}). Nothing was kept; drop the file again.`)
-    );
-  }
-  if (refused) throw refused;
-  if (files.length === 0) throw new HttpError(400, 'upload/empty', 'No file came along.');
-  return files;
-}
-
-/** One reader a core is enough; the rest wait their turn. */
-const READERS = 2;
-let running = 0;
-const waiting: (() => void)[] = [];
-async function inTurn<T>(work: () => Promise<T>): Promise<T> {
-  if (running >= READERS) await new Promise<void>((r) => waiting.push(r));
-  running++;
-  try {
-    return await work();
-  } finally {
-    running--;
-    waiting.shift()?.();
-  }
-}
-
-const asHttp = (error: unknown): never => {
-  if (!(error instanceof JobError)) throw error;
-  if (error.detail) log.warn({ code: error.code, detail: error.detail }, 'a file made its reader fail');
-  throw new HttpError(422, error.code, error.message);
-};
-
-async function read(files: IntakeFile[], outDir?: string, signal?: AbortSignal): Promise<IntakeDone> {
-  return inTurn(() => intake({ files, outDir }, { signal })).catch(asHttp);
-}
-
-async function keepRow(db: Knex, yardId: string, original: string, model: string, facts: StockFacts | PictureFacts): Promise<void> {
+export async function keepRow(db: Knex, yardId: string, original: string, model: string, facts: FileFacts): Promise<void> {
   await db('assets')
     .insert({ yard_id: yardId, original, model, facts: JSON.stringify(facts), created_at: new Date() })
     .onConflict(['yard_id', 'original', 'model'])
     .merge(['facts']);
 }
 
-/** Takes what intake wrote to `dir` into the yard, and says what came in. */
-async function keep(db: Knex, yardId: string, done: IntakeDone, dir: string): Promise<UploadAnswer> {
-  const items: UploadAnswer['items'] = [];
-  for (const item of done.items) {
-    const name = fileName(item.name);
-    if (item.kind === 'picture') {
-      const { sha, bytes } = item.facts;
-      await adoptBlob(db, dir, sha);
-      await keepRow(db, yardId, sha, sha, item.facts);
-      items.push({
-        item: { kind: 'picture', name, original: sha, bytes, credit: NO_STOCK_CREDIT },
-        asset: { original: sha, model: sha, facts: null, picture: item.facts },
-      });
-      continue;
-    }
-    const { original, model, facts } = item;
-    if (!original || !model) throw new Error('intake wrote no blobs');
-    for (const sha of new Set([original, model])) await adoptBlob(db, dir, sha);
-    // pictures that came along unused can be put where one is missing
-    for (const p of facts.loose) {
-      await adoptBlob(db, dir, p.sha);
-      await keepRow(db, yardId, p.sha, p.sha, p);
-    }
-    await keepRow(db, yardId, original, model, facts);
-    items.push({
-      item: { kind: 'model', name, original, model, bytes: facts.bytes, credit: ownCredit(facts), stated: null, dismissed: [] },
-      asset: { original, model, facts, picture: null },
-    });
-  }
-  return { items };
+/** Files that facts speak of besides the original and what it is used as: each is filed under its own hash. */
+function namedBlobs(facts: FileFacts): [sha: string, facts: FileFacts][] {
+  // pictures that came along unused can be put where one is missing
+  if (facts.kind === 'model') return facts.loose.map((p) => [p.sha, p]);
+  if (facts.kind === 'picture') return [[facts.sha, facts]];
+  return facts.kind === 'sequence' ? [[facts.sheet.sha, facts]] : [];
+}
+
+/** Takes what a reader wrote to `dir` into the yard. */
+export async function keepFile(
+  db: Knex,
+  yardId: string,
+  dir: string,
+  original: string | null,
+  model: string,
+  facts: FileFacts,
+): Promise<void> {
+  const named = namedBlobs(facts).filter(([sha]) => sha !== original && sha !== model);
+  for (const sha of new Set([...(original ? [original] : []), model, ...named.map(([sha]) => sha)])) await adoptBlob(db, dir, sha);
+  for (const [sha, f] of named) await keepRow(db, yardId, sha, sha, f);
 }
 
 const fileName = (name: string) => Name.safeParse(name.trim().slice(-120).trim()).data ?? 'unnamed file';
 
-export async function takeUpload(db: Knex, yardId: string, request: Request): Promise<UploadAnswer> {
-  return withTempDir(async (dir) => {
-    const files = await receive(request, dir);
-    const done = await read(files, join(dir, 'out'), request.signal);
-    return keep(db, yardId, done, join(dir, 'out'));
-  });
+function stockItem({ name, facts }: ItemDone, original: string, model: string): UploadAnswer['items'][number]['item'] {
+  const common = { name: fileName(name), original, model, bytes: facts.bytes, dismissed: [] };
+  return facts.kind === 'model'
+    ? { ...common, kind: 'model', credit: ownCredit(facts), stated: null }
+    : { ...common, kind: facts.kind, credit: NO_STOCK_CREDIT };
+}
+
+/** Takes what intake wrote to `dir` into the yard, and says what came in. */
+export async function keep(db: Knex, yardId: string, done: IntakeDone, dir: string): Promise<UploadAnswer> {
+  const items: UploadAnswer['items'] = [];
+  for (const item of done.items) {
+    const { original, model, facts } = item;
+    if (!original || !model) throw new Error('intake wrote no blobs');
+    await keepFile(db, yardId, dir, original, model, facts);
+    await keepRow(db, yardId, original, model, facts);
+    items.push({ item: stockItem(item, original, model), asset: { original, model, facts } });
+  }
+  return { items };
 }
 
 /** Brings a file from disk into a yard: the demo data takes the same road as an upload. */
@@ -191,105 +142,40 @@ export async function takeFile(db: Knex, yardId: string, name: string, bytes: Ui
   return withTempDir(async (dir) => {
     const path = join(dir, 'upload-0');
     await writeFile(path, bytes);
-    const done = await read([{ name, path }], join(dir, 'out'));
+    const done = await readFiles([{ name, path }], join(dir, 'out'));
     return (await keep(db, yardId, done, join(dir, 'out'))).items[0].item;
   });
 }
 
 /**
- * Runs a recipe on a stock model of the yard and keeps what it yields.
- * @throws {HttpError} 404 a model or picture that is not in the yard, 422 a recipe that leaves nothing
+ * Runs a recipe on a stock file of the yard and keeps what it yields.
+ * @throws {HttpError} 404 a file or picture that is not in the yard, 422 a recipe that leaves nothing or is for another kind
  */
-export async function prepareModel(
+export async function prepareFile(
   db: Knex,
   yardId: string,
-  { original, model, steps }: PrepareRequest,
+  { original, model, name, steps }: PrepareRequest,
   signal?: AbortSignal,
 ): Promise<PrepareAnswer> {
-  const row = (await listAssets(db, yardId, [original])).find((a) => a.model === model);
-  if (!row?.facts) throw notFound('file');
-  const { facts } = row;
+  const facts = (await listAssets(db, yardId, [original])).find((a) => a.model === model)?.facts;
+  if (!facts) throw notFound('file');
+  const stray = steps.find((s) => !stepFits(facts.kind, s.step));
+  if (stray) throw new HttpError(422, 'recipe/kind', `${stray.step} is no step for a file of kind ${facts.kind}.`);
   const pictures: Record<string, string> = {};
-  for (const link of steps.flatMap((s) => (s.step === 'relink' ? s.settings.links : []))) {
+  for (const link of linkedPictures(steps)) {
     await requireAsset(db, yardId, link.picture);
     pictures[link.picture] = blobPath(link.picture);
   }
   return withTempDir(async (dir) => {
-    const done = await inTurn(() => prepare({ path: blobPath(model), steps, pictures, from: facts, outDir: dir }, { signal })).catch(
-      asHttp,
-    );
-    await adoptBlob(db, dir, done.result);
+    const job =
+      facts.kind === 'model'
+        ? { kind: facts.kind, path: blobPath(model), steps, pictures, from: facts, outDir: dir }
+        : { kind: facts.kind, path: blobPath(original), name, steps, outDir: dir };
+    const done = await inTurn(() => prepare(job, { signal })).catch(asHttp);
+    // loose pictures are in the yard since the model came
+    if (done.facts.kind === 'model') await adoptBlob(db, dir, done.result);
+    else await keepFile(db, yardId, dir, null, done.result, done.facts);
     await keepRow(db, yardId, original, done.result, done.facts);
-    return { asset: { original, model: done.result, facts: done.facts, picture: null }, unmatched: done.unmatched };
+    return { asset: { original, model: done.result, facts: done.facts }, unmatched: done.unmatched };
   });
-}
-
-/**
- * Reads a bundle into a yard's stock and returns its piece. Facts are computed anew, not believed.
- * @throws {HttpError} 422 not a bundle, altered, or with a file that cannot be read.
- */
-export async function takeBundle(db: Knex, yardId: string, request: Request): Promise<Piece> {
-  if (!request.body) throw new HttpError(400, 'upload/empty', 'No file came along.');
-  return withTempDir(async (dir) => {
-    const path = join(dir, 'bundle.zip');
-    const hash = createHash('sha256');
-    let size = 0;
-    await pipeline(
-      Readable.fromWeb(request.body as NodeReadableStream),
-      async function* (source) {
-        for await (const chunk of source) {
-          size += (chunk as Buffer).length;
-          if (size > 600e6) throw new HttpError(413, 'bundle/too-large', 'The bundle has more than 600 MB, the most that is read.');
-          hash.update(chunk as Buffer);
-          yield chunk;
-        }
-      },
-      createWriteStream(path),
-    );
-    log.info({ bytes: size, sha256: hash.digest('hex') }, 'bundle received');
-    const { piece } = await inTurn(() => unpack({ path, outDir: dir })).catch((error: unknown) => {
-      if (error instanceof JobError) throw new HttpError(422, error.code, error.message);
-      throw error;
-    });
-    for (const item of Object.values(piece.stock)) await takeBundled(db, yardId, dir, item, piece.recipes[item.id]);
-    return piece;
-  });
-}
-
-/** One stock file of a bundle whose blobs lie in `dir`: everything in it is read like any upload. */
-async function takeBundled(db: Knex, yardId: string, dir: string, item: StockItem, recipe: Recipe | undefined): Promise<void> {
-  const out = join(dir, `out-${item.id}`);
-  const done = await read([{ name: item.name, path: join(dir, item.original) }], out);
-  const [first] = done.items;
-  const again = first.kind === 'model' ? first.original : first.facts.sha;
-  if (again !== item.original || first.kind !== item.kind)
-    throw new HttpError(422, 'bundle/altered', `${item.name} in the bundle reads as another file than its piece names.`);
-  if (item.kind === 'picture' || first.kind === 'picture') {
-    await keep(db, yardId, done, out);
-    return;
-  }
-  for (const link of recipe?.steps.flatMap((s) => (s.step === 'relink' ? s.settings.links : [])) ?? []) {
-    const folder = join(out, 'linked');
-    await keep(db, yardId, await read([{ name: link.name, path: join(dir, link.picture) }], folder), folder);
-  }
-  // the drawn file is what the piece was fitted on: it comes along rather than being made anew, and is checked like any
-  const check = async (sha: string) => {
-    const read1 = await read([{ name: 'model.glb', path: join(dir, sha) }]);
-    if (read1.items[0].kind !== 'model')
-      throw new HttpError(422, 'bundle/altered', `${item.name} in the bundle is drawn from something else than a model.`);
-    return read1.items[0].facts;
-  };
-  if (item.model !== item.original) await check(item.model);
-  for (const sha of new Set([item.original, item.model])) await copyFile(join(dir, sha), join(out, sha));
-  await keep(db, yardId, { items: [{ ...first, model: item.model }] }, out);
-  if (!recipe) return;
-  const facts = {
-    ...(await check(recipe.result)),
-    credit: first.facts.credit,
-    loose: first.facts.loose,
-    cannotCarry: first.facts.cannotCarry,
-  };
-  await copyFile(join(dir, recipe.result), join(out, recipe.result));
-  await adoptBlob(db, out, recipe.result);
-  await keepRow(db, yardId, item.original, recipe.result, facts);
 }

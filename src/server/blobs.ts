@@ -31,12 +31,41 @@ export async function adoptBlob(db: Knex, dir: string, sha: string): Promise<voi
   await db('blobs').insert({ sha256: sha, bytes: size, last_named_at: new Date() }).onConflict('sha256').merge(['last_named_at']);
 }
 
-export async function blobStream(sha: string): Promise<{ stream: ReadableStream; bytes: number }> {
-  const { size } = await stat(blobPath(sha));
-  return { stream: Readable.toWeb(createReadStream(blobPath(sha))) as ReadableStream, bytes: size };
+export interface Stretch {
+  start: number;
+  end: number;
 }
 
+/** The bytes of a `Range` header that asks for one stretch of a file; null: all of it. `'outside'`: none of it. (RFC 9110, section 14.) */
+export function readRange(header: string | null, size: number): Stretch | null | 'outside' {
+  const m = /^bytes=(\d*)-(\d*)$/.exec(header ?? '');
+  if (!m || (m[1] === '' && m[2] === '')) return null;
+  const start = m[1] === '' ? Math.max(0, size - Number(m[2])) : Number(m[1]);
+  const end = m[1] === '' || m[2] === '' ? size - 1 : Math.min(size - 1, Number(m[2]));
+  return start > end || start >= size ? 'outside' : { start, end };
+}
+
+export const blobSize = async (sha: string): Promise<number> => (await stat(blobPath(sha))).size;
+
+export const blobStream = (sha: string, stretch?: Stretch): ReadableStream =>
+  Readable.toWeb(createReadStream(blobPath(sha), stretch)) as ReadableStream;
+
 const SHA = /\b[0-9a-f]{64}\b/g;
+
+/** What a named file's facts speak of (a picture as it is used, a sheet, loose pictures) is named with it. */
+async function nameByFacts(db: Knex, named: Set<string>): Promise<void> {
+  const found: string[] = [];
+  for (let offset = 0; ; offset += 200) {
+    const rows: { original: string; model: string; facts: string }[] = await db('assets')
+      .select('original', 'model', 'facts')
+      .orderBy(['yard_id', 'original', 'model'])
+      .limit(200)
+      .offset(offset);
+    for (const r of rows) if (named.has(r.original) && named.has(r.model)) found.push(...(r.facts.match(SHA) ?? []));
+    if (rows.length < 200) break;
+  }
+  for (const sha of found) named.add(sha);
+}
 
 /**
  * Names every blob that a piece, revision or cover still speaks of, then removes those that nobody has named for 30 days,
@@ -56,6 +85,7 @@ export async function collectBlobs(db: Knex, now = new Date()): Promise<number> 
   await read('pieces', 'document', ['id']);
   await read('pieces', 'cover_sha256', ['id']);
   await read('revisions', 'edits', ['piece_id', 'number']);
+  await nameByFacts(db, named);
   const list = [...named];
   for (let i = 0; i < list.length; i += 500)
     await db('blobs')

@@ -15,4 +15,6 @@ export function config(): Config {
 
 export const blobDir = () => join(config().dataDir, 'blobs');
 export const tempDir = () => join(config().dataDir, 'tmp');
+/** Outlives a restart: what was sent half goes on. */
+export const uploadDir = () => join(config().dataDir, 'uploads');
 export const cacheDir = () => join(config().dataDir, 'cache');

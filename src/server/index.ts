@@ -9,8 +9,9 @@ export {
   noteFailure,
   openSession,
 } from './accounts';
-export { listAssets, prepareModel, requireAsset, takeBundle, takeFile, takeUpload } from './assets';
-export { blobStream, collectBlobs } from './blobs';
+export { listAssets, prepareFile, requireAsset, takeFile } from './assets';
+export { blobSize, blobStream, collectBlobs, readRange } from './blobs';
+export { takeBundle } from './bundles';
 export { config } from './config';
 export { keepCover } from './covers';
 export { database, type Knex, migrateDown, migrateUp, openDatabase } from './db';
@@ -31,4 +32,5 @@ export {
   saveEdits,
 } from './pieces';
 export { setUpAccount } from './setup';
+export { receiveUpload, sweepUploads, takeUploads } from './uploads';
 export { createYard, listYards, requireYard } from './yards';

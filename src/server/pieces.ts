@@ -1,7 +1,7 @@
 /** Pieces and their revisions. A save sends edits on a revision; a mismatch answers what changed and writes nothing. */
 import type { BehindDetails, PieceAnswer, PieceSummary, SaveRequest } from '@/api';
 import { type AtHand, judgeStock } from '@/core/intake';
-import { applyEdit, createPiece, type Edit, EditError, Piece, readPiece } from '@/core/piece';
+import { applyEdit, createPiece, type Edit, EditError, Piece, readPiece, usedFile } from '@/core/piece';
 import { listAssets } from './assets';
 import type { Knex } from './db';
 import { HttpError, notFound } from './errors';
@@ -142,7 +142,7 @@ async function checkStock(db: Knex, yardId: string, piece: Piece, edits: readonl
     .select('original', 'model');
   const known = new Set(rows.map((r) => `${r.original} ${r.model}`));
   for (const item of Object.values(piece.stock)) {
-    const drawn = item.kind === 'model' ? [item.model, piece.recipes[item.id]?.result ?? item.model] : [item.original];
+    const drawn = [item.model, usedFile(piece, item.id) ?? item.model];
     if (!drawn.every((model) => known.has(`${item.original} ${model}`)))
       throw new HttpError(422, 'stock/unknown', `${item.name} was never brought into this yard. Bring the file in first.`);
   }

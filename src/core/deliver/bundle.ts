@@ -4,6 +4,7 @@
  */
 import { Unzip, UnzipInflate, zipSync } from 'fflate';
 import { PieceFormatError, readPiece } from '../piece/migrate';
+import { linkedPictures } from '../piece/recipe';
 import type { Piece } from '../piece/schema';
 
 export class BundleError extends Error {
@@ -38,10 +39,8 @@ To work on it, open a yard and choose “Bring in a bundle”. The archive is se
 
 /** Which blobs a piece is made of. */
 export function blobsOf(piece: Piece): string[] {
-  const stock = Object.values(piece.stock).flatMap((s) => (s.kind === 'model' ? [s.original, s.model] : [s.original]));
-  const links = Object.values(piece.recipes).flatMap((r) =>
-    r.steps.flatMap((s) => (s.step === 'relink' ? s.settings.links.map((l) => l.picture) : [])),
-  );
+  const stock = Object.values(piece.stock).flatMap((s) => [s.original, s.model]);
+  const links = Object.values(piece.recipes).flatMap((r) => linkedPictures(r.steps).map((l) => l.picture));
   return [...new Set([...stock, ...links, ...Object.values(piece.recipes).map((r) => r.result)])].sort();
 }
 

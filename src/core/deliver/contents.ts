@@ -1,5 +1,6 @@
 /** What goes into the GLB and what stays behind, with the reason; the list is shown before anything is delivered. */
 import { mayDeliver } from '../intake/licence';
+import { linkedPictures } from '../piece/recipe';
 import type { ModelPart, Piece } from '../piece/schema';
 
 export interface LeftOut {
@@ -42,9 +43,7 @@ export interface LicenceBlocker {
 export function licenceBlockers(piece: Piece): LicenceBlocker[] {
   const used = new Set(packageContents(piece).parts.map((p) => p.stockId));
   const linked = new Set(
-    [...used]
-      .flatMap((id) => piece.recipes[id]?.steps ?? [])
-      .flatMap((s) => (s.step === 'relink' && s.on ? s.settings.links.map((l) => l.picture) : [])),
+    [...used].flatMap((id) => piece.recipes[id]?.steps ?? []).flatMap((s) => (s.on ? linkedPictures([s]).map((l) => l.picture) : [])),
   );
   return Object.values(piece.stock).flatMap((item) => {
     if (!used.has(item.id) && !(item.kind === 'picture' && linked.has(item.original))) return [];

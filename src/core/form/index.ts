@@ -8,4 +8,5 @@ export { ACTION_UNITS, type ActionUnit, type Expression } from './expressions';
 export { type Form, FormError, makeForm } from './form';
 export { LANDMARKS, type LandmarkName } from './landmarks';
 export { FORM_SIZES, type FormSize, MEASURE_ENDS, MEASURES, type MeasureName, type Measures, PRESETS } from './measures';
+export { formDocument, formName, formObj } from './takeaway';
 export { type HeadTurn, LOOK_ABOUT, POSES, type Pose, TAKES, type Take, turnAt } from './takes';

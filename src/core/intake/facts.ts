@@ -1,21 +1,9 @@
 /** What Stock and the command line say of a model: the contract of `./scaphos inspect --json`. */
 import { z } from 'zod';
-import { StepDraft } from '../piece/recipe';
+import { FORM_SIZES } from '../form/measures';
+import { Finding } from './findings';
+import { MediaFacts, PictureFacts } from './media/facts';
 import { Kind } from './placing/kinds';
-
-export const FindingLevel = z.enum(['blocker', 'warning', 'note']);
-export type FindingLevel = z.infer<typeof FindingLevel>;
-/** A step of the recipe that mends the finding, and what it will change, in sentences. */
-export const Fix = z.intersection(StepDraft, z.object({ changes: z.array(z.string()) }));
-export type Fix = z.infer<typeof Fix>;
-export const Finding = z.strictObject({
-  code: z.string(),
-  level: FindingLevel,
-  message: z.string(),
-  where: z.string().optional(),
-  fix: Fix.optional(),
-});
-export type Finding = z.infer<typeof Finding>;
 
 export const ModelFormat = z.enum(['glb', 'gltf', 'fbx', 'obj', 'collada', 'ply', 'stl', '3ds', 'off', 'x']);
 export type ModelFormat = z.infer<typeof ModelFormat>;
@@ -42,26 +30,25 @@ export const WantedPicture = z.strictObject({
 });
 export type WantedPicture = z.infer<typeof WantedPicture>;
 
-/** A picture on its own: in Stock, or come along with a model that does not use it. */
-export const PictureFacts = z.strictObject({
-  name: z.string(),
-  sha: z.string(),
-  bytes: z.int().min(0),
-  type: z.string(),
-  width: z.int(),
-  height: z.int(),
-  hasAlpha: z.boolean(),
-  alphaMin: z.number(),
-  look: z.enum(['normal map', 'packed map', 'grey', 'colour']),
-});
-export type PictureFacts = z.infer<typeof PictureFacts>;
-
 /** Who made it and what it permits, as the file itself says; empty strings where it says nothing. */
 export const FileCredit = z.strictObject({ author: z.string(), source: z.string(), licence: z.string(), says: z.string() });
 export type FileCredit = z.infer<typeof FileCredit>;
 
+/** The form found in a model: what brings it back to where it was. */
+export const FormReturn = z.strictObject({
+  size: z.enum(FORM_SIZES),
+  factor: z.number(),
+  turnDeg: z.strictObject({ yaw: z.number(), pitch: z.number(), roll: z.number() }),
+  shiftM: three(z.number()),
+  rmsMm: z.number(),
+  /** It came back as its mirror image. */
+  mirrored: z.boolean(),
+});
+export type FormReturn = z.infer<typeof FormReturn>;
+
 /** What inspection prints of a readable model. */
 export const ModelFacts = z.strictObject({
+  kind: z.literal('model'),
   format: ModelFormat,
   bytes: z.int().min(0),
   readable: z.literal(true),
@@ -95,6 +82,13 @@ export const StockFacts = ModelFacts.extend({
   wanted: z.array(WantedPicture),
   loose: z.array(PictureFacts),
   credit: FileCredit,
+  form: FormReturn.nullable(),
 });
 export type StockFacts = z.infer<typeof StockFacts>;
-export type Unreadable = { readable: false; error: { code: string; message: string } };
+
+/** What is kept of any stock file. */
+export const FileFacts = z.discriminatedUnion('kind', [StockFacts, ...MediaFacts.options]);
+export type FileFacts = z.infer<typeof FileFacts>;
+
+export const Unreadable = z.strictObject({ readable: z.literal(false), error: z.strictObject({ code: z.string(), message: z.string() }) });
+export type Unreadable = z.infer<typeof Unreadable>;

@@ -1,10 +1,26 @@
 /** The importer registry: what Stock accepts. The drop zone, the file picker and the command line read this one list. */
 import type { ModelFormat } from './facts';
+import type { PICTURE_FORMATS } from './media/facts';
 
 export interface Importer {
-  readonly id: ModelFormat | 'zip' | 'picture';
-  /** `gltf`: read here. `foreign`: through the converter. `archive`: looked into. `picture`: a picture for models. */
-  readonly road: 'gltf' | 'foreign' | 'archive' | 'picture';
+  readonly id:
+    | ModelFormat
+    | 'zip'
+    | (typeof PICTURE_FORMATS)[number]
+    | 'wav'
+    | 'mp3'
+    | 'ogg'
+    | 'flac'
+    | 'mp4'
+    | 'webm'
+    | 'hdr'
+    | 'exr'
+    | 'bvh';
+  /**
+   * `gltf`: read here. `foreign`: through the converter. `archive`: looked into. The rest are no models; `moving`: sound or
+   * footage, which its tracks decide.
+   */
+  readonly road: 'gltf' | 'foreign' | 'archive' | 'picture' | 'sound' | 'moving' | 'environment' | 'motion';
   readonly label: string;
   readonly extensions: readonly string[];
   /** True where the first bytes (up to 4 kB) are of this kind; the name decides only where bytes cannot. */
@@ -37,6 +53,17 @@ function looksLikeObj(head: Uint8Array, name: string): boolean {
   if (/^(v|vn|vt|vp)\s+[-+.\d]/.test(first) || /^mtllib\s+\S/.test(first)) return true;
   return ended(name, '.obj') && (first === '' || /^(o|g|s|usemtl|f|l|p|call|csh|mg)\b/.test(first));
 }
+
+/** What stands after the length of the first box of an ISO base media file. */
+const boxName = (head: Uint8Array) => String.fromCharCode(...head.subarray(4, 12));
+
+const media = (
+  id: Importer['id'],
+  road: Importer['road'],
+  label: string,
+  extensions: readonly string[],
+  sniff: Importer['sniff'],
+): Importer => ({ id, road, label, extensions, sniff, takesCompanions: false, cannotCarry: null });
 
 const NO_MOTION = 'no bones, weights or clips';
 
@@ -123,18 +150,36 @@ export const IMPORTERS: readonly Importer[] = [
     takesCompanions: true,
     cannotCarry: 'X has no unit; its materials know no roughness and metal.',
   },
-  {
-    id: 'picture',
-    road: 'picture',
-    label: 'pictures (PNG, JPEG, WebP)',
-    extensions: ['.png', '.jpg', '.jpeg', '.webp'],
-    sniff: (h) =>
-      startsWith(h, [0x89, 0x50, 0x4e, 0x47]) ||
-      startsWith(h, [0xff, 0xd8, 0xff]) ||
-      (startsWith(h, ascii('RIFF')) && startsWith(h.subarray(8), ascii('WEBP'))),
-    takesCompanions: false,
-    cannotCarry: null,
-  },
+  media('png', 'picture', 'PNG', ['.png'], (h) => startsWith(h, [0x89, 0x50, 0x4e, 0x47])),
+  media('jpeg', 'picture', 'JPEG', ['.jpg', '.jpeg'], (h) => startsWith(h, [0xff, 0xd8, 0xff])),
+  media('webp', 'picture', 'WebP', ['.webp'], (h) => startsWith(h, ascii('RIFF')) && startsWith(h.subarray(8), ascii('WEBP'))),
+  media('avif', 'picture', 'AVIF', ['.avif'], (h) => /^ftyp(avif|avis|mif1)/.test(boxName(h))),
+  media('gif', 'picture', 'GIF', ['.gif'], (h) => startsWith(h, ascii('GIF8'))),
+  media('tiff', 'picture', 'TIFF', ['.tif', '.tiff'], (h) => startsWith(h, [0x49, 0x49, 0x2a, 0]) || startsWith(h, [0x4d, 0x4d, 0, 0x2a])),
+  media('psd', 'picture', 'PSD, flat', ['.psd'], (h) => startsWith(h, ascii('8BPS'))),
+  media(
+    'svg',
+    'picture',
+    'SVG',
+    ['.svg'],
+    (h, name) => /<(\w+:)?svg[\s>]/.test(headText(h)) || (ended(name, '.svg') && /^\s*</.test(headText(h))),
+  ),
+  media('tga', 'picture', 'TGA', ['.tga'], (h, name) => ended(name, '.tga') && h.length > 18),
+  media('wav', 'sound', 'WAV', ['.wav'], (h) => startsWith(h, ascii('RIFF')) && startsWith(h.subarray(8), ascii('WAVE'))),
+  media('ogg', 'sound', 'OGG', ['.ogg', '.oga'], (h) => startsWith(h, ascii('OggS'))),
+  media('flac', 'sound', 'FLAC', ['.flac'], (h) => startsWith(h, ascii('fLaC'))),
+  media('mp4', 'moving', 'MP4, M4A', ['.mp4', '.m4a', '.m4v', '.mov'], (h) => /^ftyp/.test(boxName(h))),
+  media('webm', 'moving', 'WebM', ['.webm'], (h) => startsWith(h, [0x1a, 0x45, 0xdf, 0xa3])),
+  media(
+    'mp3',
+    'sound',
+    'MP3',
+    ['.mp3'],
+    (h, name) => startsWith(h, ascii('ID3')) || (h[0] === 0xff && (h[1] & 0xe6) === 0xe2 && ended(name, '.mp3')),
+  ),
+  media('hdr', 'environment', 'HDR', ['.hdr'], (h) => /^#\?(RADIANCE|RGBE)/.test(headText(h.subarray(0, 16)))),
+  media('exr', 'environment', 'EXR', ['.exr'], (h) => startsWith(h, [0x76, 0x2f, 0x31, 0x01])),
+  media('bvh', 'motion', 'BVH', ['.bvh'], (h) => /^\s*HIERARCHY\b/i.test(headText(h))),
   {
     id: 'zip',
     road: 'archive',

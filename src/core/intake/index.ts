@@ -17,20 +17,30 @@ export { checkGltfLimits, type GltfJson, openGltf } from './container';
 export { IntakeError } from './errors';
 export {
   FileCredit,
-  Finding,
-  type FindingLevel,
-  Fix,
+  FileFacts,
+  FormReturn,
   ModelFacts,
   type ModelFormat,
-  PictureFacts,
+  PlacingFacts,
   StockFacts,
-  type Unreadable,
+  Unreadable,
   type WantedPicture,
 } from './facts';
+export { Finding, type FindingLevel, Fix } from './findings';
 export { type Converter, type PictureConverter, readForeign, sniffPicture } from './foreign';
 export { COMPANION_EXTENSIONS, findImporter, IMPORTERS, type Importer, MODEL_EXTENSIONS } from './importers';
 export { countDrawn, type InspectExtras, inspectModel, NO_CREDIT, sceneBox, sceneSize, type ValidatorIssue } from './inspect';
-export { type AtHand, type JudgeContext, judgeFindings, judgeStock, ownCredit, picturesAtHand, type StockJudgement } from './judge';
+export {
+  type AtHand,
+  factsOfStock,
+  type JudgeContext,
+  judgeFindings,
+  judgeMedia,
+  judgeStock,
+  ownCredit,
+  picturesAtHand,
+  type StockJudgement,
+} from './judge';
 export {
   type Credit,
   isLicence,
@@ -45,6 +55,7 @@ export {
   UNKNOWN_LICENCE,
 } from './licence';
 export { INTAKE_LIMITS } from './limits';
+export * from './media';
 export {
   type Model,
   type ModelChannel,
@@ -56,6 +67,8 @@ export {
   readModel,
 } from './model';
 export { KINDS, Kind, lengthWords, nearestQuarter, QUARTER_TURNS, quarterQuaternion, SURE } from './placing';
+export { FORM_TRIANGLES, findForm, isAtHome } from './placing/formreturn';
 export { type Companions, cleanPath, createGltfIo, type GltfDecoders, type ReadGltf, readGltf } from './read';
-export { type Match, type Relinking, rankPictures, relinkAll, relinkFindings } from './relink';
+export { type Match, type PictureBrief, type Relinking, rankPictures, relinkAll, relinkFindings } from './relink';
+export { type TextureUse, textureUses } from './textureuse';
 export { firstSlot, fulfil, standIn, wantedName, wantedPictures } from './wanted';

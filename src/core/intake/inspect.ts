@@ -11,10 +11,13 @@ import { checkRig } from './check/rig';
 import { checkSurface } from './check/surface';
 import { checkTextures, textureName } from './check/textures';
 import { IntakeError } from './errors';
-import type { FileCredit, Finding, PictureFacts, StockFacts, WantedPicture } from './facts';
+import type { FileCredit, FormReturn, StockFacts, WantedPicture } from './facts';
+import type { Finding } from './findings';
 import { INTAKE_LIMITS } from './limits';
+import type { PictureFacts } from './media/facts';
 import { type Model, readModel } from './model';
 import { guessPlacing } from './placing';
+import { findForm } from './placing/formreturn';
 import type { ReadGltf } from './read';
 import { wantedPictures } from './wanted';
 
@@ -131,6 +134,7 @@ export function inspectModel(read: Pick<ReadGltf, 'document' | 'format'>, bytes:
     ...checkRig(context),
   ];
   return {
+    kind: 'model',
     format: read.format,
     bytes,
     readable: true,
@@ -161,7 +165,15 @@ export function inspectModel(read: Pick<ReadGltf, 'document' | 'format'>, bytes:
     wanted: [...wanted.list, ...broken],
     loose: [...extras.loose],
     credit: extras.credit,
+    form: formOf(model),
   };
+}
+
+function formOf(model: Model): FormReturn | null {
+  const found = findForm(model);
+  if (!found) return null;
+  const { shapes: _shapes, ...rest } = found;
+  return rest;
 }
 
 /** Pictures that are there and that no reader can read; only where pictures were read at all. */

@@ -1,11 +1,14 @@
 /** All findings of a stock model, once one knows what it is meant to be, whose it is, and what else is in Stock. */
-import { drawnModel } from '../piece/defaults';
+import { usedFile } from '../piece/defaults';
 import { NO_TRANSFORM } from '../piece/recipe';
 import type { Piece } from '../piece/schema';
-import type { Finding, Fix, PictureFacts, StockFacts } from './facts';
+import type { FileFacts, StockFacts } from './facts';
+import type { Finding, Fix } from './findings';
 import { type Credit, licenceFindings } from './licence';
+import type { PictureFacts } from './media/facts';
 import { describeLie, describeTurn, KINDS, type Kind, lengthWords, SURE, unitWord } from './placing';
-import { relinkFindings } from './relink';
+import { isAtHome } from './placing/formreturn';
+import { type PictureBrief, relinkFindings } from './relink';
 
 export interface JudgeContext {
   kind: Kind | null;
@@ -13,7 +16,45 @@ export interface JudgeContext {
   /** The model has a recipe. */
   changed: boolean;
   /** Pictures in Stock and come along with its files. */
-  pictures: readonly PictureFacts[];
+  pictures: readonly PictureBrief[];
+}
+
+/** The form come back: it tells scale, turn and place better than any guess. */
+function formFindings(form: NonNullable<StockFacts['form']>): Finding[] {
+  const out: Finding[] = [];
+  const { factor, turnDeg, shiftM, size } = form;
+  const moved = Math.hypot(...shiftM) * 1000;
+  const turned = turnDeg.yaw !== 0 || turnDeg.pitch !== 0 || turnDeg.roll !== 0;
+  if (form.mirrored)
+    out.push({
+      code: 'form/mirrored',
+      level: 'blocker',
+      message: `Form ${size} is in it as its mirror image: sides were swapped where it was modelled. Mirror it back there and bring it in again.`,
+    });
+  else if (!isAtHome(form)) {
+    const words = [
+      Math.abs(factor - 1) > 5e-5 && `×${Number(factor.toPrecision(6))}`,
+      turned && `turned by ${describeTurn({ yawDeg: turnDeg.yaw, pitchDeg: turnDeg.pitch, rollDeg: turnDeg.roll })}`,
+      moved > 0.01 && `moved by ${moved.toFixed(1)} mm`,
+    ].filter(Boolean);
+    out.push({
+      code: 'form/moved',
+      level: 'warning',
+      message: `Form ${size} came back with it, but not where it was: its size, axes or place were changed elsewhere.`,
+      fix: {
+        step: 'transform',
+        settings: { factor, turnDeg, shiftM, apply: false },
+        changes: [`Everything is ${words.join(', ')}: the form then lies where it was, to ${Math.max(0.001, form.rmsMm).toFixed(3)} mm.`],
+      },
+    });
+  }
+  out.push({
+    code: 'form/shape',
+    level: 'warning',
+    message: `Form ${size} itself is in the file. The wearer stands in for it: left in, a second head is drawn and delivered.`,
+    fix: { step: 'mend', settings: { ops: ['the-form'] }, changes: [`The form’s own shape is taken out; what was made upon it stays.`] },
+  });
+  return out;
 }
 
 function scaleFinding(facts: StockFacts, kind: Kind | null): Finding | null {
@@ -79,22 +120,29 @@ function turnFinding(facts: StockFacts, kind: Kind | null): Finding | null {
   };
 }
 
+/** A file that is no model: what was found in it, and its licence. */
+export function judgeMedia(facts: Pick<FileFacts, 'findings'>, credit: Credit, changed: boolean): Finding[] {
+  return inOrder([...facts.findings, ...licenceFindings(credit, changed, '')]);
+}
+
 const ORDER = { blocker: 0, warning: 1, note: 2 };
 
 /** Every finding, blockers first; within a level in the order of work: place, pictures, shapes, rig, licence. */
 export function judgeFindings(facts: StockFacts, context: JudgeContext): Finding[] {
   const all = [
-    scaleFinding(facts, context.kind),
-    turnFinding(facts, context.kind),
+    ...(facts.form ? formFindings(facts.form) : [scaleFinding(facts, context.kind), turnFinding(facts, context.kind)]),
     ...relinkFindings(facts.wanted, [...context.pictures, ...facts.loose]),
     ...facts.findings,
     ...licenceFindings(context.credit, context.changed, facts.credit.says),
   ].filter((f): f is Finding => f !== null);
-  return all
+  return inOrder(all);
+}
+
+const inOrder = (all: readonly Finding[]): Finding[] =>
+  all
     .map((f, i) => ({ f, i }))
     .sort((a, b) => ORDER[a.f.level] - ORDER[b.f.level] || a.i - b.i)
     .map(({ f }) => f);
-}
 
 /** Credit of a file that nobody has spoken for: what it says itself. */
 export const ownCredit = (facts: Pick<StockFacts, 'credit'>): Credit => ({
@@ -107,40 +155,50 @@ export const ownCredit = (facts: Pick<StockFacts, 'credit'>): Credit => ({
 export interface AtHand {
   original: string;
   model: string;
-  facts: StockFacts | null;
-  picture: PictureFacts | null;
+  facts: FileFacts | null;
 }
 
-export interface StockJudgement {
-  facts: StockFacts;
+export interface StockJudgement<F extends FileFacts = FileFacts> {
+  facts: F;
   findings: Finding[];
   dismissed: (Finding & { reason: string })[];
 }
 
 /** Pictures a piece can put where they are missing: those in Stock, and those that came along with its models. */
-export function picturesAtHand(piece: Pick<Piece, 'stock'>, atHand: readonly AtHand[]): PictureFacts[] {
+export function picturesAtHand(piece: Pick<Piece, 'stock' | 'recipes'>, atHand: readonly AtHand[]): PictureFacts[] {
   const out = new Map<string, PictureFacts>();
   for (const item of Object.values(piece.stock)) {
-    const row = atHand.find((a) => a.original === item.original);
-    if (item.kind === 'picture' && row?.picture) out.set(row.picture.sha, { ...row.picture, name: item.name });
-    for (const p of row?.facts?.loose ?? []) out.set(p.sha, p);
+    const facts = factsOfStock(piece, item.id, atHand);
+    if (facts?.kind === 'picture') out.set(facts.sha, { ...facts, name: item.name });
+    // what came along is named by the file as it came
+    const came = atHand.find((a) => a.original === item.original && a.facts?.kind === 'model')?.facts;
+    for (const p of came?.kind === 'model' ? came.loose : []) out.set(p.sha, p);
   }
   return [...out.values()];
 }
 
-/** The findings of a stock model as it stands now, those let be apart; null where its facts are not at hand or it is no model. */
+/** What was read of a stock file as it is used now; null where that is not at hand. */
+export function factsOfStock(
+  piece: Pick<Piece, 'recipes'> & { stock: Piece['stock'] },
+  stockId: string,
+  atHand: readonly AtHand[],
+): FileFacts | null {
+  const item = piece.stock[stockId];
+  const used = item && usedFile(piece, stockId);
+  const facts = atHand.find((a) => a.original === item?.original && a.model === used)?.facts ?? null;
+  return facts?.kind === item?.kind ? facts : null;
+}
+
+/** The findings of a stock file as it stands now, those let be apart; null where its facts are not at hand. */
 export function judgeStock(piece: Pick<Piece, 'stock' | 'recipes'>, stockId: string, atHand: readonly AtHand[]): StockJudgement | null {
   const item = piece.stock[stockId];
-  if (item?.kind !== 'model') return null;
-  const model = drawnModel(piece, stockId);
-  const facts = atHand.find((a) => a.original === item.original && a.model === model)?.facts;
+  const facts = factsOfStock(piece, stockId, atHand);
   if (!facts) return null;
-  const all = judgeFindings(facts, {
-    kind: item.stated,
-    credit: item.credit,
-    changed: piece.recipes[stockId] !== undefined,
-    pictures: picturesAtHand(piece, atHand),
-  });
+  const changed = piece.recipes[stockId] !== undefined;
+  const all =
+    item.kind === 'model' && facts.kind === 'model'
+      ? judgeFindings(facts, { kind: item.stated, credit: item.credit, changed, pictures: picturesAtHand(piece, atHand) })
+      : judgeMedia(facts, item.credit, changed);
   const reasonOf = (f: Finding) => item.dismissed.find((d) => d.code === f.code && d.where === (f.where ?? ''))?.reason;
   return {
     facts,

@@ -1,6 +1,7 @@
 /** Who made a file and what its licence permits. Ids are SPDX's (spdx.org/licenses), and two of our own for what has none. */
 import spdx from 'spdx-license-list/simple.js';
-import type { FileCredit, Finding } from './facts';
+import type { FileCredit } from './facts';
+import type { Finding } from './findings';
 
 export const OWN_WORK = 'own-work';
 export const UNKNOWN_LICENCE = '';

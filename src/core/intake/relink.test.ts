@@ -1,22 +1,18 @@
 import { describe, expect, test } from 'vitest';
-import { type PictureFacts, pictureLook, rankPictures, readPictureName, relinkAll, relinkFindings, type WantedPicture } from './index';
+import { type PictureBrief, pictureLook, rankPictures, readPictureName, relinkAll, relinkFindings, type WantedPicture } from './index';
 
-const picture = (name: string, look: PictureFacts['look'] = 'colour'): PictureFacts => ({
+const picture = (name: string, look: PictureBrief['look'] = 'colour'): PictureBrief => ({
   name,
   sha: [...name]
     .reduce((s, c) => s + c.charCodeAt(0).toString(16), '')
     .padEnd(64, '0')
     .slice(0, 64),
-  bytes: 10,
-  type: 'image/png',
   width: 64,
   height: 64,
-  hasAlpha: false,
-  alphaMin: 1,
   look,
 });
 const wanted = (name: string, role: string, material = 'Brass'): WantedPicture => ({ name, slots: [{ material, role }], broken: false });
-const best = (w: WantedPicture, ...have: PictureFacts[]) => rankPictures(w, have)[0]?.picture.name;
+const best = (w: WantedPicture, ...have: PictureBrief[]) => rankPictures(w, have)[0]?.picture.name;
 
 describe('readPictureName: role words at the end of a name (common practice)', () => {
   test.each([

@@ -1,9 +1,14 @@
 /** Finding the pictures a file asks for and did not get, among those at hand. */
 import { type PictureRole, pictureLeaf, readPictureName } from './check/pictures';
-import type { Finding, PictureFacts, WantedPicture } from './facts';
+import type { WantedPicture } from './facts';
+import type { Finding } from './findings';
+import type { PictureFacts } from './media/facts';
+
+/** What a picture is judged by. */
+export type PictureBrief = Pick<PictureFacts, 'name' | 'sha' | 'look' | 'width' | 'height'>;
 
 export interface Match {
-  picture: PictureFacts;
+  picture: PictureBrief;
   /** 0..1. */
   score: number;
   reason: string;
@@ -38,7 +43,7 @@ function likeness(a: string, b: string): number {
   return common / Math.min(x.size, y.size);
 }
 
-function judge(wanted: WantedPicture, picture: PictureFacts): Match | null {
+function judge(wanted: WantedPicture, picture: PictureBrief): Match | null {
   const asked = plainName(wanted.name);
   const have = plainName(picture.name);
   if (asked === have) return { picture, score: 1, reason: 'it has the name that is asked for' };
@@ -64,7 +69,7 @@ function judge(wanted: WantedPicture, picture: PictureFacts): Match | null {
 }
 
 /** Pictures for one wanted name, best first. Ties stand in the order of their names. */
-export function rankPictures(wanted: WantedPicture, pictures: readonly PictureFacts[]): Match[] {
+export function rankPictures(wanted: WantedPicture, pictures: readonly PictureBrief[]): Match[] {
   return pictures
     .flatMap((p) => judge(wanted, p) ?? [])
     .sort((x, y) => y.score - x.score || x.picture.name.localeCompare(y.picture.name) || x.picture.sha.localeCompare(y.picture.sha));
@@ -75,14 +80,14 @@ export interface Relinking {
   matches: Match[];
 }
 
-export const relinkAll = (wanted: readonly WantedPicture[], pictures: readonly PictureFacts[]): Relinking[] =>
+export const relinkAll = (wanted: readonly WantedPicture[], pictures: readonly PictureBrief[]): Relinking[] =>
   wanted.map((w) => ({ wanted: w, matches: rankPictures(w, pictures) }));
 
 /** From this score on a match is offered as the fix; weaker ones are left to be picked. */
 const SURE_ENOUGH = 0.5;
 
 /** One finding a missing picture, each with its best match as fix. */
-export function relinkFindings(wanted: readonly WantedPicture[], pictures: readonly PictureFacts[]): Finding[] {
+export function relinkFindings(wanted: readonly WantedPicture[], pictures: readonly PictureBrief[]): Finding[] {
   return relinkAll(wanted, pictures).map(({ wanted: w, matches }) => {
     const best = matches[0]?.score >= SURE_ENOUGH ? matches[0] : undefined;
     const wears = w.slots.length ? ` ${w.slots[0].material || 'A material'} wears it as ${w.slots[0].role}.` : '';

@@ -1,4 +1,7 @@
-/** What three's math lacks: typed quantities, seeded random numbers, boxes over bulk positions. */
+/** What three's math lacks: typed quantities, seeded random numbers, boxes over bulk positions, projective maps, similarity fits. */
 
 export { type Box, boxOf, emptyBox, growBox } from './box';
+export { type Corners, type Homography, homographyOf, isConvex, mapPoint, type Point2 } from './homography';
 export { type Dimension, parseQuantity, type QuantityResult, seededRandom, showCount, showMegabytes, showQuantity } from './quantity';
+export { fitSimilarity, type Similarity } from './similarity';
+export { inkOf, type UvShape, uvEdges, uvLayoutSvg } from './uvlayout';

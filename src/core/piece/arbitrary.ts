@@ -113,7 +113,11 @@ function toEdit(p: Piece, d: Draw): SingleEdit | null {
       return { kind: 'set-profile', profile: (['light', 'pocket', 'wide'] as const)[d.pick % 3] };
     case 'add-stock': {
       const { id: _id, name: called, original, bytes, credit: by } = d.stock;
-      if (d.pick % 5 === 0) return { kind: 'add-stock', item: { kind: 'picture', id: fresh, name: called, original, bytes, credit: by } };
+      if (d.pick % 5 === 0)
+        return {
+          kind: 'add-stock',
+          item: { kind: 'picture', id: fresh, name: called, original, model: original, bytes, credit: by, dismissed: [] },
+        };
       return { kind: 'add-stock', item: { ...d.stock, id: fresh } };
     }
     case 'remove-stock':

@@ -1,4 +1,13 @@
-import { type ModelItem, type ModelPart, NO_STOCK_CREDIT, type OccluderPart, type Offset, PIECE_SCHEMA, type Piece } from './schema';
+import {
+  canHang,
+  type ModelItem,
+  type ModelPart,
+  NO_STOCK_CREDIT,
+  type OccluderPart,
+  type Offset,
+  PIECE_SCHEMA,
+  type Piece,
+} from './schema';
 
 export const OFFSET_AT_ANCHOR: Offset = { positionM: [0, 0, 0], turnRad: [0, 0, 0], size: [1, 1, 1] };
 export const HEAD_OCCLUDER_ID = 'head-block';
@@ -37,10 +46,17 @@ export function createPiece(name: string): Piece {
   };
 }
 
-/** The GLB a stock model is drawn from: what its recipe yields, or the file as it came; null for what is no model. */
+/** The file the piece works with: what the recipe yields, or `model`; null for what is not in Stock. */
+export function usedFile(piece: Pick<Piece, 'stock' | 'recipes'>, stockId: string): string | null {
+  return piece.recipes[stockId]?.result ?? piece.stock[stockId]?.model ?? null;
+}
+
+/** The GLB a stock file is drawn from; null for what cannot hang, and for a picture of an older piece that has no plane yet. */
 export function drawnModel(piece: Pick<Piece, 'stock' | 'recipes'>, stockId: string): string | null {
   const item = piece.stock[stockId];
-  return item?.kind === 'model' ? (piece.recipes[stockId]?.result ?? item.model) : null;
+  if (!canHang(item)) return null;
+  const used = usedFile(piece, stockId);
+  return item.kind === 'picture' && used === item.original ? null : used;
 }
 
 /** A model as it comes into Stock: nothing stated, nothing dismissed. */

@@ -2,9 +2,10 @@
 import { z } from 'zod';
 import { FORM_SIZES } from '../form/measures';
 import { KINDS, Kind } from '../intake/placing/kinds';
-import { Recipe } from './recipe';
+import { Recipe, stepFits } from './recipe';
 import {
   Anchor,
+  canHang,
   Dismissed,
   Id,
   MAX_PARTS,
@@ -84,7 +85,7 @@ const stockItem = (p: Piece, id: string): StockItem => {
 };
 function stockModel(p: Piece, id: string): ModelItem {
   const item = stockItem(p, id);
-  if (item.kind !== 'model') throw new EditError('edit/kind', `${item.name} is a picture, not a model.`, id);
+  if (item.kind !== 'model') throw new EditError('edit/kind', `${item.name} is a ${item.kind}, not a model.`, id);
   return item;
 }
 const putStock = (p: Piece, item: StockItem): Piece => ({ ...p, stock: { ...p.stock, [item.id]: item } });
@@ -132,9 +133,11 @@ export function applyEdit(p: Piece, edit: Edit): Piece {
     case 'set-credit':
       return putStock(p, { ...stockItem(p, edit.id), credit: edit.credit });
     case 'set-dismissed':
-      return putStock(p, { ...stockModel(p, edit.id), dismissed: edit.dismissed });
+      return putStock(p, { ...stockItem(p, edit.id), dismissed: edit.dismissed });
     case 'set-recipe': {
-      stockModel(p, edit.id);
+      const item = stockItem(p, edit.id);
+      const stray = edit.recipe?.steps.find((s) => !stepFits(item.kind, s.step));
+      if (stray) throw new EditError('edit/kind', `${item.name} is a ${item.kind}: ${stray.step} is no step for it.`, edit.id);
       return { ...p, recipes: edit.recipe ? { ...p.recipes, [edit.id]: edit.recipe } : without(p.recipes, edit.id) };
     }
     case 'replace-stock': {
@@ -149,7 +152,8 @@ export function applyEdit(p: Piece, edit: Edit): Piece {
       if (p.rack.length >= MAX_PARTS) throw new EditError('edit/full', `A piece holds at most ${MAX_PARTS} parts.`);
       if (q.kind === 'model' && !Object.hasOwn(p.stock, q.stockId))
         throw new EditError('edit/missing', `Part ${q.name} needs stock file ${q.stockId}, which is not in this piece.`, q.stockId);
-      if (q.kind === 'model') stockModel(p, q.stockId);
+      if (q.kind === 'model' && !canHang(stockItem(p, q.stockId)))
+        throw new EditError('edit/kind', `${p.stock[q.stockId].name} is a ${p.stock[q.stockId].kind}: it cannot hang.`, q.stockId);
       return { ...p, parts: { ...p.parts, [q.id]: q }, rack: p.rack.toSpliced(edit.index, 0, q.id) };
     }
     case 'remove-part':
@@ -224,7 +228,7 @@ export function invertEdit(p: Piece, edit: Edit): Edit {
     case 'set-credit':
       return { kind: 'set-credit', id: edit.id, credit: stockItem(p, edit.id).credit };
     case 'set-dismissed':
-      return { kind: 'set-dismissed', id: edit.id, dismissed: stockModel(p, edit.id).dismissed };
+      return { kind: 'set-dismissed', id: edit.id, dismissed: stockItem(p, edit.id).dismissed };
     case 'set-recipe':
       return { kind: 'set-recipe', id: edit.id, recipe: p.recipes[edit.id] ?? null };
     case 'replace-stock':

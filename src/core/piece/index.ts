@@ -3,26 +3,47 @@
  * when two people edited, and reading stored documents.
  */
 export { type Merge, mergeEdits, takeMine, takeMineAsCopies } from './conflict';
-export { createModelItem, createModelPart, createOccluder, createPiece, drawnModel, HEAD_OCCLUDER_ID, OFFSET_AT_ANCHOR } from './defaults';
+export {
+  createModelItem,
+  createModelPart,
+  createOccluder,
+  createPiece,
+  drawnModel,
+  HEAD_OCCLUDER_ID,
+  OFFSET_AT_ANCHOR,
+  usedFile,
+} from './defaults';
 export { applyEdit, describeEdit, Edit, EditError, type EditKind, entitiesOf, invertEdit, SingleEdit } from './edits';
 export { commit, createHistory, type Done, type History, rebase, redo, undo } from './history';
 export { PieceFormatError, readPiece } from './migrate';
 export {
+  type CropSettings,
+  linkedPictures,
   MEND_OPS,
   type MendOp,
   MendSettings,
   NO_TRANSFORM,
+  type PlaySettings,
   Recipe,
   RecipeStep,
   type RelinkSettings,
+  type RepaintSettings,
   StepDraft,
+  type StepKind,
+  type StraightenSettings,
+  stepFits,
+  stepsFor,
   TextureSettings,
   TransformSettings,
 } from './recipe';
 export {
   Anchor,
+  canHang,
   Dismissed,
   Id,
+  MEDIA_KINDS,
+  MediaItem,
+  type MediaKind,
   ModelItem,
   ModelPart,
   Name,
@@ -31,10 +52,10 @@ export {
   Offset,
   Part,
   PIECE_SCHEMA,
-  PictureItem,
   Piece,
   ProfileId,
   Sha256,
   StockCredit,
   StockItem,
+  type StockKind,
 } from './schema';

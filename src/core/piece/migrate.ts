@@ -15,6 +15,17 @@ type Loose = { schema: number } & Record<string, unknown>;
 const MIGRATIONS: readonly ((doc: Loose) => Loose)[] = [
   // 2: recipes; what stock items gained has a default of its own
   (doc) => ({ ...doc, schema: 2, recipes: {} }),
+  // 3: pictures have a `model`, the plane they hang as; those from before have none yet, and name themselves
+  (doc) => ({
+    ...doc,
+    schema: 3,
+    stock: Object.fromEntries(
+      Object.entries((doc.stock ?? {}) as Record<string, Loose>).map(([id, s]) => [
+        id,
+        s?.kind === 'picture' ? { ...s, model: s.original, dismissed: [] } : s,
+      ]),
+    ),
+  }),
 ];
 
 /**

@@ -1,4 +1,4 @@
-/** Recipes: the ordered preparation steps of a stock model. The original is never altered; a step is data. */
+/** Recipes: the ordered preparation steps of a stock file. The original is never altered; a step is data. */
 import { z } from 'zod';
 
 /** Rigid change of the whole model: first size, then turn (YXZ), then shift; baked into shapes, bones and clips. */
@@ -36,6 +36,7 @@ export const MEND_OPS = [
   'weights',
   'unused-bones',
   'constant-tracks',
+  'the-form',
 ] as const;
 export const MendOp = z.enum(MEND_OPS);
 export type MendOp = z.infer<typeof MendOp>;
@@ -65,30 +66,133 @@ export const TextureSettings = z.strictObject({
 });
 export type TextureSettings = z.infer<typeof TextureSettings>;
 
+/** Pictures painted anew: each takes the place of a texture, found by its name or its bytes. */
+export const RepaintSettings = z.strictObject({
+  links: z
+    .array(
+      z.strictObject({
+        texture: z.string().min(1).max(1000),
+        /** SHA-256 of the texture it replaces; null: by name alone. */
+        was: z
+          .string()
+          .regex(/^[0-9a-f]{64}$/)
+          .nullable(),
+        picture: z.string().regex(/^[0-9a-f]{64}$/),
+        name: z.string().max(1000),
+      }),
+    )
+    .min(1)
+    .max(500),
+});
+export type RepaintSettings = z.infer<typeof RepaintSettings>;
+
+const Pixels = z.number().min(-16384).max(32768);
+const Edge = z.int().min(1).max(16384);
+export const ENCODINGS = ['png', 'jpeg', 'webp'] as const;
+/** Steps of pictures, in the order they make sense: draw, straighten, cut, mend the alpha, encode, hang. Pixels from the upper left. */
+export const RasterSettings = z.strictObject({ width: Edge });
+/** The picture's four corners in the photograph (upper left, upper right, lower right, lower left) become a rectangle. */
+export const StraightenSettings = z.strictObject({
+  corners: z.tuple([z.tuple([Pixels, Pixels]), z.tuple([Pixels, Pixels]), z.tuple([Pixels, Pixels]), z.tuple([Pixels, Pixels])]),
+  width: Edge,
+  height: Edge,
+});
+export type StraightenSettings = z.infer<typeof StraightenSettings>;
+export const CropSettings = z.strictObject({ x: z.int().min(0).max(16384), y: z.int().min(0).max(16384), width: Edge, height: Edge });
+export type CropSettings = z.infer<typeof CropSettings>;
+export const AlphaSettings = z.strictObject({
+  ops: z
+    .array(z.enum(['bleed', 'drop']))
+    .min(1)
+    .max(2),
+});
+export const EncodeSettings = z.strictObject({ format: z.enum(ENCODINGS), quality: z.int().min(1).max(100) });
+/** Width of the plane a picture hangs as; the height follows. */
+export const PlaneSettings = z.strictObject({ widthMm: z.number().min(0.01).max(1e6) });
+/** How a sequence plays. */
+export const PlaySettings = z.strictObject({ fps: z.number().min(0.1).max(240), loop: z.boolean() });
+export type PlaySettings = z.infer<typeof PlaySettings>;
+/** Longest edge of a sequence's sheet. */
+export const SheetSettings = z.strictObject({ maxEdge: z.int().min(64).max(16384) });
+/** What is kept of a sound, in seconds. */
+export const TrimSettings = z.strictObject({ fromS: z.number().min(0).max(86_400), toS: z.number().min(0).max(86_400) });
+
+const SETTINGS = {
+  transform: TransformSettings,
+  mend: MendSettings,
+  relink: RelinkSettings,
+  texture: TextureSettings,
+  repaint: RepaintSettings,
+  raster: RasterSettings,
+  straighten: StraightenSettings,
+  crop: CropSettings,
+  alpha: AlphaSettings,
+  encode: EncodeSettings,
+  plane: PlaneSettings,
+  play: PlaySettings,
+  sheet: SheetSettings,
+  trim: TrimSettings,
+} as const;
+export type StepKind = keyof typeof SETTINGS;
+
+const FITS: Readonly<Record<string, readonly StepKind[]>> = {
+  model: ['relink', 'repaint', 'transform', 'mend', 'texture'],
+  picture: ['raster', 'straighten', 'crop', 'alpha', 'encode', 'plane'],
+  sequence: ['play', 'sheet', 'plane'],
+  sound: ['trim'],
+};
+/** The steps there are for a kind of stock file, in the order of work. */
+export const stepsFor = (kind: string): readonly StepKind[] => FITS[kind] ?? [];
+export const stepFits = (kind: string, step: StepKind): boolean => stepsFor(kind).includes(step);
+
 /** A step before it is in a recipe: what a fix offers. */
 export const StepDraft = z.discriminatedUnion('step', [
-  z.object({ step: z.literal('transform'), settings: TransformSettings }),
-  z.object({ step: z.literal('mend'), settings: MendSettings }),
-  z.object({ step: z.literal('relink'), settings: RelinkSettings }),
-  z.object({ step: z.literal('texture'), settings: TextureSettings }),
+  z.object({ step: z.literal('transform'), settings: SETTINGS.transform }),
+  z.object({ step: z.literal('mend'), settings: SETTINGS.mend }),
+  z.object({ step: z.literal('relink'), settings: SETTINGS.relink }),
+  z.object({ step: z.literal('texture'), settings: SETTINGS.texture }),
+  z.object({ step: z.literal('repaint'), settings: SETTINGS.repaint }),
+  z.object({ step: z.literal('raster'), settings: SETTINGS.raster }),
+  z.object({ step: z.literal('straighten'), settings: SETTINGS.straighten }),
+  z.object({ step: z.literal('crop'), settings: SETTINGS.crop }),
+  z.object({ step: z.literal('alpha'), settings: SETTINGS.alpha }),
+  z.object({ step: z.literal('encode'), settings: SETTINGS.encode }),
+  z.object({ step: z.literal('plane'), settings: SETTINGS.plane }),
+  z.object({ step: z.literal('play'), settings: SETTINGS.play }),
+  z.object({ step: z.literal('sheet'), settings: SETTINGS.sheet }),
+  z.object({ step: z.literal('trim'), settings: SETTINGS.trim }),
 ]);
 export type StepDraft = z.infer<typeof StepDraft>;
 
 const id = z.string().regex(/^[A-Za-z0-9_-]{1,40}$/);
 const common = { id, on: z.boolean() };
 export const RecipeStep = z.discriminatedUnion('step', [
-  z.strictObject({ ...common, step: z.literal('transform'), settings: TransformSettings }),
-  z.strictObject({ ...common, step: z.literal('mend'), settings: MendSettings }),
-  z.strictObject({ ...common, step: z.literal('relink'), settings: RelinkSettings }),
-  z.strictObject({ ...common, step: z.literal('texture'), settings: TextureSettings }),
+  z.strictObject({ ...common, step: z.literal('transform'), settings: SETTINGS.transform }),
+  z.strictObject({ ...common, step: z.literal('mend'), settings: SETTINGS.mend }),
+  z.strictObject({ ...common, step: z.literal('relink'), settings: SETTINGS.relink }),
+  z.strictObject({ ...common, step: z.literal('texture'), settings: SETTINGS.texture }),
+  z.strictObject({ ...common, step: z.literal('repaint'), settings: SETTINGS.repaint }),
+  z.strictObject({ ...common, step: z.literal('raster'), settings: SETTINGS.raster }),
+  z.strictObject({ ...common, step: z.literal('straighten'), settings: SETTINGS.straighten }),
+  z.strictObject({ ...common, step: z.literal('crop'), settings: SETTINGS.crop }),
+  z.strictObject({ ...common, step: z.literal('alpha'), settings: SETTINGS.alpha }),
+  z.strictObject({ ...common, step: z.literal('encode'), settings: SETTINGS.encode }),
+  z.strictObject({ ...common, step: z.literal('plane'), settings: SETTINGS.plane }),
+  z.strictObject({ ...common, step: z.literal('play'), settings: SETTINGS.play }),
+  z.strictObject({ ...common, step: z.literal('sheet'), settings: SETTINGS.sheet }),
+  z.strictObject({ ...common, step: z.literal('trim'), settings: SETTINGS.trim }),
 ]);
 export type RecipeStep = z.infer<typeof RecipeStep>;
 
-/** The steps of one stock model, and the blob they yield from its `model`. */
+/** The steps of one stock file, and the blob they yield (of a picture or sequence, the GLB it hangs as). */
 export const Recipe = z.strictObject({
   steps: z.array(RecipeStep).min(1).max(200),
   result: z.string().regex(/^[0-9a-f]{64}$/),
 });
 export type Recipe = z.infer<typeof Recipe>;
+
+/** Pictures that steps put into a model. */
+export const linkedPictures = (steps: readonly StepDraft[]): { picture: string; name: string }[] =>
+  steps.flatMap((s): { picture: string; name: string }[] => (s.step === 'relink' || s.step === 'repaint' ? s.settings.links : []));
 
 export const NO_TRANSFORM: TransformSettings = { factor: 1, turnDeg: { yaw: 0, pitch: 0, roll: 0 }, shiftM: [0, 0, 0], apply: false };

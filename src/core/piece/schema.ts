@@ -2,9 +2,9 @@
 import { z } from 'zod';
 import { FORM_SIZES } from '../form/measures';
 import { Kind } from '../intake/placing/kinds';
-import { Recipe } from './recipe';
+import { Recipe, stepFits } from './recipe';
 
-export const PIECE_SCHEMA = 2;
+export const PIECE_SCHEMA = 3;
 
 /** Own ids: letters, digits, dash and underscore, so that they are safe in URLs and file names. */
 export const Id = z.string().regex(/^[A-Za-z0-9_-]{1,40}$/, 'an id of 1–40 letters, digits, - or _');
@@ -55,24 +55,33 @@ const StockCommon = {
   /** What came in. */
   original: Sha256,
   bytes: z.int().min(0),
+  /**
+   * The same in the one form the piece works with: a GLB of models, motion clips, and of pictures and sequences as planes;
+   * RGBE of an environment; else, and where the file already was that, the same as `original`.
+   */
+  model: Sha256,
   credit: StockCredit.default(NO_STOCK_CREDIT),
+  dismissed: z.array(Dismissed).max(200).default([]),
 };
 /** A stock file as the piece knows it: content by hash, never altered. */
 export const ModelItem = z.strictObject({
   ...StockCommon,
   kind: z.literal('model'),
-  /** The same as one GLB that every viewer reads; equals `original` where that already was one. */
-  model: Sha256,
   /** What it is, as the user says. */
   stated: Kind.nullable().default(null),
-  dismissed: z.array(Dismissed).max(200).default([]),
 });
 export type ModelItem = z.infer<typeof ModelItem>;
-/** A picture for models. */
-export const PictureItem = z.strictObject({ ...StockCommon, kind: z.literal('picture') });
-export type PictureItem = z.infer<typeof PictureItem>;
-export const StockItem = z.discriminatedUnion('kind', [ModelItem, PictureItem]);
+export const MEDIA_KINDS = ['picture', 'sequence', 'sound', 'environment', 'motion', 'footage'] as const;
+export type MediaKind = (typeof MEDIA_KINDS)[number];
+/** Everything in Stock that is no model. */
+export const MediaItem = z.strictObject({ ...StockCommon, kind: z.enum(MEDIA_KINDS) });
+export type MediaItem = z.infer<typeof MediaItem>;
+export const StockItem = z.discriminatedUnion('kind', [ModelItem, MediaItem]);
 export type StockItem = z.infer<typeof StockItem>;
+export type StockKind = StockItem['kind'];
+/** What can hang as a part: it is drawn from a GLB. */
+export const canHang = (item: Pick<StockItem, 'kind'> | undefined): boolean =>
+  item?.kind === 'model' || item?.kind === 'picture' || item?.kind === 'sequence';
 
 const PartCommon = {
   id: Id,
@@ -112,7 +121,7 @@ export const Piece = z
     form: z.enum(FORM_SIZES),
     profile: ProfileId,
     stock: z.record(Id, StockItem),
-    /** Stock model → what is done to it before it is used. */
+    /** Stock file → what is done to it before it is used. */
     recipes: z.record(Id, Recipe),
     parts: z.record(Id, Part),
     /** Every part once: the order in the rack, and the order of drawing. */
@@ -122,12 +131,15 @@ export const Piece = z
     const bad = (message: string, path: (string | number)[]) => ctx.addIssue({ code: 'custom', message, path });
     if (Object.keys(p.stock).length > MAX_STOCK) bad(`a piece has at most ${MAX_STOCK} stock files`, ['stock']);
     for (const [id, s] of Object.entries(p.stock)) if (s.id !== id) bad(`is filed under ${id} but says ${s.id}`, ['stock', id, 'id']);
-    for (const id of Object.keys(p.recipes))
-      if (p.stock[id]?.kind !== 'model') bad(`belongs to ${id}, which is no model in the piece`, ['recipes', id]);
+    for (const [id, recipe] of Object.entries(p.recipes)) {
+      const item = p.stock[id];
+      if (!item) bad(`belongs to ${id}, which is not in the piece`, ['recipes', id]);
+      else if (!recipe.steps.every((s) => stepFits(item.kind, s.step))) bad(`has a step that is not for a ${item.kind}`, ['recipes', id]);
+    }
     for (const [id, part] of Object.entries(p.parts)) {
       if (part.id !== id) bad(`is filed under ${id} but says ${part.id}`, ['parts', id, 'id']);
-      if (part.kind === 'model' && p.stock[part.stockId]?.kind !== 'model')
-        bad(`names stock file ${part.stockId}, which is no model in the piece`, ['parts', id, 'stockId']);
+      if (part.kind === 'model' && !canHang(p.stock[part.stockId]))
+        bad(`names stock file ${part.stockId}, which is nothing in the piece that can hang`, ['parts', id, 'stockId']);
     }
     const inRack = new Set(p.rack);
     if (inRack.size !== p.rack.length || p.rack.length !== Object.keys(p.parts).length || p.rack.some((id) => !Object.hasOwn(p.parts, id)))

@@ -28,7 +28,7 @@ import {
   type Kind,
   openGltf,
   ownCredit,
-  type PictureFacts,
+  type PictureBrief,
   pictureLook,
   readCredit,
   readGltf,
@@ -50,7 +50,7 @@ async function inspect(glb: Uint8Array): Promise<StockFacts> {
     credit: readCredit(openGltf(glb).json),
   });
 }
-const judge = (facts: StockFacts, kind: Kind | null = null, pictures: PictureFacts[] = []) =>
+const judge = (facts: StockFacts, kind: Kind | null = null, pictures: PictureBrief[] = []) =>
   judgeFindings(facts, { kind, credit: ownCredit(facts), changed: false, pictures });
 const codes = (list: readonly Finding[]) => [...new Set(list.map((f) => f.code))].sort();
 
@@ -401,15 +401,11 @@ describe('a fault, its twin and its fix', () => {
     expect(facts.wanted).toEqual([{ name: image.uri, slots: [{ material: 'Brass', role: 'base colour' }], broken: false }]);
     const png = await picture(32, 32, BRASS);
     const stats = await nodePictures.read(png);
-    const at: PictureFacts = {
+    const at: PictureBrief = {
       name: 'maps/Brass_BaseColor.png',
       sha: nodePictures.sha256(png),
-      bytes: png.length,
-      type: 'image/png',
       width: 32,
       height: 32,
-      hasAlpha: false,
-      alphaMin: 1,
       look: pictureLook(stats),
     };
     const [found] = judge(facts, null, [at]).filter((f) => f.code === 'texture/missing');

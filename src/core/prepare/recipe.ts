@@ -1,16 +1,18 @@
 /** Running a recipe on a Document, and putting fixes together into steps. */
 import { type Document, PropertyType } from '@gltf-transform/core';
 import { dedup, prune } from '@gltf-transform/functions';
-import { type Quaternion, Vector3 } from 'three';
+import { Euler, type Quaternion, Vector3 } from 'three';
+import { IntakeError } from '../intake/errors';
 import { sceneSize } from '../intake/inspect';
 import { readModel } from '../intake/model';
-import { nearestQuarter, quarterQuaternion } from '../intake/placing';
+import { quarterQuaternion } from '../intake/placing';
+import { findForm } from '../intake/placing/formreturn';
 import { nodeMatrices, restPose } from '../motion/pose';
 import type { MendOp, RecipeStep, StepDraft, TextureSettings, TransformSettings } from '../piece/recipe';
 import { mendMaterials } from './mendmaterials';
 import { mendRig } from './mendrig';
 import { mendShapes } from './mendshapes';
-import { type PictureBytes, type PictureTools, readPictures, runRelink, runTextures } from './textures';
+import { type PictureBytes, type PictureTools, readPictures, runRelink, runRepaint, runTextures } from './textures';
 import { applyNodes, applyTransform } from './transform';
 
 export interface RecipeTools extends PictureTools {
@@ -36,6 +38,7 @@ async function runStep(document: Document, step: StepDraft, tools: RecipeTools):
     }
     case 'mend': {
       const ops = new Set(step.settings.ops);
+      if (ops.has('the-form')) takeOutForm(document);
       const model = readModel(document);
       const world = nodeMatrices(model, restPose(model));
       const size = Math.max(...sceneSize(model).map((x) => (Number.isFinite(x) ? x : 0)));
@@ -51,10 +54,23 @@ async function runStep(document: Document, step: StepDraft, tools: RecipeTools):
     }
     case 'relink':
       return runRelink(document, step.settings, tools.picture);
+    case 'repaint':
+      return runRepaint(document, step.settings, tools);
     case 'texture':
       await runTextures(document, step.settings, tools);
       return [];
+    default:
+      throw new IntakeError('recipe/kind', `${step.step} is no step for a model.`);
   }
+}
+
+/** The form a model was made upon, out of it. */
+function takeOutForm(document: Document): void {
+  const found = findForm(readModel(document));
+  const meshes = document.getRoot().listMeshes();
+  const gone = (found?.shapes ?? []).map(([mesh, primitive]) => meshes[mesh].listPrimitives()[primitive]);
+  for (const p of gone) p.dispose();
+  for (const m of meshes) if (m.listPrimitives().length === 0) m.dispose();
 }
 
 /** Runs the steps that are on, in order, on the document, and drops what nothing uses any more. */
@@ -82,27 +98,44 @@ export async function runRecipe(document: Document, steps: readonly RecipeStep[]
   return { unmatched };
 }
 
-/** `b` after `a` as one transform. Exact for turns by quarters. */
+/** `b` after `a` as one transform. */
 export function combineTransforms(a: TransformSettings, b: TransformSettings): TransformSettings {
   const turn = turnOf(b).multiply(turnOf(a));
-  const quarter = nearestQuarter(turn);
+  const e = new Euler().setFromQuaternion(turn, 'YXZ');
+  const deg = (x: number) => tidy(Math.round((x * 180e9) / Math.PI) / 1e9);
   const shift = new Vector3(...a.shiftM)
     .applyQuaternion(turnOf(b))
     .multiplyScalar(b.factor)
     .add(new Vector3(...b.shiftM));
-  const tidy = (x: number) => (Math.abs(x) < 1e-12 ? 0 : x);
   return {
     factor: Number((a.factor * b.factor).toPrecision(12)),
-    turnDeg: { yaw: quarter.yawDeg, pitch: quarter.pitchDeg, roll: quarter.rollDeg },
+    turnDeg: { yaw: deg(e.y), pitch: deg(e.x), roll: deg(e.z) },
     shiftM: [tidy(shift.x), tidy(shift.y), tidy(shift.z)],
     apply: a.apply || b.apply,
   };
 }
 
+const tidy = (x: number) => (Math.abs(x) < 1e-12 ? 0 : x);
+
 /** Mending can show what was hidden before (a vertex that no triangle uses any more): fixes are asked for this often. */
 export const FIX_ROUNDS = 4;
 
-const STEP_ORDER = ['relink', 'transform', 'mend', 'texture'] as const;
+const STEP_ORDER: readonly StepDraft['step'][] = [
+  'relink',
+  'repaint',
+  'transform',
+  'mend',
+  'texture',
+  'raster',
+  'straighten',
+  'crop',
+  'alpha',
+  'encode',
+  'plane',
+  'play',
+  'sheet',
+  'trim',
+];
 
 /**
  * Many fixes as few steps, one of each kind, in the order of work. Each fix speaks of the model as it is: a shift comes before
@@ -119,8 +152,13 @@ export function mergeDrafts(drafts: readonly StepDraft[]): StepDraft[] {
       out.push({ step: kind, settings: parts.sort((x, y) => rank(x) - rank(y)).reduce(combineTransforms) });
     } else if (kind === 'mend') {
       out.push({ step: kind, settings: { ops: [...new Set(same.flatMap((d) => (d.settings as { ops: MendOp[] }).ops))] } });
-    } else if (kind === 'relink') {
+    } else if (kind === 'relink' || kind === 'repaint') {
       out.push({ step: kind, settings: { links: same.flatMap((d) => (d.settings as { links: never[] }).links) } });
+    } else if (kind === 'alpha') {
+      out.push({ step: kind, settings: { ops: [...new Set(same.flatMap((d) => (d.settings as { ops: ('bleed' | 'drop')[] }).ops))] } });
+    } else if (kind !== 'texture') {
+      // of what can be one way only, the last word counts
+      out.push(same[same.length - 1]);
     } else {
       const all = same.map((d) => d.settings as TextureSettings);
       out.push({

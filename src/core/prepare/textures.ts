@@ -1,10 +1,11 @@
 /** The texture step: pictures made smaller, without idle alpha, shared, put in their role, packed. */
 import type { Document, Texture } from '@gltf-transform/core';
+import { EXTTextureWebP } from '@gltf-transform/extensions';
 import type { Picture } from '../intake/check/context';
 import { type PictureReader, pictureLook } from '../intake/check/pictures';
 import { textureName } from '../intake/check/textures';
 import { fulfil, wantedName } from '../intake/wanted';
-import type { RelinkSettings, TextureSettings } from '../piece/recipe';
+import type { RelinkSettings, RepaintSettings, TextureSettings } from '../piece/recipe';
 
 export interface PictureBytes {
   bytes: Uint8Array;
@@ -84,6 +85,27 @@ function mergeAlike(document: Document, sha256: (b: Uint8Array) => string): void
     t.dispose();
   }
 }
+
+/** Puts painted pictures in the place of textures; returns what is not there any more. */
+export async function runRepaint(
+  document: Document,
+  { links }: RepaintSettings,
+  tools: Pick<PictureTools, 'sha256'> & { picture: (sha: string) => Promise<PictureBytes | null> },
+): Promise<string[]> {
+  const unmatched: string[] = [];
+  for (const link of links) {
+    const all = list(document);
+    const same = link.was === null ? [] : all.filter((t) => t.getImage() && tools.sha256(t.getImage() as Uint8Array) === link.was);
+    const textures = same.length > 0 ? same : all.filter((t, i) => textureName(t, i) === link.texture);
+    const picture = textures.length > 0 ? await tools.picture(link.picture) : null;
+    if (!picture)
+      unmatched.push(textures.length > 0 ? `the picture ${link.name} is not at hand` : `there is no texture ${link.texture} any more`);
+    else for (const t of textures) put(t, picture);
+  }
+  if (list(document).some((t) => t.getMimeType() === 'image/webp')) document.createExtension(EXTTextureWebP).setRequired(true);
+  return unmatched;
+}
+const list = (document: Document) => document.getRoot().listTextures();
 
 /** Puts pictures where they are wanted; returns the names nothing wants any more. */
 export async function runRelink(

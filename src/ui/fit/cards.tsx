@@ -2,6 +2,7 @@
 import { Eye, EyeOff, Lock, LockOpen, Trash2 } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { turnAbout } from '@/core/fit';
+import { factsOfStock } from '@/core/intake';
 import { showCount } from '@/core/math';
 import { type ModelPart, OFFSET_AT_ANCHOR, type Offset, type Part } from '@/core/piece';
 import { NumField } from '../kit';
@@ -185,7 +186,8 @@ function Placement({ part, onFrame }: { part: ModelPart; onFrame: () => void }) 
 function MadeOf({ part }: { part: ModelPart }) {
   const doc = useDocument();
   const file = doc.stock[part.stockId];
-  const facts = usePiece((s) => s.assets.find((a) => a.original === file?.original)?.facts);
+  const assets = usePiece((s) => s.assets);
+  const facts = factsOfStock(doc, part.stockId, assets);
   const commit = usePiece((s) => s.commit);
   if (!file) return null;
   const size = part.offset.size;
@@ -205,7 +207,7 @@ function MadeOf({ part }: { part: ModelPart }) {
         <dd className="truncate" title={file.name}>
           {file.name}
         </dd>
-        {facts && (
+        {facts?.kind === 'model' && (
           <>
             <dt className="soft">Sized, mm</dt>
             <dd className="num text-micro">{facts.sizeMm.map((mm, i) => (mm * size[i]).toFixed(1)).join(' × ')}</dd>

@@ -7,11 +7,14 @@ export function Dialog({
   onClose,
   children,
   mustChoose = false,
+  wide = false,
 }: {
   title: string;
   onClose: () => void;
   children: ReactNode;
   mustChoose?: boolean;
+  /** For what is looked at rather than answered. */
+  wide?: boolean;
 }) {
   const ref = useRef<HTMLDialogElement>(null);
   useEffect(() => {
@@ -23,6 +26,7 @@ export function Dialog({
     <dialog
       ref={ref}
       className="sheet"
+      style={wide ? { maxWidth: 'min(920px, 94vw)', width: 920 } : undefined}
       aria-label={title}
       onClose={onClose}
       onCancel={(e) => (mustChoose ? e.preventDefault() : onClose())}

@@ -45,6 +45,21 @@ export function loadModel(pieceId: string, sha: string): Promise<Model> {
   return loading;
 }
 
+const motions = new Map<string, Promise<Model>>();
+/** Fetches a GLB of bones and clips once; nothing of it is drawn by the stage. */
+export function loadMotion(pieceId: string, sha: string): Promise<Model> {
+  let loading = motions.get(sha);
+  if (!loading) {
+    loading = fetch(api.modelUrl(pieceId, sha)).then(async (r) => {
+      if (!r.ok) throw new Error(`The clip could not be fetched (${r.status}). Reload the page to try again.`);
+      return computing.readModel(new Uint8Array(await r.arrayBuffer()));
+    });
+    loading.catch(() => motions.delete(sha));
+    motions.set(sha, loading);
+  }
+  return loading;
+}
+
 export function useForm(size: FormSize): Form | null {
   const [form, setForm] = useState<Form | null>(null);
   useEffect(() => {

@@ -1,24 +1,45 @@
 'use client';
-import { Download, Plus, RefreshCw, Trash2 } from 'lucide-react';
-import { useRouter } from 'next/navigation';
-import { useEffect, useRef, useState } from 'react';
-import { toast } from 'sonner';
-import { ulid } from 'ulid';
+import { useEffect, useState } from 'react';
 import { api } from '@/api';
-import { type Finding, judgeStock, KINDS, Kind, MODEL_EXTENSIONS, type Model, picturesAtHand } from '@/core/intake';
-import { showCount, showMegabytes } from '@/core/math';
-import { createModelPart, drawnModel, type ModelItem, NO_TRANSFORM, type PictureItem, type RecipeStep, type StepDraft } from '@/core/piece';
+import {
+  type Finding,
+  judgeStock,
+  KINDS,
+  Kind,
+  MODEL_EXTENSIONS,
+  type Model,
+  picturesAtHand,
+  type StockFacts,
+  type StockJudgement,
+} from '@/core/intake';
+import { showCount } from '@/core/math';
+import { drawnModel, type ModelItem, NO_TRANSFORM, type RecipeStep, type StepDraft } from '@/core/piece';
 import { mergeDrafts } from '@/core/prepare';
+import { computing } from '@/worker/browser';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
 import { loadModel } from '../piece/stagehooks';
+import { sendGroup } from './arrivals';
 import { AskDialog, type Asking } from './ask';
 import { Contents } from './contents';
+import { FileHead } from './filehead';
 import { Findings } from './findings';
+import { HangButton } from './hang';
 import { Licence } from './licence';
 import { asSteps, mend, planReplacement, replacementEdit, setSteps, wearers, wholeTransform } from './mending';
 import { RecipeSteps } from './recipe';
 import { ScaleFigure } from './scale';
+import { TextureDialog, type TextureSource } from './textures';
 import { Turntable } from './turntable';
+import { useWork } from './work';
+
+const NEWER = [...MODEL_EXTENSIONS, '.zip', '.bin', '.mtl', '.png', '.jpg', '.jpeg', '.webp'].join(',');
+
+async function modelTextures(piece: string, model: string): Promise<TextureSource[]> {
+  const response = await fetch(api.modelUrl(piece, model));
+  if (!response.ok) throw new Error(`The model could not be fetched (${response.status}). Reload the page.`);
+  const uses = await computing.readTextures(new Uint8Array(await response.arrayBuffer()));
+  return uses.map(({ bytes, ...t }) => ({ ...t, blob: new Blob([bytes as Uint8Array<ArrayBuffer>], { type: t.mime }) }));
+}
 
 /** The arrival sheet of one model: turntable, true size, contents, findings, licence. */
 export function Arrival({ item }: { item: ModelItem }) {
@@ -27,25 +48,16 @@ export function Arrival({ item }: { item: ModelItem }) {
   const doc = useDocument();
   const assets = usePiece((s) => s.assets);
   const commit = usePiece((s) => s.commit);
-  const [busy, setBusy] = useState(false);
+  const { busy, work } = useWork();
+  const [looking, setLooking] = useState(false);
   const [asking, setAsking] = useState<Asking | null>(null);
   const model = drawnModel(doc, item.id) as string;
   const { data, error } = useModelData(id, model);
-  const judged = judgeStock(doc, item.id, assets);
+  const found = judgeStock(doc, item.id, assets);
+  const judged = found?.facts.kind === 'model' ? (found as StockJudgement<StockFacts>) : null;
   const steps = doc.recipes[item.id]?.steps ?? [];
   const get = store.getState;
 
-  /** One thing at a time; a refusal is said and changes nothing. */
-  const work = async (what: () => Promise<void>) => {
-    setBusy(true);
-    try {
-      await what();
-    } catch (e) {
-      toast.error((e as Error).message);
-    } finally {
-      setBusy(false);
-    }
-  };
   const fix = (drafts: StepDraft[], all: boolean, changes: string[]) => {
     const go = (keepFit: boolean) => void work(() => mend(get, item.id, drafts, { keepFit, all }));
     const moves = wholeTransform(asSteps(mergeDrafts(drafts))) !== null;
@@ -77,7 +89,7 @@ export function Arrival({ item }: { item: ModelItem }) {
   const replaceWith = (files: File[]) =>
     void work(async () => {
       const group = files.map((file) => ({ name: file.webkitRelativePath || file.name, file }));
-      const answer = await api.upload(id, group, () => undefined).done;
+      const answer = await sendGroup(id, group);
       const [came] = answer.items;
       if (came?.item.kind !== 'model') throw new Error('A model can only be replaced by another model.');
       const plan = await planReplacement(get, item.id, came.item, came.asset);
@@ -91,7 +103,9 @@ export function Arrival({ item }: { item: ModelItem }) {
     });
   return (
     <div className="h-full flex flex-col px-3 pt-2.5 pb-3 gap-3 min-h-0 overflow-y-auto">
-      <Head item={item} busy={busy} waits={judged?.findings.some((f) => f.level === 'blocker' && f.fix) ?? false} onReplace={replaceWith} />
+      <FileHead item={item} busy={busy} accept={NEWER} onReplace={replaceWith}>
+        <HangButton item={item} waits={judged?.findings.some((f) => f.level === 'blocker' && f.fix) ?? false} />
+      </FileHead>
       <Turntable name={item.name} model={model} data={data} error={error} />
       <section className="sheet px-3 pt-2 pb-3" data-busy={busy ? '' : undefined}>
         <header className="flex items-center gap-3 pb-1.5 rule-double mb-2.5">
@@ -126,7 +140,7 @@ export function Arrival({ item }: { item: ModelItem }) {
               factor={judged.facts.placing[item.stated ?? 'unstated'].units?.factor ?? 1}
               ready={data !== null}
             />
-            <Contents facts={judged.facts} />
+            <Contents facts={judged.facts} onLook={() => setLooking(true)} />
             <Findings
               judged={judged}
               kind={item.stated}
@@ -147,6 +161,9 @@ export function Arrival({ item }: { item: ModelItem }) {
           <p className="text-small soft">The facts of this file are not at hand. Reload the page.</p>
         )}
       </section>
+      {looking && (
+        <TextureDialog title={`Pictures of ${item.name}`} load={() => modelTextures(id, model)} onClose={() => setLooking(false)} />
+      )}
       {asking && <AskDialog asking={asking} onClose={() => setAsking(null)} />}
     </div>
   );
@@ -165,89 +182,6 @@ function useModelData(piece: string, model: string): { data: Model | null; error
     };
   }, [piece, model]);
   return state.model === model ? state : { data: null, error: null };
-}
-
-/** Name, weight, the way to the original, and out. */
-function FileHead({ item }: { item: ModelItem | PictureItem }) {
-  const id = usePiece((s) => s.id);
-  const doc = useDocument();
-  const commit = usePiece((s) => s.commit);
-  const worn = Object.values(doc.parts).some((p) => p.kind === 'model' && p.stockId === item.id);
-  return (
-    <>
-      <h2 className="text-[15px] font-semibold truncate" title={item.name}>
-        {item.name}
-      </h2>
-      <span className="text-small soft whitespace-nowrap">
-        <span className="num">{showMegabytes(item.bytes)}</span> MB
-      </span>
-      <a
-        className="btn btn-bare btn-sm btn-icon ml-auto"
-        href={api.modelUrl(id, item.original)}
-        download={item.name}
-        aria-label="Fetch the original"
-        title="Fetch the original, byte for byte"
-      >
-        <Download className="ico" />
-      </a>
-      <button
-        type="button"
-        className="btn btn-bare btn-sm btn-icon"
-        aria-label="Discard the file"
-        title={worn ? 'A part wears this file; lift it off in Fit first' : 'Discard the file'}
-        aria-disabled={worn}
-        onClick={() => !worn && commit({ kind: 'remove-stock', id: item.id })}
-      >
-        <Trash2 className="ico" />
-      </button>
-    </>
-  );
-}
-
-/** `waits`: a blocker's fix has the ink. */
-function Head({ item, busy, waits, onReplace }: { item: ModelItem; busy: boolean; waits: boolean; onReplace: (files: File[]) => void }) {
-  const id = usePiece((s) => s.id);
-  const doc = useDocument();
-  const commit = usePiece((s) => s.commit);
-  const select = usePiece((s) => s.select);
-  const router = useRouter();
-  const input = useRef<HTMLInputElement>(null);
-  return (
-    <div className="flex items-center gap-2">
-      <FileHead item={item} />
-      <input
-        ref={input}
-        type="file"
-        multiple
-        hidden
-        aria-label="A newer file"
-        accept={[...MODEL_EXTENSIONS, '.zip', '.bin', '.mtl', '.png', '.jpg', '.jpeg', '.webp'].join(',')}
-        onChange={(e) => {
-          const files = [...(e.target.files ?? [])];
-          e.target.value = '';
-          if (files.length > 0) onReplace(files);
-        }}
-      />
-      <button type="button" className="btn btn-line btn-sm" aria-disabled={busy} onClick={() => !busy && input.current?.click()}>
-        <RefreshCw className="ico" />
-        Replace the original
-      </button>
-      <button
-        type="button"
-        className={`btn btn-sm ${waits ? 'btn-line' : 'btn-primary'}`}
-        title={waits ? 'A blocker is open: mend it first, or hang the part as it is' : undefined}
-        onClick={() => {
-          const part = createModelPart(ulid(), item.id, item.name.replace(/\.[^.]+$/, '').slice(0, 120) || 'Part');
-          if (!commit({ kind: 'add-part', part, index: doc.rack.length })) return;
-          select(part.id);
-          router.push(`/piece/${id}/fit`);
-        }}
-      >
-        <Plus className="ico" />
-        Hang a part
-      </button>
-    </div>
-  );
 }
 
 function Size({
@@ -280,42 +214,6 @@ function Size({
         ))}
         {factor === 1 && <dt className="soft pr-4 col-span-2 text-micro leading-[15px]">True size, as its nodes place it.</dt>}
       </dl>
-    </div>
-  );
-}
-
-/** A picture in Stock: what it looks to be, and whose it is. */
-export function PictureSheet({ item }: { item: PictureItem }) {
-  const id = usePiece((s) => s.id);
-  const assets = usePiece((s) => s.assets);
-  const commit = usePiece((s) => s.commit);
-  const facts = assets.find((a) => a.original === item.original)?.picture;
-  return (
-    <div className="h-full flex flex-col px-3 pt-2.5 pb-3 gap-3 min-h-0 overflow-y-auto">
-      <div className="flex items-center gap-2">
-        <FileHead item={item} />
-      </div>
-      <div className="water gridded border border-[color:var(--ink)] flex-none grid place-items-center" style={{ height: 252 }}>
-        {/* biome-ignore lint/performance/noImgElement: a stock file is shown as it is */}
-        <img src={api.modelUrl(id, item.original)} alt={item.name} style={{ maxHeight: 240, maxWidth: '96%', objectFit: 'contain' }} />
-      </div>
-      <section className="sheet px-3 pt-2 pb-3">
-        <header className="pb-1.5 rule-double mb-2.5">
-          <h3 className="text-[15px] font-semibold">A picture for models</h3>
-        </header>
-        {facts && (
-          <p className="text-small">
-            <span className="num">
-              {facts.width} × {facts.height}
-            </span>{' '}
-            px, {facts.type.replace('image/', '').toUpperCase()}; it looks like a{' '}
-            {facts.look === 'colour' ? 'colour picture' : facts.look === 'grey' ? 'grey map' : facts.look}.
-            {facts.hasAlpha ? (facts.alphaMin > 0.996 ? ' Its alpha is opaque everywhere.' : ' It has alpha.') : ' It has no alpha.'} Models
-            in Stock that miss a picture like this offer to take it.
-          </p>
-        )}
-        <Licence credit={item.credit} says="" onChange={(credit) => commit({ kind: 'set-credit', id: item.id, credit })} />
-      </section>
     </div>
   );
 }

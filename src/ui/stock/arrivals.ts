@@ -1,15 +1,17 @@
 'use client';
+/** Files on their way in: progress, the error where one was refused, and a way to stop. Half-sent files outlive a reload. */
+import { type DBSchema, openDB } from 'idb';
 import { ulid } from 'ulid';
-/** Files on their way in: progress, the error where one was refused, and a way to stop. */
 import { create } from 'zustand';
-import { type ApiFailure, api, type UploadAnswer } from '@/api';
-import { COMPANION_EXTENSIONS, IMPORTERS, MODEL_EXTENSIONS } from '@/core/intake';
+import { type ApiFailure, type SendFile, sendFiles, type UploadAnswer } from '@/api';
+import { COMPANION_EXTENSIONS, frameGroups, IMPORTERS, MODEL_EXTENSIONS } from '@/core/intake';
 
 export interface Arrival {
   id: string;
   name: string;
   share: number;
-  state: 'sending' | 'reading' | 'failed';
+  /** `waiting`: the line is broken, it is tried again. */
+  state: 'sending' | 'waiting' | 'reading' | 'failed';
   error?: string;
   stop: () => void;
 }
@@ -39,10 +41,20 @@ const takesCompanions = (name: string) => IMPORTERS.some((i) => i.takesCompanion
 const folder = (name: string) => name.slice(0, name.lastIndexOf('/') + 1);
 const stem = (name: string) => name.slice(0, name.length - extension(name).length).toLowerCase();
 
+/** Numbered frames come together, as one sequence; the rest for itself. */
+function withFrames(files: readonly DroppedFile[]): DroppedFile[][] {
+  const frames = frameGroups(files.filter((f) => isCompanion(f.name) || extension(f.name) === '.avif').map((f) => f.name));
+  const taken = new Set(frames.flatMap((g) => g.frames));
+  return [
+    ...frames.map((g) => g.frames.flatMap((n) => files.find((f) => f.name === n) ?? [])),
+    ...files.filter((f) => !taken.has(f.name)).map((f) => [f]),
+  ];
+}
+
 /**
  * What belongs together. A model takes the buffers, materials and pictures dropped with it: all of them where it is the only one,
- * else those of its own folder and below, or, where its folder has none, all. The same model in several formats is one.
- * Everything else comes alone, so that each file gets its own answer.
+ * else those of its own folder and below, or, where its folder has none, all. The same model in several formats is one; numbered
+ * frames without a model are one sequence. Everything else comes alone, so that each file gets its own answer.
  */
 export function groupFiles(files: readonly DroppedFile[]): DroppedFile[][] {
   const companions = files.filter((f) => isCompanion(f.name));
@@ -53,7 +65,7 @@ export function groupFiles(files: readonly DroppedFile[]): DroppedFile[][] {
     if (isModel(f.name) && takesCompanions(f.name)) takers.set(stem(f.name), [...(takers.get(stem(f.name)) ?? []), f]);
     else alone.push([f]);
   }
-  if (takers.size === 0) return [...alone, ...companions.map((f) => [f])];
+  if (takers.size === 0) return [...alone, ...withFrames(companions)];
   const groups = [...takers.values()].map((models) => {
     const near = companions.filter((c) => c.name.startsWith(folder(models[0].name)));
     return [...models, ...(takers.size === 1 || near.length === 0 ? companions : near)];
@@ -62,20 +74,83 @@ export function groupFiles(files: readonly DroppedFile[]): DroppedFile[][] {
   return [...alone, ...groups, ...companions.filter((c) => !used.has(c)).map((f) => [f])];
 }
 
-/** Sends one group; `taken` gets the stock items once the server has read them. */
-export function bringIn(pieceId: string, group: DroppedFile[], taken: (answer: UploadAnswer) => void): void {
-  const id = ulid();
-  const upload = api.upload(
-    pieceId,
-    group.map((f) => ({ name: f.name, file: f.file })),
-    (share) => change(id, { share, state: share >= 1 ? 'reading' : 'sending' }),
-  );
-  useArrivals.setState((s) => ({ list: [...s.list, { id, name: group[0].name, share: 0, state: 'sending', stop: upload.stop }] }));
-  upload.done.then(
-    (answer) => {
-      useArrivals.getState().dismiss(id);
-      taken(answer);
+interface Kept {
+  id: string;
+  piece: string;
+  name: string;
+  files: SendFile[];
+}
+interface Schema extends DBSchema {
+  sending: { key: string; value: Kept; indexes: { piece: string } };
+}
+const open = () =>
+  openDB<Schema>('scaphos-sending', 1, {
+    upgrade: (db) => void db.createObjectStore('sending', { keyPath: 'id' }).createIndex('piece', 'piece'),
+  });
+/** A browser that keeps nothing still sends: only a reload costs then. */
+const keepSending = async (work: (db: Awaited<ReturnType<typeof open>>) => Promise<unknown>) => {
+  await open()
+    .then(work)
+    .catch(() => undefined);
+};
+
+const nameOf = (group: readonly { name: string }[]) =>
+  group.length > 1 && frameGroups(group.map((f) => f.name)).some((g) => g.frames.length === group.length)
+    ? `${group.length} frames, ${group[0].name}`
+    : group[0].name;
+
+export type Taken = (answer: UploadAnswer) => void;
+
+/** Sends one group; resolves once the server has read them. Rejects with the server's sentence, or when stopped. */
+function send(kept: Kept, arrival: Pick<Arrival, 'share'>): Promise<UploadAnswer> {
+  const { id, files } = kept;
+  let share = arrival.share;
+  const sending = sendFiles(kept.piece, files, {
+    progress: (s) => {
+      share = s;
+      change(id, { share, state: s >= 1 ? 'reading' : 'sending' });
     },
-    (error: ApiFailure) => change(id, { state: 'failed', error: error.message }),
+    placed: (i, url) => {
+      files[i] = { ...files[i], url };
+      void keepSending((db) => db.put('sending', kept));
+    },
+    waiting: (waits) => change(id, { state: waits ? 'waiting' : share >= 1 ? 'reading' : 'sending' }),
+  });
+  useArrivals.setState((s) => ({ list: [...s.list, { id, name: kept.name, share, state: 'sending', stop: sending.stop }] }));
+  const forget = () => keepSending((db) => db.delete('sending', id));
+  return sending.done.then(
+    async (answer) => {
+      await forget();
+      useArrivals.getState().dismiss(id);
+      return answer;
+    },
+    async (error: ApiFailure) => {
+      // what only waits for the server stays kept for the next visit
+      if (error.code !== 'http/offline') await forget();
+      change(id, { state: 'failed', error: error.message });
+      throw error;
+    },
   );
+}
+
+/** Sends one group and says what came in; failures stand in the list of arrivals. */
+export function bringIn(piece: string, group: readonly DroppedFile[], taken: Taken): void {
+  void sendGroup(piece, group).then(taken, () => undefined);
+}
+
+/** The same for one who waits for it. */
+export async function sendGroup(piece: string, group: readonly DroppedFile[]): Promise<UploadAnswer> {
+  const kept: Kept = { id: ulid(), piece, name: nameOf(group), files: group.map((f) => ({ ...f, url: null })) };
+  await keepSending((db) => db.put('sending', kept));
+  return send(kept, { share: 0 });
+}
+
+/** Goes on with what an earlier visit left half sent. */
+export async function goOn(piece: string, taken: Taken): Promise<void> {
+  await keepSending(async (db) => {
+    for (const kept of await db.getAllFromIndex('sending', 'piece', piece)) {
+      if (useArrivals.getState().list.some((a) => a.id === kept.id)) continue;
+      void send(kept, { share: 0 }).then(taken, () => undefined);
+    }
+  });
 }

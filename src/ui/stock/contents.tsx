@@ -17,7 +17,7 @@ const FORMAT: Record<StockFacts['format'], string> = {
 };
 
 /** What a file holds: the figures, then shapes and pictures with the heaviest first. */
-export function Contents({ facts }: { facts: StockFacts }) {
+export function Contents({ facts, onLook }: { facts: StockFacts; onLook: () => void }) {
   const [open, setOpen] = useState(false);
   const largest = facts.textures.reduce((m, t) => Math.max(m, t.width, t.height), 0);
   const cells: [string, string, string?][] = [
@@ -49,6 +49,11 @@ export function Contents({ facts }: { facts: StockFacts }) {
       <button type="button" className="link text-small mt-1" aria-expanded={open} onClick={() => setOpen(!open)}>
         {open ? 'Hide' : 'Show'} shapes, pictures and clips
       </button>
+      {facts.textures.length > 0 && (
+        <button type="button" className="link text-small mt-1 ml-4" onClick={onLook}>
+          Look into its pictures
+        </button>
+      )}
       {open && (
         <div className="grid gap-3 mt-1" style={{ gridTemplateColumns: '1fr 1fr' }}>
           <Table

@@ -1,6 +1,6 @@
 'use client';
 import { type ReactNode, useState } from 'react';
-import { type Finding, KINDS, type Kind, type PictureFacts, pictureLeaf, rankPictures, type StockJudgement } from '@/core/intake';
+import { type Finding, KINDS, type Kind, type PictureBrief, pictureLeaf, rankPictures, type StockJudgement } from '@/core/intake';
 import type { StepDraft } from '@/core/piece';
 import { Flag, NameDialog } from '../kit';
 
@@ -25,6 +25,13 @@ const BUTTONS: Partial<Record<string, string>> = {
   'texture/missing': 'Put it in',
   'texture/unreadable': 'Put it in',
   'texture/large': 'Make smaller',
+  'form/moved': 'Put it back',
+  'form/shape': 'Take it out',
+  'picture/idle-alpha': 'Leave it out',
+  'picture/fringe': 'Bleed it outwards',
+  'picture/heavy': 'Pack it so',
+  'picture/profile': 'Convert it',
+  'sound/silence': 'Trim it',
 };
 const UNIT_WORDS: Record<string, string> = { '0.001': 'Treat as millimetres', '0.01': 'Treat as centimetres', '0.0254': 'Treat as inches' };
 
@@ -41,7 +48,7 @@ export interface FindingsProps {
   onFix: (drafts: StepDraft[], all: boolean, changes: string[]) => void;
   onDismiss: (f: Finding, reason: string | null) => void;
   /** Pictures that may be put where one is missing. */
-  pictures: readonly PictureFacts[];
+  pictures: readonly PictureBrief[];
   /** A typed width in millimetres, for what is of the wrong size. */
   onWidth: (mm: number) => void;
 }
@@ -97,7 +104,7 @@ export function Findings({ judged, kind, busy, pictures, onFix, onDismiss, onWid
           finding={f}
           main={f === first}
           busy={busy}
-          widthNow={f.code === 'placing/scale' ? facts.sizeMm[kind ? KINDS[kind].told : 0] : null}
+          widthNow={f.code === 'placing/scale' && facts.kind === 'model' ? facts.sizeMm[kind ? KINDS[kind].told : 0] : null}
           told={kind && KINDS[kind].told === 1 ? 'height' : 'width'}
           other={<OtherPicture finding={f} judged={judged} pictures={pictures} busy={busy} onFix={onFix} />}
           onFix={() => f.fix && onFix([f.fix], false, f.fix.changes)}
@@ -155,7 +162,7 @@ function OtherPicture({
   busy,
   onFix,
 }: { finding: Finding } & Pick<FindingsProps, 'judged' | 'pictures' | 'busy' | 'onFix'>) {
-  const wanted = judged.facts.wanted.find((w) => w.name === finding.where);
+  const wanted = judged.facts.kind === 'model' ? judged.facts.wanted.find((w) => w.name === finding.where) : undefined;
   if (!wanted || !/^texture\/(missing|unreadable)$/.test(finding.code)) return null;
   const ranked = rankPictures(wanted, pictures);
   const rest = pictures.filter((p) => !ranked.some((r) => r.picture.sha === p.sha));

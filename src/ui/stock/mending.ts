@@ -3,9 +3,23 @@
 import { ulid } from 'ulid';
 import { type AssetFacts, api } from '@/api';
 import { judgeFindings, judgeStock, picturesAtHand } from '@/core/intake';
-import type { Edit, ModelItem, Piece, Recipe, RecipeStep, SingleEdit, StepDraft, TransformSettings } from '@/core/piece';
+import {
+  type Edit,
+  type MediaItem,
+  type ModelItem,
+  type Piece,
+  type Recipe,
+  type RecipeStep,
+  type SingleEdit,
+  type StepDraft,
+  type StepKind,
+  type StockItem,
+  stepFits,
+  type TransformSettings,
+} from '@/core/piece';
 import { combineTransforms, divideOffset, FIX_ROUNDS, mergeDrafts } from '@/core/prepare';
 import type { PieceState } from '../piece/store';
+import { sendGroup } from './arrivals';
 
 export const asSteps = (drafts: readonly StepDraft[]): RecipeStep[] => drafts.map((d) => ({ ...d, id: ulid(), on: true }) as RecipeStep);
 
@@ -41,10 +55,10 @@ type Store = Pick<PieceState, 'id' | 'history' | 'assets' | 'addAsset' | 'commit
 
 async function prepare(
   get: () => Store,
-  item: Pick<ModelItem, 'original' | 'model'>,
+  item: Pick<StockItem, 'original' | 'model' | 'name'>,
   steps: RecipeStep[],
 ): Promise<{ asset: AssetFacts; unmatched: string[] }> {
-  const answer = await api.prepare(get().id, { original: item.original, model: item.model, steps });
+  const answer = await api.prepare(get().id, { original: item.original, model: item.model, name: item.name, steps });
   get().addAsset(answer.asset);
   return answer;
 }
@@ -62,7 +76,7 @@ export async function mend(
   const before = doc.recipes[stockId]?.steps ?? [];
   let added = asSteps(mergeDrafts(drafts));
   let answer = await prepare(get, item, [...before, ...added]);
-  for (let round = 1; all && round < FIX_ROUNDS && answer.asset.facts; round++) {
+  for (let round = 1; all && round < FIX_ROUNDS && answer.asset.facts?.kind === 'model'; round++) {
     const found = judgeFindings(answer.asset.facts, {
       kind: item.stated,
       credit: item.credit,
@@ -82,11 +96,53 @@ export async function mend(
   get().commit(recipeEdit(get().history.doc, stockId, recipe, wholeTransform(added), keepFit));
 }
 
-/** Runs the recipe without some of its steps; without any, the model is as delivered again. */
+/** Steps of pictures that change pixels stay in the order they were made in; what is chosen about the whole comes after. */
+const RANK: Partial<Record<StepKind, number>> = { raster: 0, encode: 2, plane: 3, sheet: 2, play: 1 };
+const rankOf = (s: StepDraft) => RANK[s.step] ?? 1;
+/** What can be one way only: a newer choice takes the older one's place. */
+const SINGLE: ReadonlySet<StepKind> = new Set(['raster', 'encode', 'plane', 'sheet', 'play', 'trim']);
+
+/** Adds steps to the recipe of a file that is no model, or puts a newer choice in an older one's place. */
+export async function mendOther(get: () => Store, stockId: string, drafts: readonly StepDraft[]): Promise<void> {
+  const before = get().history.doc.recipes[stockId]?.steps ?? [];
+  const fresh = asSteps(mergeDrafts(drafts));
+  const kept = before.filter((s) => !SINGLE.has(s.step) || !fresh.some((f) => f.step === s.step));
+  const steps = [...kept, ...fresh].map((s, i) => ({ s, i })).sort((a, b) => rankOf(a.s) - rankOf(b.s) || a.i - b.i);
+  await setSteps(
+    get,
+    stockId,
+    steps.map(({ s }) => s),
+    true,
+  );
+}
+export const putStep = (get: () => Store, stockId: string, draft: StepDraft) => mendOther(get, stockId, [draft]);
+
+/** A newer file in the place of one that is no model; its recipe is run again. */
+export async function replaceOther(get: () => Store, old: MediaItem, files: readonly File[]): Promise<void> {
+  const answer = await sendGroup(
+    get().id,
+    files.map((file) => ({ name: file.webkitRelativePath || file.name, file })),
+  );
+  const [came] = answer.items;
+  if (came?.item.kind !== old.kind) throw new Error(`A ${old.kind} can only be replaced by another ${old.kind}.`);
+  await putInPlace(get, old, came.item, came.asset);
+}
+
+export async function putInPlace(get: () => Store, old: MediaItem, incoming: Omit<MediaItem, 'id'>, asset: AssetFacts): Promise<void> {
+  get().addAsset(asset);
+  const item: MediaItem = { ...incoming, id: old.id, name: old.name, credit: old.credit, dismissed: old.dismissed };
+  const steps = (get().history.doc.recipes[old.id]?.steps ?? []).filter((s) => stepFits(item.kind, s.step));
+  const recipe = steps.length > 0 ? { steps, result: (await prepare(get, item, steps)).asset.model } : null;
+  const edits: SingleEdit[] = [{ kind: 'replace-stock', id: old.id, item }];
+  if (recipe) edits.unshift({ kind: 'set-recipe', id: old.id, recipe });
+  get().commit(edits.length === 1 ? edits[0] : { kind: 'batch', edits });
+}
+
+/** Runs the recipe without some of its steps; without any, the file is as delivered again. */
 export async function setSteps(get: () => Store, stockId: string, steps: RecipeStep[], keepFit: boolean): Promise<void> {
   const { doc } = get().history;
   const item = doc.stock[stockId];
-  if (item?.kind !== 'model') return;
+  if (!item) return;
   const before = wholeTransform(doc.recipes[stockId]?.steps ?? []);
   const recipe = steps.length > 0 ? { steps, result: (await prepare(get, item, steps)).asset.model } : null;
   const change = between(before, wholeTransform(steps));
@@ -102,17 +158,16 @@ function between(a: TransformSettings | null, b: TransformSettings | null): Tran
 }
 
 function inverse(t: TransformSettings): TransformSettings {
-  // the turn back, found among the quarters: the one that undoes it
-  const turns = [0, 90, 180, -90].flatMap((yaw) =>
-    [0, 90, 180, -90].flatMap((pitch) => [0, 90, 180, -90].map((roll) => ({ yaw, pitch, roll }))),
-  );
-  const back = turns.find((turnDeg) => {
-    const { yaw, pitch, roll } = combineTransforms({ ...NONE, turnDeg: t.turnDeg }, { ...NONE, turnDeg }).turnDeg;
-    return yaw === 0 && pitch === 0 && roll === 0;
+  // a turn back is three turns back, the last first
+  const only = (turnDeg: Partial<TransformSettings['turnDeg']>): TransformSettings => ({
+    ...NONE,
+    turnDeg: { ...NONE.turnDeg, ...turnDeg },
   });
-  const only: TransformSettings = { ...NONE, factor: 1 / t.factor, turnDeg: back ?? NONE.turnDeg };
-  const moved = combineTransforms({ ...NONE, shiftM: t.shiftM.map((x) => -x) as [number, number, number] }, only);
-  return moved;
+  const back = [only({ yaw: -t.turnDeg.yaw }), only({ pitch: -t.turnDeg.pitch }), only({ roll: -t.turnDeg.roll })].reduce(
+    combineTransforms,
+  );
+  const moved = { ...NONE, shiftM: t.shiftM.map((x) => -x) as [number, number, number] };
+  return combineTransforms(moved, { ...back, factor: 1 / t.factor });
 }
 
 export interface Replacement {
@@ -140,7 +195,7 @@ export async function planReplacement(
   const unmatched = done?.unmatched.map((u) => `${u[0].toUpperCase()}${u.slice(1)}; the link stays in the recipe.`) ?? [];
   const was = judgeStock(doc, stockId, get().assets)?.facts;
   const is = (done?.asset ?? asset).facts;
-  if (was && is) {
+  if (was?.kind === 'model' && is?.kind === 'model') {
     const gone = (a: readonly { name: string }[], b: readonly { name: string }[]) =>
       a.filter((x) => !b.some((y) => y.name === x.name)).map((x) => x.name);
     for (const name of gone(was.meshList, is.meshList)) unmatched.push(`The shape ${name} is not in the new file.`);

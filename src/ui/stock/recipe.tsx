@@ -22,6 +22,7 @@ const OPS: Record<string, string> = {
   weights: 'weights sum to 1',
   'unused-bones': 'idle bones out',
   'constant-tracks': 'still tracks cut',
+  'the-form': 'the form taken out',
   resize: 'pictures made smaller',
   'drop-alpha': 'idle alpha out',
   merge: 'equal pictures joined',
@@ -29,7 +30,34 @@ const OPS: Record<string, string> = {
   pack: 'occlusion packed',
 };
 
+const deg = (x: number) => `${Number(x.toFixed(2))}°`;
 const factor = (x: number) => `×${Number(x.toPrecision(4))}`;
+
+function otherWords(s: Exclude<RecipeStep, { step: 'transform' | 'mend' | 'texture' | 'relink' }>): string {
+  const leaf = (name: string) => name.replace(/^.*[/\\]/, '');
+  switch (s.step) {
+    case 'repaint':
+      return `Painted anew: ${s.settings.links.map((l) => leaf(l.texture)).join(', ')}`;
+    case 'raster':
+      return `Drawn ${s.settings.width} px wide`;
+    case 'straighten':
+      return `Straightened to ${s.settings.width} × ${s.settings.height} px`;
+    case 'crop':
+      return `Cut to ${s.settings.width} × ${s.settings.height} px, from ${s.settings.x} across and ${s.settings.y} down`;
+    case 'alpha':
+      return `Alpha: ${s.settings.ops.map((o) => (o === 'bleed' ? 'colour carried outwards' : 'left out')).join(', ')}`;
+    case 'encode':
+      return `Packed as ${s.settings.format === 'png' ? 'PNG' : `${s.settings.format === 'jpeg' ? 'JPEG' : 'WebP'} of quality ${s.settings.quality}`}`;
+    case 'plane':
+      return `Hangs ${s.settings.widthMm} mm wide`;
+    case 'play':
+      return `Plays ${s.settings.fps} frames a second, ${s.settings.loop ? 'looping' : 'once'}`;
+    case 'sheet':
+      return `Sheet of at most ${s.settings.maxEdge} px`;
+    case 'trim':
+      return `Kept from ${s.settings.fromS.toFixed(2)} s to ${s.settings.toS.toFixed(2)} s`;
+  }
+}
 
 /** A step in a few words. */
 export function stepWords(s: RecipeStep): string {
@@ -37,12 +65,13 @@ export function stepWords(s: RecipeStep): string {
   if (s.step === 'texture')
     return `Pictures: ${s.settings.ops.map((o) => (o === 'resize' ? `at most ${s.settings.maxEdge} px` : OPS[o])).join(', ')}`;
   if (s.step === 'relink') return `Relink: ${s.settings.links.map((l) => l.name.replace(/^.*[/\\]/, '')).join(', ')}`;
+  if (s.step !== 'transform') return otherWords(s);
   const { factor: f, turnDeg, shiftM, apply } = s.settings;
   const parts = [
     f !== 1 && `size ${factor(f)}`,
     (turnDeg.yaw || turnDeg.pitch || turnDeg.roll) &&
-      `turn ${[turnDeg.yaw && `${turnDeg.yaw}° yaw`, turnDeg.pitch && `${turnDeg.pitch}° pitch`, turnDeg.roll && `${turnDeg.roll}° roll`].filter(Boolean).join(', ')}`,
-    shiftM.some((x) => x !== 0) && 'moved to its middle',
+      `turn ${[turnDeg.yaw && `${deg(turnDeg.yaw)} yaw`, turnDeg.pitch && `${deg(turnDeg.pitch)} pitch`, turnDeg.roll && `${deg(turnDeg.roll)} roll`].filter(Boolean).join(', ')}`,
+    shiftM.some((x) => x !== 0) && 'moved',
     apply && 'node turns worked in',
   ].filter(Boolean);
   return `Transform: ${parts.join('; ')}`;

@@ -1,16 +1,22 @@
 'use client';
 import { FolderOpen } from 'lucide-react';
-import { useState } from 'react';
+import { useCallback, useEffect, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
+import { toast } from 'sonner';
 import { ulid } from 'ulid';
-import { IMPORTERS, INTAKE_LIMITS, judgeStock, KINDS } from '@/core/intake';
+import type { UploadAnswer } from '@/api';
+import { type FileFacts, IMPORTERS, INTAKE_LIMITS, judgeStock, KINDS } from '@/core/intake';
 import { showCount, showMegabytes } from '@/core/math';
-import type { StockItem } from '@/core/piece';
+import type { MediaItem, StockItem } from '@/core/piece';
 import { Flag, FlagCounts } from '../kit';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
-import { Arrival, PictureSheet } from './arrival';
-import { bringIn, groupFiles, useArrivals } from './arrivals';
+import { Arrival } from './arrival';
+import { bringIn, goOn, groupFiles, useArrivals } from './arrivals';
+import { MediaSheet } from './mediasheet';
+import { mend, putInPlace } from './mending';
+import { placeOf, repaintDraft } from './repaint';
 import { Sources } from './sources';
+import { EnvironmentMenu, TakeAwayMenu } from './takeaway';
 
 /** The drop zone lists exactly what the importer registry accepts. */
 const ACCEPTED = IMPORTERS.map((i) => i.label).join(', ');
@@ -23,11 +29,48 @@ export function StockView() {
   const store = usePieceStore();
   const id = usePiece((s) => s.id);
   const assets = usePiece((s) => s.assets);
-  const commit = usePiece((s) => s.commit);
-  const addAsset = usePiece((s) => s.addAsset);
   const [chosen, setChosen] = useState<string | null>(null);
   const files = Object.values(doc.stock);
   const selected = doc.stock[chosen ?? ''] ?? files.at(-1);
+  const taken = useCallback(
+    (answer: UploadAnswer) => {
+      const { addAsset, commit } = store.getState();
+      for (const { asset } of answer.items) addAsset(asset);
+      const { doc: now } = store.getState().history;
+      const fresh: StockItem[] = [];
+      for (const { item, asset } of answer.items) {
+        // the same file brought in twice is one
+        if (item.kind !== 'model' && Object.values(now.stock).some((s) => s.original === item.original)) continue;
+        const place = item.kind === 'picture' ? placeOf(now, store.getState().assets, item) : null;
+        if (!place || asset.facts?.kind !== 'picture') {
+          fresh.push({ ...item, id: ulid() } as StockItem);
+          continue;
+        }
+        const put =
+          place.kind === 'texture'
+            ? mend(store.getState, place.stockId, [repaintDraft(place, { sha: asset.facts.sha, name: item.name })], {
+                keepFit: true,
+                all: false,
+              })
+            : putInPlace(store.getState, now.stock[place.stockId] as MediaItem, item as Omit<MediaItem, 'id'>, asset);
+        put.then(
+          () => {
+            setChosen(place.stockId);
+            toast(
+              `${item.name} takes the place of ${place.kind === 'texture' ? `${place.texture} in ${place.of}` : 'the picture of that name'}. Undo brings the old one back.`,
+            );
+          },
+          (e: Error) => toast.error(e.message),
+        );
+      }
+      const edits = fresh.map((item) => ({ kind: 'add-stock', item }) as const);
+      if (edits.length === 0 || !commit(edits.length === 1 ? edits[0] : { kind: 'batch', edits })) return;
+      setChosen((fresh.find((i) => i.kind === 'model') ?? fresh[0]).id);
+    },
+    [store],
+  );
+  // what an earlier visit left half sent
+  useEffect(() => void goOn(id, taken), [id, taken]);
   const take = (dropped: File[]) => {
     for (const group of groupFiles(
       dropped.map((file) => ({
@@ -35,20 +78,7 @@ export function StockView() {
         file,
       })),
     ))
-      bringIn(id, group, (answer) => {
-        const items = answer.items.map(({ item, asset }) => {
-          addAsset(asset);
-          return { ...item, id: ulid() } as StockItem;
-        });
-        // the same picture brought in twice is one
-        const fresh = items.filter(
-          (i) => i.kind === 'model' || !Object.values(store.getState().history.doc.stock).some((s) => s.original === i.original),
-        );
-        const edits = fresh.map((item) => ({ kind: 'add-stock', item }) as const);
-        if (edits.length === 0 || !commit(edits.length === 1 ? edits[0] : { kind: 'batch', edits })) return;
-        const model = fresh.find((i) => i.kind === 'model');
-        if (model || !Object.values(store.getState().history.doc.stock).some((s) => s.kind === 'model')) setChosen((model ?? fresh[0]).id);
-      });
+      bringIn(id, group, taken);
   };
   const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
     onDrop: take,
@@ -65,10 +95,14 @@ export function StockView() {
       >
         <div className="flex items-center justify-between">
           <h2 className="text-[15px] font-semibold">Stock</h2>
-          <button type="button" className="btn btn-line btn-sm" onClick={open}>
-            <FolderOpen className="ico" />
-            Choose files
-          </button>
+          <div className="flex gap-1.5">
+            <EnvironmentMenu onMade={(file) => take([file])} />
+            <TakeAwayMenu />
+            <button type="button" className="btn btn-line btn-sm" onClick={open}>
+              <FolderOpen className="ico" />
+              Choose files
+            </button>
+          </div>
         </div>
         <div
           {...getRootProps({
@@ -95,9 +129,7 @@ export function StockView() {
           </svg>
           <div>
             <p className="text-[15px] font-semibold leading-5">{isDragActive ? 'Let go to bring them in' : 'Drop files here'}</p>
-            <p className="text-small soft">
-              Models with their pictures, folders and zips of them. What belongs together is dropped together.
-            </p>
+            <p className="text-small soft">Models, pictures, sequences, sounds, environments, clips, films; folders and zips of them.</p>
             <p className="text-micro soft mt-1" data-accepts={EXTENSIONS} title={ACCEPTED}>
               {EXTENSIONS}. Up to <span className="num">{INTAKE_LIMITS.fileBytes / 1e6}</span> MB each.
             </p>
@@ -132,12 +164,12 @@ export function StockView() {
                           {f.name}
                         </button>
                       </td>
-                      <td className="soft truncate" title={f.kind === 'model' && f.stated ? KINDS[f.stated].label : undefined}>
-                        {f.kind === 'picture' ? 'Picture' : f.stated ? KINDS[f.stated].label : 'Model'}
+                      <td className="soft truncate" title={kindWords(f, judged?.facts ?? null)}>
+                        {kindWords(f, judged?.facts ?? null)}
                       </td>
                       <td className="r">{showMegabytes(f.bytes)}</td>
                       <td className="r" style={wrongSize ? { color: 'var(--vermilion)', fontWeight: 600 } : undefined}>
-                        {judged ? showCount(Math.round(judged.facts.sizeMm[0])) : '—'}
+                        {judged && 'sizeMm' in judged.facts ? showCount(Math.round(judged.facts.sizeMm[0])) : '—'}
                       </td>
                       <td>{judged ? <FlagCounts counts={counts} /> : <span className="soft">—</span>}</td>
                     </tr>
@@ -166,7 +198,7 @@ export function StockView() {
           selected.kind === 'model' ? (
             <Arrival key={selected.id} item={selected} />
           ) : (
-            <PictureSheet key={selected.id} item={selected} />
+            <MediaSheet key={selected.id} item={selected} />
           )
         ) : (
           <div className="p-3 h-full">
@@ -179,6 +211,22 @@ export function StockView() {
     </div>
   );
 }
+
+const KIND_WORDS: Record<StockItem['kind'], string> = {
+  model: 'Model',
+  picture: 'Picture',
+  sequence: 'Sequence',
+  sound: 'Sound',
+  environment: 'Environment',
+  motion: 'Motion clip',
+  footage: 'Test film',
+};
+function kindWords(item: StockItem, facts: FileFacts | null): string {
+  if (item.kind === 'model') return item.stated ? KINDS[item.stated].label : KIND_WORDS.model;
+  return facts?.kind === 'sequence' ? `Picture, ${facts.frames} frames` : KIND_WORDS[item.kind];
+}
+
+const STATES = { sending: 'sending', waiting: 'line broken, trying again', reading: 'reading', failed: '' };
 
 function Arriving() {
   const list = useArrivals((s) => s.list);
@@ -199,13 +247,17 @@ function Arriving() {
             </button>
           </div>
         ) : (
-          <div key={a.id} className="finding" style={{ gridTemplateColumns: 'minmax(0,1fr) 130px 84px auto', alignItems: 'center' }}>
+          <div
+            key={a.id}
+            className="finding"
+            style={{ gridTemplateColumns: 'minmax(0,1fr) 110px minmax(84px,auto) auto', alignItems: 'center' }}
+          >
             <span className="font-medium truncate">{a.name}</span>
             <span className="busy gaugebar">
               <i style={{ width: `${Math.round(a.share * 100)}%` }} />
             </span>
             <span className="soft">
-              <span className="num">{Math.round(a.share * 100)}</span> %, {a.state}
+              <span className="num">{Math.round(a.share * 100)}</span> %, {STATES[a.state]}
             </span>
             <button type="button" className="fix" onClick={a.stop}>
               Stop

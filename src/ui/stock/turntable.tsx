@@ -4,6 +4,7 @@ import { useRef, useState } from 'react';
 import type { Model } from '@/core/intake';
 import type { TableLook } from '@/stage';
 import { getStage, pixelRatio, useDraw, useSize } from '../piece/stagehooks';
+import { LayoutMenu } from './takeaway';
 
 type Look = TableLook | 'uv';
 const LOOKS: [Look, string][] = [
@@ -64,6 +65,11 @@ export function Turntable({ name, model, data, error }: { name: string; model: s
           </button>
         ))}
       </div>
+      {look === 'uv' && data && (
+        <div className="absolute right-2 top-2">
+          <LayoutMenu name={name} data={data} />
+        </div>
+      )}
       {look !== 'uv' && (
         <>
           <button

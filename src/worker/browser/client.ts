@@ -45,5 +45,13 @@ function guarded<T>(call: (thread: Remote<Computing>) => Promise<T>): Promise<T>
 
 export const computing = {
   makeForm: (size: Parameters<Computing['makeForm']>[0]) => guarded((t) => t.makeForm(size) as ReturnType<Computing['makeForm']>),
+  formFile: (...a: Parameters<Computing['formFile']>) => guarded((t) => t.formFile(...a) as ReturnType<Computing['formFile']>),
+  makeEnvironment: (...a: Parameters<Computing['makeEnvironment']>) =>
+    guarded((t) => t.makeEnvironment(...a) as ReturnType<Computing['makeEnvironment']>),
+  drawEnvironment: (...a: Parameters<Computing['drawEnvironment']>) =>
+    guarded((t) => t.drawEnvironment(...a) as ReturnType<Computing['drawEnvironment']>),
+  readTextures: (...a: Parameters<Computing['readTextures']>) =>
+    guarded((t) => t.readTextures(...a) as ReturnType<Computing['readTextures']>),
+  histogram: (...a: Parameters<Computing['histogram']>) => guarded((t) => t.histogram(...a) as ReturnType<Computing['histogram']>),
   readModel: (glb: Uint8Array) => guarded((t) => t.readModel(glb) as ReturnType<Computing['readModel']>),
 };

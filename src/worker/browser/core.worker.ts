@@ -2,8 +2,22 @@
 import { expose } from 'comlink';
 import { openDB } from 'idb';
 import { MeshoptDecoder } from 'meshoptimizer';
-import { buildFormBase, FORM_VERSION, type Form, type FormBase, type FormSize, makeForm } from '@/core/form';
-import { createGltfIo, type Model, readModel } from '@/core/intake';
+import { buildFormBase, FORM_VERSION, type Form, type FormBase, type FormSize, formDocument, formObj, makeForm } from '@/core/form';
+import {
+  createGltfIo,
+  drawBall,
+  drawUnrolled,
+  histogram,
+  type Model,
+  type Pixels,
+  readModel,
+  readRgbe,
+  type TextureUse,
+  textureUses,
+  writeRgbe,
+} from '@/core/intake';
+import { uvLayoutSvg } from '@/core/math';
+import { makeSky, type SkyName } from '@/core/scene';
 
 let base: Promise<FormBase> | null = null;
 
@@ -23,6 +37,40 @@ const computing = {
     base ??= loadBase();
     return makeForm(await base, size);
   },
+  /** The form as a file to model upon, or its UV layout to paint upon. */
+  async formFile(size: FormSize, kind: 'glb' | 'obj' | 'svg', edge: number): Promise<Uint8Array> {
+    const form = await computing.makeForm(size);
+    const text = (s: string) => new TextEncoder().encode(s);
+    if (kind === 'obj') return text(formObj(form, size));
+    if (kind === 'svg')
+      return text(
+        uvLayoutSvg(
+          form.groups.map((g) => ({ name: g.name, uvs: form.uvs, triangles: form.indices.subarray(g.start, g.start + g.count) })),
+          edge,
+        ),
+      );
+    return createGltfIo({}).writeBinary(formDocument(form, size));
+  },
+  makeEnvironment: async (name: SkyName): Promise<Uint8Array> => writeRgbe(makeSky(name, 1024)),
+  /** Two balls and the whole, of an environment. */
+  async drawEnvironment(
+    hdr: Uint8Array,
+    size: number,
+    exposureEv: number,
+    bearingDeg: number,
+  ): Promise<Record<'mirror' | 'matte' | 'whole', Pixels>> {
+    const env = readRgbe(hdr);
+    return {
+      mirror: drawBall(env, size, 'mirror', exposureEv, bearingDeg),
+      matte: drawBall(env, size, 'matte', exposureEv, bearingDeg),
+      whole: drawUnrolled(env, size * 2, exposureEv),
+    };
+  },
+  async readTextures(glb: Uint8Array): Promise<TextureUse[]> {
+    await MeshoptDecoder.ready;
+    return textureUses(await createGltfIo({ meshopt: MeshoptDecoder }).readBinary(glb as Uint8Array<ArrayBuffer>));
+  },
+  histogram: async (pixels: Pixels) => histogram(pixels),
   async readModel(glb: Uint8Array): Promise<Model> {
     await MeshoptDecoder.ready;
     return readModel(await createGltfIo({ meshopt: MeshoptDecoder }).readBinary(glb as Uint8Array<ArrayBuffer>));

@@ -10,7 +10,6 @@ import {
   type Importer,
   INTAKE_LIMITS,
   IntakeError,
-  MODEL_EXTENSIONS,
   openGltf,
   pictureLeaf,
 } from '@/core/intake';
@@ -67,6 +66,8 @@ const stem = (name: string) =>
     .replace(/\.[^.]*$/, '')
     .toLowerCase();
 
+const isMedia = (i: Importer | null | undefined) => !!i && i.road !== 'gltf' && i.road !== 'foreign' && i.road !== 'archive';
+
 interface Candidate {
   name: string;
   importer: Importer;
@@ -88,7 +89,7 @@ function modelsAmong(files: ReadonlyMap<string, Uint8Array>): Candidate[] {
   return found.length > 1 ? [...byStem.values()] : found;
 }
 
-/** null: there are pictures and no model. */
+/** null: there is no model, but something else that is read. */
 function mainOf(files: ReadonlyMap<string, Uint8Array>, where: string): Candidate | null {
   const models = modelsAmong(files);
   if (models.length === 1) return models[0];
@@ -105,19 +106,26 @@ function mainOf(files: ReadonlyMap<string, Uint8Array>, where: string): Candidat
   // a lone file that calls itself a model is opened for what it says, so that its error is precise
   if (only) {
     const said = IMPORTERS.find(
-      (i) => i.road !== 'archive' && i.road !== 'picture' && i.extensions.some((e) => only[0].toLowerCase().endsWith(e)),
+      (i) => (i.road === 'gltf' || i.road === 'foreign') && i.extensions.some((e) => only[0].toLowerCase().endsWith(e)),
     );
     const is = importerOf(only[0], only[1]);
-    if (said && is?.road === 'picture')
-      throw new IntakeError('file/wrong-name', `${only[0]} is named as a model, but it is a picture. Give it the ending of what it is.`);
+    if (said && is && isMedia(is))
+      throw new IntakeError('file/wrong-name', `${only[0]} is named as a model, but it is ${is.label}. Give it the ending of what it is.`);
     if (said) return { name: only[0], importer: said };
     // JSON under another name is opened as glTF: it says itself what it lacks
     if (is?.id === 'gltf') return { name: only[0], importer: is };
   }
-  if ([...files].some(([name, b]) => importerOf(name, b)?.road === 'picture')) return null;
+  if ([...files].some(([name, b]) => isMedia(importerOf(name, b)))) return null;
+  // what calls itself a picture, a sound … is opened for what it says
+  const called = only && IMPORTERS.find((i) => isMedia(i) && i.extensions.some((e) => only[0].toLowerCase().endsWith(e)));
+  if (called)
+    throw new IntakeError(
+      'file/wrong-name',
+      `${only[0]} is named as ${called.label}, but it is not. Save it again, or give it the ending of what it is.`,
+    );
   throw new IntakeError(
     'file/unknown',
-    `${where} is not a model that is read here: ${MODEL_EXTENSIONS.join(', ')}, with ${COMPANION_EXTENSIONS.join(', ')} beside it, or a zip of these.`,
+    `${where} is nothing that is read here: ${IMPORTERS.flatMap((i) => i.extensions).join(', ')}, a model with ${COMPANION_EXTENSIONS.join(', ')} beside it, or a zip of these.`,
   );
 }
 
@@ -172,7 +180,21 @@ async function companionsFromDisk(path: string, candidate: Candidate, bytes: Uin
   return found;
 }
 
-export type Choice = { model: Chosen } | { pictures: Map<string, Uint8Array> };
+/** Files of which none is a model, and how they came: one archive, or what was dropped packed together. */
+export interface Others {
+  files: Map<string, Uint8Array>;
+  name: string;
+  original: Uint8Array;
+}
+export type Choice = { model: Chosen } | { others: Others };
+
+/** Several files as one, the same bytes for the same files. */
+export const packFiles = (files: ReadonlyMap<string, Uint8Array>): Uint8Array =>
+  zipSync(
+    Object.fromEntries(
+      [...files].sort(([a], [b]) => (a < b ? -1 : 1)).map(([n, b]) => [n, [b, { level: 0, mtime: new Date('2026-01-01T00:00:00') }]]),
+    ),
+  );
 
 /** @throws {IntakeError} nothing that is read here, or several models at once. */
 export async function choose(job: IntakeJob): Promise<Choice> {
@@ -183,7 +205,7 @@ export async function choose(job: IntakeJob): Promise<Choice> {
   if (files.size === 1 && importerOf(first[0], first[1])?.id === 'zip') {
     const inside = await unzipModels(first[1]);
     const main = mainOf(inside, first[0]);
-    if (!main) return { pictures: inside };
+    if (!main) return { others: { files: inside, name: first[0], original: first[1] } };
     const bytes = inside.get(main.name) as Uint8Array;
     return {
       model: {
@@ -199,14 +221,11 @@ export async function choose(job: IntakeJob): Promise<Choice> {
     };
   }
   const main = mainOf(files, what);
-  if (!main) return { pictures: files };
+  if (!main) return { others: { files, name: pictureLeaf(first[0]), original: files.size === 1 ? first[1] : packFiles(files) } };
   const bytes = files.get(main.name) as Uint8Array;
   const companions = job.fromDisk && files.size === 1 ? await companionsFromDisk(job.files[0].path, main, bytes) : files;
   const total = new Set([bytes, ...companions.values()]);
-  const original =
-    files.size === 1
-      ? bytes
-      : zipSync(Object.fromEntries([...files].sort().map(([n, b]) => [n, [b, { level: 0, mtime: new Date('2026-01-01T00:00:00') }]])));
+  const original = files.size === 1 ? bytes : packFiles(files);
   return {
     model: {
       name: pictureLeaf(main.name),

@@ -1,5 +1,5 @@
 /** Jobs in disposable processes: intake, recipes, packing, unpacking. */
 
-export type { IntakeDone, IntakeFile, IntakeJob, ModelDone, PictureDone } from './intake';
+export type { IntakeDone, IntakeFile, IntakeJob, ItemDone } from './intake';
 export type { PrepareDone, PrepareJob } from './prepare';
 export { intake, JobError, pack, prepare, type RunOptions, unpack } from './run';

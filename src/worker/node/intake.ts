@@ -1,60 +1,46 @@
-/** The intake job: from files on disk to facts and one GLB every viewer reads. Runs in a disposable process. */
+/** The intake job: from files on disk to facts and the form the piece works with. Runs in a disposable process. */
 import { mkdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { type Document, WebIO } from '@gltf-transform/core';
-import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
-import { unpartition } from '@gltf-transform/functions';
 import {
+  type FileFacts,
   findImporter,
+  frameGroups,
   IntakeError,
   inspectModel,
   NO_CREDIT,
   openGltf,
   type PictureFacts,
   pictureLeaf,
-  pictureLook,
   type ReadGltf,
   readCredit,
   readForeign,
   readGltf,
+  readModel,
   type StockFacts,
-  sniffPicture,
   wantedName,
 } from '@/core/intake';
 import { readPictures } from '@/core/prepare';
-import { type Chosen, choose, type IntakeJob } from './choose';
+import { type Chosen, choose, type IntakeJob, type Others, packFiles } from './choose';
 import { nodeDecoders, sha256Hex, validate } from './codecs';
 import { convertForeign, pictureToPng } from './convert';
+import { PACKING, writeGlb } from './glb';
+import { type MediaResult, motionOf, readMedia, readSequence } from './media';
+import { readPicture } from './media/picture';
 import { nodePictures } from './pictures';
 
 export type { IntakeFile, IntakeJob } from './choose';
 
-export interface ModelDone {
-  kind: 'model';
+/** One stock file that was read. */
+export interface ItemDone {
   name: string;
-  facts: StockFacts;
+  facts: FileFacts;
   /** SHA-256 of the two files written to `outDir`; null without one. */
   original: string | null;
   model: string | null;
 }
-export interface PictureDone {
-  kind: 'picture';
-  name: string;
-  facts: PictureFacts;
-}
-/** One model, or pictures only. Blobs of loose pictures lie in `outDir` as well, under the hashes their facts name. */
+/** Blobs that facts name (pictures as they are used, sheets, loose pictures) lie in `outDir` as well. */
 export interface IntakeDone {
-  items: (ModelDone | PictureDone)[];
-}
-
-const PACKING = new Set(['KHR_draco_mesh_compression', 'EXT_meshopt_compression', 'KHR_meshopt_compression']);
-const PICTURES = /\.(png|jpe?g|webp|tga|tiff?|gif)$/i;
-
-/** A Document as one GLB with everything inside, unpacked. */
-export async function writeGlb(document: Document): Promise<Uint8Array> {
-  for (const e of document.getRoot().listExtensionsUsed()) if (PACKING.has(e.extensionName)) e.dispose();
-  await document.transform(unpartition());
-  return new WebIO().registerExtensions(ALL_EXTENSIONS).writeBinary(document);
+  items: ItemDone[];
 }
 
 /** One GLB with everything inside, unpacked; the original itself where it already is that. */
@@ -89,38 +75,11 @@ async function readGltfOrExplain(chosen: Chosen): Promise<ReadGltf> {
 async function loosePictures(files: ReadonlyMap<string, Uint8Array>, used: ReadonlySet<string>): Promise<Map<PictureFacts, Uint8Array>> {
   const out = new Map<PictureFacts, Uint8Array>();
   for (const [name, bytes] of files) {
-    if (!PICTURES.test(name) || used.has(sha256Hex(bytes)) || out.size >= 200) continue;
-    const facts = await pictureFacts(name, bytes).catch(() => null);
-    if (facts) out.set(facts.facts, facts.bytes);
+    if (findImporter(bytes.subarray(0, 4096), name)?.road !== 'picture' || used.has(sha256Hex(bytes)) || out.size >= 200) continue;
+    const read = await readPicture(name, bytes, [], { tryPacking: false }).catch(() => null);
+    if (read) out.set({ ...read.facts, findings: [] }, read.used.bytes);
   }
   return out;
-}
-
-/** @throws {IntakeError} not a picture that can be read. */
-async function pictureFacts(name: string, given: Uint8Array): Promise<{ facts: PictureFacts; bytes: Uint8Array }> {
-  const mime = sniffPicture(given);
-  const bytes = mime ? given : new Uint8Array(await pictureToPng(given, name));
-  const stats = await nodePictures.read(bytes).catch((error: Error) => {
-    throw new IntakeError(
-      'picture/unreadable',
-      `${pictureLeaf(name)} cannot be read as a picture: ${error.message.slice(0, 120)}. Save it again.`,
-    );
-  });
-  const { width, height, hasAlpha, alphaMin } = stats;
-  return {
-    bytes,
-    facts: {
-      name,
-      sha: sha256Hex(bytes),
-      bytes: bytes.byteLength,
-      type: mime ?? 'image/png',
-      width,
-      height,
-      hasAlpha,
-      alphaMin: Math.round(alphaMin * 1000) / 1000,
-      look: pictureLook(stats),
-    },
-  };
 }
 
 /** The facts of a document, its pictures decoded. */
@@ -141,7 +100,7 @@ export async function runIntake(job: IntakeJob): Promise<IntakeDone> {
     return sha;
   };
   if (job.outDir) await mkdir(job.outDir, { recursive: true });
-  if ('pictures' in choice) return { items: await takePictures(choice.pictures, write) };
+  if ('others' in choice) return { items: await takeOthers(choice.others, write) };
   const chosen = choice.model;
   const foreign = chosen.importer.road === 'foreign';
   const read = foreign
@@ -170,25 +129,52 @@ export async function runIntake(job: IntakeJob): Promise<IntakeDone> {
     unitRecord: read.record?.says ?? null,
     cannotCarry: chosen.importer.cannotCarry,
   });
-  if (!job.outDir) return { items: [{ kind: 'model', name: chosen.name, facts, original: null, model: null }] };
+  const name = chosen.name;
   const glb = await plainGlb(read, chosen.bytes);
+  // nothing to see and something that moves: a motion clip
+  if (facts.vertices === 0 && facts.clips.length > 0) {
+    const motion = motionOf(readModel(read.document), chosen.total, facts.format, 1, null);
+    return { items: [{ name, facts: motion, original: await write(chosen.original), model: await write(glb) }] };
+  }
   for (const bytes of loose.values()) await write(bytes);
-  return { items: [{ kind: 'model', name: chosen.name, facts, original: await write(chosen.original), model: await write(glb) }] };
+  return { items: [{ name, facts, original: await write(chosen.original), model: await write(glb) }] };
 }
 
-async function takePictures(files: ReadonlyMap<string, Uint8Array>, write: (b: Uint8Array) => Promise<string>): Promise<PictureDone[]> {
-  const out: PictureDone[] = [];
+/** What is no model: sequences of numbered frames, and every other file for itself. */
+async function takeOthers({ files, name, original }: Others, write: (b: Uint8Array) => Promise<string>): Promise<ItemDone[]> {
+  const out: ItemDone[] = [];
   let refused: unknown = null;
-  for (const [name, bytes] of files) {
-    if (!PICTURES.test(name) && !sniffPicture(bytes)) continue;
+  const groups = frameGroups([...files].flatMap(([n, b]) => (findImporter(b.subarray(0, 4096), n)?.road === 'picture' ? [n] : [])));
+  const taken = new Set(groups.flatMap((g) => g.frames));
+  const rest = [...files].filter(([n, b]) => !taken.has(n) && isRead(n, b));
+  const keep = async (called: string, came: Uint8Array, read: () => Promise<MediaResult | null>) => {
     try {
-      const { facts, bytes: kept } = await pictureFacts(name, bytes);
-      await write(kept);
-      out.push({ kind: 'picture', name: pictureLeaf(name), facts });
+      const done = await read();
+      if (!done) return;
+      for (const b of done.blobs) await write(b);
+      out.push({ name: called, facts: done.facts, original: await write(came), model: done.model });
     } catch (error) {
-      refused = error;
+      refused ??= error;
     }
+  };
+  for (const group of groups) {
+    const only = groups.length === 1 && rest.length === 0;
+    const own = only ? original : packFiles(new Map(group.frames.map((f) => [f, files.get(f) as Uint8Array])));
+    const called = only && /\.zip$/i.test(name) ? name : `${sequenceName(group.stem)}.zip`;
+    await keep(called, own, () => readSequence(called, own.byteLength, group, files));
   }
-  if (out.length === 0) throw refused ?? new IntakeError('picture/unreadable', 'No picture among the files can be read.');
+  for (const [n, bytes] of rest) await keep(pictureLeaf(n), bytes, () => readMedia(n, bytes));
+  if (out.length === 0) throw refused ?? new IntakeError('file/unknown', 'Nothing among the files can be read.');
   return out;
+}
+
+const isRead = (name: string, bytes: Uint8Array) => {
+  const road = findImporter(bytes.subarray(0, 4096), name)?.road;
+  return road !== undefined && road !== 'archive' && road !== 'gltf' && road !== 'foreign';
+};
+
+/** The words its frames share, or their folder's. */
+function sequenceName(stem: string): string {
+  const leaf = pictureLeaf(stem).replace(/[\s_.-]+$/, '');
+  return leaf || pictureLeaf(stem.replace(/\/+[^/]*$/, '')) || 'sequence';
 }

@@ -1,14 +1,18 @@
-/** The prepare job: a recipe run on a stock model. Runs in a disposable process. */
+/** The prepare job: a recipe run on a stock file. Runs in a disposable process. */
 import { mkdir, readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { createGltfIo, IntakeError, type StockFacts, sniffPicture } from '@/core/intake';
-import type { RecipeStep } from '@/core/piece';
+import { createGltfIo, type FileFacts, findImporter, frameGroups, IntakeError, type StockFacts, sniffPicture } from '@/core/intake';
+import type { RecipeStep, StockKind } from '@/core/piece';
 import { type RecipeReport, runRecipe } from '@/core/prepare';
 import { nodeDecoders, sha256Hex, validate } from './codecs';
-import { factsOf, writeGlb } from './intake';
+import { writeGlb } from './glb';
+import { factsOf } from './intake';
+import { prepareMedia } from './media';
 import { nodePictures } from './pictures';
+import { unzipModels } from './unzip';
 
-export interface PrepareJob {
+export interface PrepareModelJob {
+  kind: 'model';
   /** File of the plain GLB. */
   path: string;
   steps: RecipeStep[];
@@ -18,14 +22,29 @@ export interface PrepareJob {
   from: Pick<StockFacts, 'credit' | 'cannotCarry' | 'loose'>;
   outDir: string;
 }
+export interface PrepareMediaJob {
+  kind: Exclude<StockKind, 'model'>;
+  /** File of the original, and its name. */
+  path: string;
+  name: string;
+  steps: RecipeStep[];
+  outDir: string;
+}
+export type PrepareJob = PrepareModelJob | PrepareMediaJob;
+
 export interface PrepareDone extends RecipeReport {
-  /** SHA-256 of the GLB written to `outDir`. */
+  /** SHA-256 of what it is used as; every blob its facts name lies in `outDir`. */
   result: string;
-  facts: StockFacts;
+  facts: FileFacts;
+}
+
+export async function runPrepare(job: PrepareJob): Promise<PrepareDone> {
+  await mkdir(job.outDir, { recursive: true });
+  return job.kind === 'model' ? prepareModel(job) : prepareOther(job);
 }
 
 /** @throws {IntakeError} nothing is left of the model after its recipe. */
-export async function runPrepare(job: PrepareJob): Promise<PrepareDone> {
+async function prepareModel(job: PrepareModelJob): Promise<PrepareDone> {
   const io = createGltfIo(await nodeDecoders());
   const document = await io.readBinary(new Uint8Array(await readFile(job.path)));
   const { unmatched } = await runRecipe(document, job.steps, {
@@ -40,7 +59,6 @@ export async function runPrepare(job: PrepareJob): Promise<PrepareDone> {
   if (document.getRoot().listMeshes().length === 0 && document.getRoot().listAnimations().length === 0)
     throw new IntakeError('recipe/empty', 'Nothing of the model is left after its recipe. Switch off the step that takes everything out.');
   const glb = await writeGlb(document);
-  await mkdir(job.outDir, { recursive: true });
   const result = sha256Hex(glb);
   await writeFile(join(job.outDir, result), glb);
   const read = await io.readBinary(glb);
@@ -51,4 +69,20 @@ export async function runPrepare(job: PrepareJob): Promise<PrepareDone> {
     loose: job.from.loose,
   });
   return { result, facts, unmatched };
+}
+
+/** @throws {IntakeError} steps that do not fit the file. */
+async function prepareOther({ kind, path, name, steps, outDir }: PrepareMediaJob): Promise<PrepareDone> {
+  const bytes = new Uint8Array(await readFile(path));
+  const archived = findImporter(bytes.subarray(0, 64))?.road === 'archive';
+  const files = archived ? await unzipModels(bytes) : null;
+  const groups = files ? frameGroups([...files.keys()]).sort((a, b) => b.frames.length - a.frames.length) : [];
+  const frames = files && groups[0] ? { group: groups[0], files } : null;
+  const made = await prepareMedia(
+    { kind, name, bytes, frames },
+    steps.filter((s) => s.on),
+  );
+  for (const b of made.blobs) await writeFile(join(outDir, sha256Hex(b)), b);
+  if (made.model === sha256Hex(bytes)) await writeFile(join(outDir, made.model), bytes);
+  return { result: made.model, facts: made.facts, unmatched: [] };
 }

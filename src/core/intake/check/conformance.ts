@@ -1,5 +1,5 @@
 /** The Khronos validator's messages in plain sentences. */
-import type { Finding } from '../facts';
+import type { Finding } from '../findings';
 import { finding } from './context';
 
 /** One message of the Khronos validator, as its report gives it. */

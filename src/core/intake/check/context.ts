@@ -1,7 +1,7 @@
 /** What every check works on, and how it says what it found. */
 import type { Document, Primitive } from '@gltf-transform/core';
 import type { MendOp, TextureSettings } from '../../piece/recipe';
-import type { Finding, FindingLevel } from '../facts';
+import type { Finding, FindingLevel } from '../findings';
 import type { Model } from '../model';
 import type { PictureStats } from './pictures';
 

@@ -1,6 +1,6 @@
 /** What is wrong with the shapes themselves. */
 import type { Primitive } from '@gltf-transform/core';
-import type { Finding } from '../facts';
+import type { Finding } from '../findings';
 import type { ModelPrimitive } from '../model';
 import { triangleArea } from '../placing/sample';
 import { type CheckContext, count, finding, isGlass, mend, placedPrimitives, some } from './context';

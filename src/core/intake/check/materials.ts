@@ -1,6 +1,6 @@
 /** Materials that repeat, blend without need, or are lit where they should not be. */
 import type { Material } from '@gltf-transform/core';
-import type { Finding } from '../facts';
+import type { Finding } from '../findings';
 import { type CheckContext, count, finding, mend, placedPrimitives, some } from './context';
 import { EPSILON, extent, joinPrimitives, MAX_CHECKED_TRIANGLES } from './geometry';
 import { findTopology } from './topology';

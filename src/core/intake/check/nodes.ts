@@ -2,7 +2,7 @@
 import type { Matrix4 } from 'three';
 import { nodeMatrices, restPose, sceneNodes } from '../../motion/pose';
 import { NO_TRANSFORM } from '../../piece/recipe';
-import type { Finding } from '../facts';
+import type { Finding } from '../findings';
 import type { Model } from '../model';
 import { lengthWords } from '../placing/units';
 import { type CheckContext, count, finding, some } from './context';

@@ -2,7 +2,7 @@
 import type { Document, Primitive, Skin } from '@gltf-transform/core';
 import { Matrix4, Quaternion, Vector3 } from 'three';
 import { sampleChannel } from '../../motion/pose';
-import type { Finding } from '../facts';
+import type { Finding } from '../findings';
 import type { ModelChannel, ModelClip } from '../model';
 import { type CheckContext, count, finding, mend, some } from './context';
 

@@ -1,6 +1,6 @@
 /** Normals, tangents, UVs and how the vertices are stored. */
 import type { Accessor, Primitive } from '@gltf-transform/core';
-import type { Finding } from '../facts';
+import type { Finding } from '../findings';
 import type { ModelPrimitive } from '../model';
 import { type CheckContext, count, finding, mend, placedPrimitives, some } from './context';
 

@@ -1,6 +1,6 @@
 /** Pictures on the model: sizes, alpha, repeats, roles. */
 import type { Material, Texture } from '@gltf-transform/core';
-import type { Finding } from '../facts';
+import type { Finding } from '../findings';
 import { triangleArea } from '../placing/sample';
 import { type CheckContext, count, finding, placedPrimitives, some, textureFix } from './context';
 import { pictureLook } from './pictures';

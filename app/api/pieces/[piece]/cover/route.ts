@@ -1,13 +1,13 @@
 import { z } from 'zod';
-import { blobStream, done, keepCover, notFound, requirePiece, signedRoute } from '@/server';
+import { blobSize, blobStream, done, keepCover, notFound, requirePiece, signedRoute } from '@/server';
 
 type Params = { piece: string };
 
 export const GET = signedRoute<Params>(async ({ db, account, params }) => {
   const { cover_sha256 } = await requirePiece(db, params.piece, account.id, true);
   if (!cover_sha256) throw notFound('cover');
-  const { stream, bytes } = await blobStream(cover_sha256);
-  return new Response(stream, {
+  const bytes = await blobSize(cover_sha256);
+  return new Response(blobStream(cover_sha256), {
     headers: { 'content-type': 'image/png', 'content-length': String(bytes), 'cache-control': 'private, max-age=31536000, immutable' },
   });
 });

@@ -1,16 +1,21 @@
 import { Sha256 } from '@/core/piece';
-import { blobStream, notFound, requireAsset, requirePiece, signedRoute } from '@/server';
+import { blobSize, blobStream, notFound, readRange, requireAsset, requirePiece, signedRoute } from '@/server';
 
-/** A stock file's bytes: the original, the GLB it is drawn from, or a picture. */
-export const GET = signedRoute<{ piece: string; sha: string }>(async ({ db, account, params }) => {
+/** A stock file's bytes, or a stretch of them: the original, what it is used as, or a picture. */
+export const GET = signedRoute<{ piece: string; sha: string }>(async ({ request, db, account, params }) => {
   const { yard_id } = await requirePiece(db, params.piece, account.id);
   if (!Sha256.safeParse(params.sha).success) throw notFound('file');
   const { type } = await requireAsset(db, yard_id, params.sha);
-  const { stream, bytes } = await blobStream(params.sha);
-  return new Response(stream, {
+  const bytes = await blobSize(params.sha);
+  const stretch = readRange(request.headers.get('range'), bytes);
+  if (stretch === 'outside') return new Response(null, { status: 416, headers: { 'content-range': `bytes */${bytes}` } });
+  return new Response(blobStream(params.sha, stretch ?? undefined), {
+    status: stretch ? 206 : 200,
     headers: {
       'content-type': type,
-      'content-length': String(bytes),
+      'content-length': String(stretch ? stretch.end - stretch.start + 1 : bytes),
+      'accept-ranges': 'bytes',
+      ...(stretch ? { 'content-range': `bytes ${stretch.start}-${stretch.end}/${bytes}` } : {}),
       'cache-control': 'private, max-age=31536000, immutable',
       'x-content-type-options': 'nosniff',
     },

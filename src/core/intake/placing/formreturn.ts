@@ -1,0 +1,181 @@
+/** The form come back with a model made upon it: where it lies now tells how the model was scaled, turned and moved elsewhere. */
+import { Euler, Matrix4 } from 'three';
+import { buildFormBase, FORM_SIZES, type Form, type FormSize, makeForm } from '../../form';
+import { fitSimilarity, type Similarity } from '../../math/similarity';
+import { posedPrimitives, restPose } from '../../motion/pose';
+import type { FormReturn } from '../facts';
+import type { Model } from '../model';
+
+/** Triangles of the form's skin, and with its eyes: what modelling programs keep, whatever else they change. */
+export const FORM_TRIANGLES = { skin: 10_468, whole: 11_668 } as const;
+
+export interface FoundForm extends FormReturn {
+  /** Mesh and primitive of the form's shapes. */
+  shapes: [mesh: number, primitive: number][];
+}
+
+let forms: Record<FormSize, Form> | null = null;
+function allForms(): Record<FormSize, Form> {
+  if (!forms) {
+    const base = buildFormBase();
+    forms = Object.fromEntries(FORM_SIZES.map((s) => [s, makeForm(base, s)])) as Record<FormSize, Form>;
+  }
+  return forms;
+}
+
+interface Shape {
+  mesh: number;
+  primitive: number;
+  positions: Float32Array;
+  triangles: ArrayLike<number>;
+  uvs: ArrayLike<number> | null;
+}
+
+/** Pairs of vertices: of the model's shape, of the form. */
+type Pairs = [from: number, to: number][];
+
+const UV_STEPS = 20_000;
+const key = (u: number, v: number) => Math.round(u * UV_STEPS) * 100_003 + Math.round(v * UV_STEPS);
+
+/** By the place in the texture, which scale and axes leave alone; v counted either way. */
+function pairsByUv(shape: Shape, form: Form): Pairs {
+  if (!shape.uvs) return [];
+  const at = new Map<number, number>();
+  const twice = new Set<number>();
+  for (let v = 0; v < form.uvs.length / 2; v++) {
+    const k = key(form.uvs[v * 2], form.uvs[v * 2 + 1]);
+    if (at.has(k)) twice.add(k);
+    at.set(k, v);
+  }
+  const look = (flip: boolean): Pairs => {
+    const out: Pairs = [];
+    const uvs = shape.uvs as ArrayLike<number>;
+    for (let v = 0; v < uvs.length / 2; v++) {
+      const k = key(uvs[v * 2], flip ? 1 - uvs[v * 2 + 1] : uvs[v * 2 + 1]);
+      const to = at.get(k);
+      if (to !== undefined && !twice.has(k)) out.push([v, to]);
+    }
+    return out;
+  };
+  const [a, b] = [look(false), look(true)];
+  return a.length >= b.length ? a : b;
+}
+
+/** By the order of triangles, which formats without UVs keep. */
+function pairsByOrder(shape: Shape, form: Form): Pairs {
+  const n = shape.triangles.length;
+  if (n !== FORM_TRIANGLES.skin * 3 && n !== FORM_TRIANGLES.whole * 3) return [];
+  return Array.from({ length: n }, (_, i): [number, number] => [shape.triangles[i], form.indices[i]]);
+}
+
+/** Fits again without what was reshaped: the form may have been carved upon. */
+function fitPairs(shape: Shape, form: Form, pairs: Pairs): { fit: Similarity; kept: number } | null {
+  const from = new Float64Array(pairs.length * 3);
+  const to = new Float64Array(pairs.length * 3);
+  pairs.forEach(([a, b], i) => {
+    for (let k = 0; k < 3; k++) {
+      from[i * 3 + k] = shape.positions[a * 3 + k];
+      to[i * 3 + k] = form.positions[b * 3 + k];
+    }
+  });
+  const weight = new Float64Array(pairs.length).fill(1);
+  let fit = fitSimilarity(from, to, weight);
+  for (let round = 0; round < 8 && fit; round++) {
+    const m = new Matrix4().makeRotationFromQuaternion(fit.turn).scale({ x: fit.factor, y: fit.factor, z: fit.factor } as never).elements;
+    const off = new Float64Array(pairs.length);
+    for (let i = 0; i < pairs.length; i++) {
+      const [x, y, z] = [from[i * 3], from[i * 3 + 1], from[i * 3 + 2]];
+      off[i] = Math.hypot(
+        m[0] * x + m[4] * y + m[8] * z + fit.shift[0] - to[i * 3],
+        m[1] * x + m[5] * y + m[9] * z + fit.shift[1] - to[i * 3 + 1],
+        m[2] * x + m[6] * y + m[10] * z + fit.shift[2] - to[i * 3 + 2],
+      );
+    }
+    const middle = Float64Array.from(off).sort()[off.length >> 1];
+    const reach = Math.max(3 * middle, 1e-6);
+    let changed = false;
+    for (let i = 0; i < off.length; i++) {
+      const w = off[i] <= reach ? 1 : 0;
+      if (w !== weight[i]) changed = true;
+      weight[i] = w;
+    }
+    if (!changed) break;
+    fit = fitSimilarity(from, to, weight);
+  }
+  return fit ? { fit, kept: weight.reduce((s, w) => s + w, 0) } : null;
+}
+
+/** Fewer pairs, or a worse fit, and it is not the form. */
+const FEWEST = 300;
+const WORST_RMS_M = 0.0005;
+
+/** Looks only where a shape has the form's number of triangles or its name. Deterministic; about a second where it does, the first time. */
+export function findForm(model: Model): FoundForm | null {
+  const candidate = (mesh: number, primitive: number) => {
+    const n = model.meshes[mesh].primitives[primitive].triangles.length / 3;
+    return n === FORM_TRIANGLES.skin || n === FORM_TRIANGLES.whole || (n > 5000 && /scaphos.form/i.test(model.meshes[mesh].name));
+  };
+  const listed = model.meshes.flatMap((m, i) => m.primitives.flatMap((_, k) => (candidate(i, k) ? [[i, k] as const] : [])));
+  if (listed.length === 0) return null;
+  const posed = posedPrimitives(model, restPose(model), new Matrix4());
+  let best: { found: FoundForm; rms: number } | null = null;
+  for (const [mesh, primitive] of listed) {
+    const at = posed.find((p) => p.mesh === mesh && p.primitive === primitive);
+    if (!at) continue;
+    const p = model.meshes[mesh].primitives[primitive];
+    const shape: Shape = { mesh, primitive, positions: at.positions, triangles: p.triangles, uvs: p.uvs };
+    for (const size of FORM_SIZES) {
+      const form = allForms()[size];
+      for (const pairs of [pairsByUv(shape, form), pairsByOrder(shape, form)]) {
+        if (pairs.length < FEWEST) continue;
+        const got = fitPairs(shape, form, pairs);
+        if (!got || got.kept < FEWEST || got.kept < pairs.length / 2) continue;
+        const { fit } = got;
+        if (fit.rms > WORST_RMS_M || (best && fit.rms >= best.rms)) continue;
+        best = { rms: fit.rms, found: foundForm(model, mesh, primitive, size, fit) };
+      }
+    }
+  }
+  return best?.found ?? null;
+}
+
+const tidy = (x: number, digits: number) => {
+  const r = Math.round(x * 10 ** digits) / 10 ** digits;
+  return r === 0 ? 0 : r;
+};
+
+function foundForm(model: Model, mesh: number, primitive: number, size: FormSize, fit: Similarity): FoundForm {
+  const e = new Euler().setFromQuaternion(fit.turn, 'YXZ');
+  const deg = (x: number) => tidy((x * 180) / Math.PI, 6);
+  // a thousandth of a millimetre and of what rounding in files leaves
+  const near = (x: number, whole: number, by: number) => (Math.abs(x - whole) < by ? whole : x);
+  const factor = [1, 0.001, 0.01, 0.0254, 10, 100, 1000].reduce((f, usual) => near(f, usual, usual * 2e-6), fit.factor);
+  const turn = (x: number) => near(deg(x), Math.round(deg(x) / 90) * 90, 2e-4);
+  // the eyes of a form in two shapes stand beside its skin
+  const eyes = model.meshes[mesh].primitives.flatMap((p, k): [number, number][] =>
+    k !== primitive && p.triangles.length / 3 === FORM_TRIANGLES.whole - FORM_TRIANGLES.skin ? [[mesh, k]] : [],
+  );
+  const beside =
+    eyes.length > 0
+      ? eyes
+      : model.meshes.flatMap((m, i): [number, number][] =>
+          m.primitives.flatMap((p, k): [number, number][] =>
+            i !== mesh && p.triangles.length / 3 === FORM_TRIANGLES.whole - FORM_TRIANGLES.skin ? [[i, k]] : [],
+          ),
+        );
+  return {
+    size,
+    factor: Number(factor.toPrecision(9)),
+    turnDeg: { yaw: turn(e.y), pitch: turn(e.x), roll: turn(e.z) },
+    shiftM: fit.shift.map((x) => tidy(Math.abs(x) < 1e-6 ? 0 : x, 9)) as [number, number, number],
+    rmsMm: tidy(fit.rms * 1000, 4),
+    mirrored: fit.mirrored,
+    shapes: [[mesh, primitive], ...beside],
+  };
+}
+
+/** Whether the form lies where it was, as far as it shows: a hundredth of a millimetre at a head's size. */
+export const isAtHome = (f: Pick<FormReturn, 'factor' | 'turnDeg' | 'shiftM'>): boolean =>
+  Math.abs(f.factor - 1) < 5e-5 &&
+  [f.turnDeg.yaw, f.turnDeg.pitch, f.turnDeg.roll].every((d) => Math.abs(d) < 0.003) &&
+  f.shiftM.every((x) => Math.abs(x) < 1e-5);

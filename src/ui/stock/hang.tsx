@@ -1,0 +1,39 @@
+'use client';
+import { Plus } from 'lucide-react';
+import { useRouter } from 'next/navigation';
+import { ulid } from 'ulid';
+import { createModelPart, type StockItem } from '@/core/piece';
+import { useDocument, usePiece } from '../piece/context';
+
+/** Makes a part of a stock file and goes to Fit with it. `waits`: a blocker's fix has the ink. `ready` makes what is not drawn yet. */
+export function HangButton({ item, waits, ready }: { item: StockItem; waits: boolean; ready?: () => Promise<boolean> }) {
+  const id = usePiece((s) => s.id);
+  const doc = useDocument();
+  const commit = usePiece((s) => s.commit);
+  const select = usePiece((s) => s.select);
+  const router = useRouter();
+  return (
+    <button
+      type="button"
+      className={`btn btn-sm ${waits ? 'btn-line' : 'btn-primary'}`}
+      title={waits ? 'A blocker is open: mend it first, or hang the part as it is' : undefined}
+      onClick={async () => {
+        if (ready && !(await ready())) return;
+        const part = createModelPart(
+          ulid(),
+          item.id,
+          item.name
+            .replace(/\.[^.]+$/, '')
+            .slice(0, 120)
+            .trim() || 'Part',
+        );
+        if (!commit({ kind: 'add-part', part, index: doc.rack.length })) return;
+        select(part.id);
+        router.push(`/piece/${id}/fit`);
+      }}
+    >
+      <Plus className="ico" />
+      Hang a part
+    </button>
+  );
+}

@@ -1,0 +1,329 @@
+'use client';
+import { useState } from 'react';
+import { api } from '@/api';
+import { type FileFacts, IMPORTERS, judgeStock, type MediaFacts } from '@/core/intake';
+import { showCount, showMegabytes } from '@/core/math';
+import { drawnModel, type MediaItem, type RecipeStep, type StepDraft, usedFile } from '@/core/piece';
+import { useDocument, usePiece, usePieceStore } from '../piece/context';
+import { FileHead } from './filehead';
+import { Findings } from './findings';
+import { HangButton } from './hang';
+import { Licence } from './licence';
+import { mendOther, putStep, replaceOther, setSteps } from './mending';
+import { PixelField } from './pixelfield';
+import { EnvironmentPane } from './preview/environmentpane';
+import { FootagePane } from './preview/footagepane';
+import { MotionPane } from './preview/motionpane';
+import { PicturePane } from './preview/picturepane';
+import { SequencePane } from './preview/sequencepane';
+import { SoundPane } from './preview/soundpane';
+import { RecipeSteps } from './recipe';
+import { TextureDialog } from './textures';
+import { useWork } from './work';
+
+const TITLES: Record<MediaFacts['kind'], string> = {
+  picture: 'A picture',
+  sequence: 'A picture sequence',
+  sound: 'A sound',
+  environment: 'An environment',
+  motion: 'A motion clip',
+  footage: 'A test film',
+};
+
+const ROADS: Record<MediaFacts['kind'], string[]> = {
+  picture: ['picture'],
+  sequence: ['picture', 'archive'],
+  sound: ['sound', 'moving'],
+  environment: ['environment'],
+  motion: ['motion', 'gltf', 'foreign'],
+  footage: ['moving'],
+};
+
+type Cell = [label: string, value: string, unit?: string];
+
+/** The arrival sheet of a file that is no model. */
+export function MediaSheet({ item }: { item: MediaItem }) {
+  const id = usePiece((s) => s.id);
+  const store = usePieceStore();
+  const doc = useDocument();
+  const assets = usePiece((s) => s.assets);
+  const commit = usePiece((s) => s.commit);
+  const { busy, work } = useWork();
+  const [looking, setLooking] = useState(false);
+  const judged = judgeStock(doc, item.id, assets);
+  const steps = doc.recipes[item.id]?.steps ?? [];
+  const get = store.getState;
+  const facts = judged?.facts;
+  const put = (draft: StepDraft) => void work(() => putStep(get, item.id, draft));
+  const hangs = item.kind === 'picture' || item.kind === 'sequence';
+  /** A picture of an older piece has no plane yet. */
+  const ready = async () => {
+    if (drawnModel(get().history.doc, item.id) !== null || facts?.kind !== 'picture') return true;
+    return work(() => putStep(get, item.id, { step: 'plane', settings: { widthMm: facts.sizeMm[0] } }));
+  };
+  return (
+    <div className="h-full flex flex-col px-3 pt-2.5 pb-3 gap-3 min-h-0 overflow-y-auto">
+      <FileHead
+        item={item}
+        busy={busy}
+        accept={IMPORTERS.filter((i) => ROADS[item.kind].includes(i.road))
+          .flatMap((i) => i.extensions)
+          .join(',')}
+        onReplace={(files) => void work(() => replaceOther(get, item, files))}
+      >
+        {hangs && <HangButton item={item} waits={false} ready={ready} />}
+      </FileHead>
+      {facts && facts.kind !== 'model' && (
+        <Preview piece={id} item={item} facts={facts} used={usedFile(doc, item.id) as string} busy={busy} onStep={put} />
+      )}
+      <section className="sheet px-3 pt-2 pb-3" data-busy={busy ? '' : undefined}>
+        <header className="flex items-center gap-3 pb-1.5 rule-double mb-2.5">
+          <h3 className={`text-[15px] font-semibold ${busy ? 'busy' : ''}`}>
+            {TITLES[item.kind]}
+            {steps.length > 0 ? ', as prepared' : ', as it came'}
+          </h3>
+          {facts?.kind === 'picture' && (
+            <button type="button" className="btn btn-line btn-sm btn-tight ml-auto" onClick={() => setLooking(true)}>
+              Look into it
+            </button>
+          )}
+        </header>
+        {judged && facts && facts.kind !== 'model' ? (
+          <>
+            <Cells cells={cellsOf(facts)} />
+            <Settings facts={facts} onStep={put} />
+            <Findings
+              judged={judged}
+              kind={null}
+              busy={busy}
+              pictures={[]}
+              onFix={(drafts) => void work(() => mendOther(get, item.id, drafts))}
+              onDismiss={(f, reason) => {
+                const rest = item.dismissed.filter((d) => d.code !== f.code || d.where !== (f.where ?? ''));
+                const dismissed = reason === null ? rest : [...rest, { code: f.code, where: f.where ?? '', reason }];
+                commit({ kind: 'set-dismissed', id: item.id, dismissed });
+              }}
+              onWidth={() => undefined}
+            />
+            <RecipeSteps steps={steps} busy={busy} onSet={(next: RecipeStep[]) => void work(() => setSteps(get, item.id, next, true))} />
+            <Licence credit={item.credit} says="" onChange={(credit) => commit({ kind: 'set-credit', id: item.id, credit })} />
+          </>
+        ) : (
+          <p className="text-small soft">The facts of this file are not at hand. Reload the page.</p>
+        )}
+      </section>
+      {looking && facts?.kind === 'picture' && (
+        <TextureDialog
+          title={item.name}
+          onClose={() => setLooking(false)}
+          load={async () => {
+            const blob = await fetch(api.modelUrl(id, facts.sha)).then((r) => r.blob());
+            return [{ name: item.name, mime: facts.type, blob, users: [] }];
+          }}
+        />
+      )}
+    </div>
+  );
+}
+
+function Preview({
+  piece,
+  item,
+  facts,
+  used,
+  busy,
+  onStep,
+}: {
+  piece: string;
+  item: MediaItem;
+  facts: MediaFacts;
+  used: string;
+  busy: boolean;
+  onStep: (d: StepDraft) => void;
+}) {
+  const url = (sha: string) => api.modelUrl(piece, sha);
+  switch (facts.kind) {
+    case 'picture':
+      return <PicturePane key={facts.sha} url={url(facts.sha)} name={item.name} facts={facts} busy={busy} onStep={onStep} />;
+    case 'sequence':
+      return <SequencePane key={facts.sheet.sha} url={url(facts.sheet.sha)} name={item.name} facts={facts} />;
+    case 'sound':
+      return <SoundPane key={used} url={url(used)} name={item.name} facts={facts} />;
+    case 'environment':
+      return <EnvironmentPane key={used} url={url(used)} name={item.name} facts={facts} />;
+    case 'motion':
+      return <MotionPane key={used} piece={piece} model={used} name={item.name} facts={facts} />;
+    case 'footage':
+      return <FootagePane url={url(used)} name={item.name} facts={facts} />;
+  }
+}
+
+const ALPHA = { none: 'none', 'cut-out': 'cut out', soft: 'soft' };
+const mm = (x: number) => showCount(Number(x.toFixed(x < 1000 ? 1 : 0)));
+const bearing = (deg: number) => `${Math.abs(deg).toFixed(0)}° ${deg < 0 ? 'to picture left' : 'to picture right'}`;
+
+function cellsOf(f: Exclude<FileFacts, { kind: 'model' }>): Cell[] {
+  const bytes: Cell = ['Bytes', showCount(f.bytes)];
+  const format: Cell = ['Format', f.format === 'frames' ? 'frames' : f.format.toUpperCase()];
+  switch (f.kind) {
+    case 'picture':
+      return [
+        ['Pixels', `${f.width} × ${f.height}`],
+        ['Size', `${mm(f.sizeMm[0])} × ${mm(f.sizeMm[1])}`, 'mm'],
+        ['Alpha', ALPHA[f.alpha], f.alphaWidthPx === null ? undefined : `parts of ${f.alphaWidthPx.toFixed(0)} px`],
+        ['Looks like', f.look],
+        ['Colours', f.space, `${f.bitsPerChannel} bits${f.profile ? `, ${f.profile}` : ''}`],
+        ...(f.usedBytes === f.bytes
+          ? []
+          : [['Used as', f.type.replace('image/', '').toUpperCase(), `${showMegabytes(f.usedBytes)} MB`] as Cell]),
+        bytes,
+        format,
+      ];
+    case 'sequence':
+      return [
+        ['Frames', showCount(f.frames)],
+        ['Pixels', `${f.width} × ${f.height}`],
+        ['Plays', `${f.seconds}`, `s${f.loop ? ', looping' : ', once'}`],
+        ['Alpha', ALPHA[f.alpha]],
+        ['Sheet', `${f.sheet.width} × ${f.sheet.height}`, `px, ${f.sheet.columns} by ${f.sheet.rows}`],
+        ['Kept at', f.sheet.scale === 1 ? 'every pixel' : `${Math.round(f.sheet.scale * 100)} %`],
+        ['Sheet', showMegabytes(f.sheet.bytes), 'MB'],
+        format,
+      ];
+    case 'sound':
+      return [
+        ['Runs', f.seconds.toFixed(2), 's'],
+        ['Channels', f.channels === 1 ? 'one' : f.channels === 2 ? 'two' : String(f.channels)],
+        ['Rate', showCount(f.sampleRate), 'Hz'],
+        ['Loudness', f.loudnessLufs === null ? '—' : f.loudnessLufs.toFixed(1).replace('-', '−'), 'LUFS'],
+        ['Peak', f.peakDb === null ? '—' : f.peakDb.toFixed(1).replace('-', '−'), 'dB'],
+        ['Coded', f.codec],
+        bytes,
+        format,
+      ];
+    case 'environment':
+      return [
+        ['Pixels', `${f.width} × ${f.height}`],
+        ['Exposure', f.exposureEv.toFixed(1).replace('-', '−'), 'stops from a mean of 1'],
+        ['Range', f.rangeEv.toFixed(0), 'stops'],
+        [
+          'Brightest',
+          bearing(f.brightest.bearingDeg),
+          `${f.brightest.heightDeg.toFixed(0)}° high, ${Math.round(f.brightest.share * 100)} % of the light`,
+        ],
+        bytes,
+        format,
+      ];
+    case 'motion':
+      return [
+        ['Joints', String(f.joints.length)],
+        ['Tall', mm(f.heightMm), 'mm'],
+        ['Clips', String(f.clips.length)],
+        ...f.clips.slice(0, 1).flatMap((c): Cell[] => [
+          ['Runs', c.seconds.toFixed(2), 's'],
+          ['Frames', showCount(c.frames), `at ${c.fps} a second`],
+          ['Root goes', mm(c.rootMm), 'mm'],
+          ['Loop gap', c.loopDeg.toFixed(0), c.loopDeg > 0 ? `° at ${c.loopJoint}` : '°'],
+        ]),
+        format,
+      ];
+    case 'footage':
+      return [
+        ['Pixels', `${f.width} × ${f.height}`],
+        ['Runs', f.seconds.toFixed(2), 's'],
+        ['Rate', String(f.fps), 'frames a second'],
+        ['Sound', f.sound ? 'yes' : 'none'],
+        ['Coded', f.codec],
+        bytes,
+        format,
+      ];
+  }
+}
+
+function Cells({ cells }: { cells: Cell[] }) {
+  return (
+    <dl className="flex flex-wrap gap-y-2 py-1.5 border-y border-[color:var(--hair)]">
+      {cells.map(([k, v, more], i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: a fixed list of cells
+        <div key={i} className={`pr-3 ${i ? 'pl-3 border-l border-[color:var(--sheet-hair)]' : ''}`}>
+          <dt className="text-micro soft">{k}</dt>
+          <dd className="num text-[13px] leading-4 font-medium" data-fact={k.toLowerCase()}>
+            {v}
+            {more && <span className="unit">{more}</span>}
+          </dd>
+        </div>
+      ))}
+    </dl>
+  );
+}
+
+const SHEETS = [512, 1024, 2048, 4096];
+
+/** What one chooses about a file: how large it hangs, how it plays, how large it is drawn. */
+function Settings({ facts, onStep }: { facts: Exclude<FileFacts, { kind: 'model' }>; onStep: (d: StepDraft) => void }) {
+  if (facts.kind !== 'picture' && facts.kind !== 'sequence') return null;
+  return (
+    <fieldset className="flex flex-wrap items-center gap-x-4 gap-y-1.5 pt-2.5" aria-label="How it is used">
+      <PixelField
+        label="Hangs"
+        value={Number(facts.sizeMm[0].toFixed(2))}
+        unit="mm wide"
+        min={0.01}
+        max={1e6}
+        whole={false}
+        onDone={(widthMm) => onStep({ step: 'plane', settings: { widthMm } })}
+      />
+      {facts.kind === 'picture' && facts.format === 'svg' && (
+        <PixelField
+          label="Drawn"
+          value={facts.width}
+          unit="px wide"
+          min={1}
+          max={8192}
+          onDone={(width) => onStep({ step: 'raster', settings: { width } })}
+        />
+      )}
+      {facts.kind === 'sequence' && (
+        <>
+          <PixelField
+            label="Plays"
+            value={facts.fps}
+            unit="frames a second"
+            min={0.1}
+            max={240}
+            whole={false}
+            width={64}
+            onDone={(fps) => onStep({ step: 'play', settings: { fps, loop: facts.loop } })}
+          />
+          <label className="inline-flex items-center gap-1.5 text-small">
+            <input
+              type="checkbox"
+              checked={facts.loop}
+              onChange={(e) => onStep({ step: 'play', settings: { fps: facts.fps, loop: e.target.checked } })}
+            />
+            Loops
+          </label>
+          <div className="detent" role="radiogroup" aria-label="Longest edge of the sheet">
+            {SHEETS.map((edge) => {
+              const now = Math.max(facts.sheet.width, facts.sheet.height);
+              const on = edge === SHEETS.find((e) => e >= now);
+              return (
+                // biome-ignore lint/a11y/useSemanticElements: a detented slide of buttons
+                <button
+                  key={edge}
+                  type="button"
+                  role="radio"
+                  aria-checked={on}
+                  title={`A sheet of at most ${edge} px`}
+                  onClick={() => onStep({ step: 'sheet', settings: { maxEdge: edge } })}
+                >
+                  <span className="num">{edge}</span> px
+                </button>
+              );
+            })}
+          </div>
+        </>
+      )}
+    </fieldset>
+  );
+}

@@ -1,0 +1,246 @@
+'use client';
+import { PackageOpen, Sunrise } from 'lucide-react';
+import { useState } from 'react';
+import { toast } from 'sonner';
+import { formName } from '@/core/form';
+import type { Model } from '@/core/intake';
+import { inkOf, type UvShape, uvEdges, uvLayoutSvg } from '@/core/math';
+import { SKIES, SKY_LABELS, type SkyName } from '@/core/scene';
+import { computing } from '@/worker/browser';
+import { Menu } from '../kit';
+import { useDocument } from '../piece/context';
+
+/** Edges of what is painted upon. */
+const EDGES = [1024, 2048, 4096] as const;
+
+function give(bytes: BlobPart, type: string, name: string): void {
+  const url = URL.createObjectURL(new Blob([bytes], { type }));
+  const a = document.createElement('a');
+  a.href = url;
+  a.download = name;
+  a.click();
+  setTimeout(() => URL.revokeObjectURL(url), 10_000);
+}
+
+/** The layout as a PNG of that size: lines on a clear ground. */
+async function layoutPng(shapes: readonly UvShape[], edge: number): Promise<Blob> {
+  const canvas = document.createElement('canvas');
+  canvas.width = edge;
+  canvas.height = edge;
+  const g = canvas.getContext('2d', { willReadFrequently: true });
+  if (!g) throw new Error('This browser has no 2D canvas.');
+  shapes.forEach((s, i) => {
+    g.strokeStyle = inkOf(i);
+    g.lineWidth = edge / 1024;
+    g.beginPath();
+    const e = uvEdges(s);
+    for (let k = 0; k < e.length; k += 4) {
+      g.moveTo(e[k] * edge, e[k + 1] * edge);
+      g.lineTo(e[k + 2] * edge, e[k + 3] * edge);
+    }
+    g.stroke();
+  });
+  return new Promise((resolve, reject) =>
+    canvas.toBlob((b) => (b ? resolve(b) : reject(new Error('The layout could not be drawn.'))), 'image/png'),
+  );
+}
+
+const plain = (name: string) => name.toLowerCase().replaceAll(' ', '-');
+
+function EdgePick({ edge, onPick }: { edge: number; onPick: (e: number) => void }) {
+  return (
+    <div className="detent m-1" role="radiogroup" aria-label="Size of the layout in pixels">
+      {EDGES.map((e) => (
+        // biome-ignore lint/a11y/useSemanticElements: a detented slide of three buttons
+        <button key={e} type="button" role="radio" aria-checked={edge === e} onClick={() => onPick(e)}>
+          <span className="num">{e}</span>
+        </button>
+      ))}
+    </div>
+  );
+}
+
+/** The form to model and paint upon, in the piece's own size. */
+export function TakeAwayMenu() {
+  const { form: size } = useDocument();
+  const [edge, setEdge] = useState<number>(2048);
+  const [busy, setBusy] = useState(false);
+  const take = async (kind: 'glb' | 'obj' | 'svg' | 'png') => {
+    setBusy(true);
+    try {
+      const name = plain(formName(size));
+      if (kind === 'png') {
+        const svg = new TextDecoder().decode(await computing.formFile(size, 'svg', edge));
+        give(await svgToPng(svg, edge), 'image/png', `${name}-uv.png`);
+      } else {
+        const bytes = (await computing.formFile(size, kind, edge)) as Uint8Array<ArrayBuffer>;
+        const type = { glb: 'model/gltf-binary', obj: 'model/obj', svg: 'image/svg+xml' }[kind];
+        give(bytes, type, kind === 'svg' ? `${name}-uv.svg` : `${name}.${kind}`);
+      }
+    } catch (e) {
+      toast.error((e as Error).message);
+    } finally {
+      setBusy(false);
+    }
+  };
+  const entry = (kind: 'glb' | 'obj' | 'svg' | 'png', words: string, close: () => void) => (
+    <button
+      type="button"
+      role="menuitem"
+      onClick={() => {
+        close();
+        void take(kind);
+      }}
+    >
+      {words}
+    </button>
+  );
+  return (
+    <Menu
+      label="Take the form away, to model or paint upon"
+      align="right"
+      className={`btn btn-line btn-sm ${busy ? 'busy' : ''}`}
+      button={
+        <>
+          <PackageOpen className="ico" />
+          Take away
+        </>
+      }
+    >
+      {(close) => (
+        <>
+          <p className="text-micro soft px-2 pt-1 pb-0.5">Form {size}, to model upon</p>
+          {entry('glb', 'Form as GLB', close)}
+          {entry('obj', 'Form as OBJ', close)}
+          <p className="text-micro soft px-2 pt-2 pb-0.5">Its UV layout, to paint upon</p>
+          <EdgePick edge={edge} onPick={setEdge} />
+          {entry('png', 'Layout as PNG', close)}
+          {entry('svg', 'Layout as SVG', close)}
+          <p className="text-micro soft px-2 py-1" style={{ maxWidth: 230, whiteSpace: 'normal' }}>
+            What comes back with the form in it lands where it was, also after a change of size or axes.
+          </p>
+        </>
+      )}
+    </Menu>
+  );
+}
+
+async function svgToPng(svg: string, edge: number): Promise<Blob> {
+  const url = URL.createObjectURL(new Blob([svg], { type: 'image/svg+xml' }));
+  try {
+    const image = new Image();
+    image.src = url;
+    await image.decode();
+    const canvas = document.createElement('canvas');
+    canvas.width = edge;
+    canvas.height = edge;
+    canvas.getContext('2d', { willReadFrequently: true })?.drawImage(image, 0, 0, edge, edge);
+    return await new Promise((resolve, reject) =>
+      canvas.toBlob((b) => (b ? resolve(b) : reject(new Error('The layout could not be drawn.'))), 'image/png'),
+    );
+  } finally {
+    URL.revokeObjectURL(url);
+  }
+}
+
+const shapesOf = (data: Model): UvShape[] =>
+  data.meshes.flatMap((m, i) =>
+    m.primitives.flatMap((p, k) =>
+      p.uvs ? [{ name: `${m.name || `shape ${i}`}${m.primitives.length > 1 ? ` ${k + 1}` : ''}`, uvs: p.uvs, triangles: p.triangles }] : [],
+    ),
+  );
+
+/** The UV layout of a model as it stands on the turntable, at a chosen size. */
+export function LayoutMenu({ name, data }: { name: string; data: Model }) {
+  const [edge, setEdge] = useState<number>(2048);
+  const shapes = shapesOf(data);
+  if (shapes.length === 0) return null;
+  const base = name.replace(/\.[^.]+$/, '');
+  return (
+    <Menu
+      label="Fetch the UV layout, to paint upon"
+      align="right"
+      className="btn btn-line btn-sm btn-tight"
+      button={
+        <>
+          <PackageOpen className="ico" />
+          Fetch
+        </>
+      }
+    >
+      {(close) => (
+        <>
+          <EdgePick edge={edge} onPick={setEdge} />
+          <button
+            type="button"
+            role="menuitem"
+            onClick={() => {
+              close();
+              layoutPng(shapes, edge).then(
+                (b) => give(b, 'image/png', `${base}-uv.png`),
+                (e: Error) => toast.error(e.message),
+              );
+            }}
+          >
+            Layout as PNG
+          </button>
+          <button
+            type="button"
+            role="menuitem"
+            onClick={() => {
+              close();
+              give(uvLayoutSvg(shapes, edge), 'image/svg+xml', `${base}-uv.svg`);
+            }}
+          >
+            Layout as SVG
+          </button>
+        </>
+      )}
+    </Menu>
+  );
+}
+
+/** Four environments made from numbers; each comes into Stock as a file of one's own. */
+export function EnvironmentMenu({ onMade }: { onMade: (file: File) => void }) {
+  const [busy, setBusy] = useState(false);
+  const make = async (name: SkyName) => {
+    setBusy(true);
+    try {
+      const bytes = (await computing.makeEnvironment(name)) as Uint8Array<ArrayBuffer>;
+      onMade(new File([bytes], `${name}.hdr`));
+    } catch (e) {
+      toast.error((e as Error).message);
+    } finally {
+      setBusy(false);
+    }
+  };
+  return (
+    <Menu
+      label="Make an environment"
+      align="right"
+      className={`btn btn-line btn-sm ${busy ? 'busy' : ''}`}
+      button={
+        <>
+          <Sunrise className="ico" />
+          Environment
+        </>
+      }
+    >
+      {(close) =>
+        SKIES.map((name) => (
+          <button
+            key={name}
+            type="button"
+            role="menuitem"
+            onClick={() => {
+              close();
+              void make(name);
+            }}
+          >
+            {SKY_LABELS[name]}
+          </button>
+        ))
+      }
+    </Menu>
+  );
+}
