@@ -1,6 +1,7 @@
 /** Offsets and turns as matrices: yaw about up, then pitch about side, then roll about fore (YXZ). */
 import { Euler, Matrix4, Quaternion, Vector3 } from 'three';
 import type { HeadTurn } from '../form/takes';
+import { yawPitchRoll } from '../math/turns';
 import type { Offset } from '../piece/schema';
 
 const D2R = Math.PI / 180;
@@ -23,7 +24,7 @@ export function turnMatrix(t: HeadTurn): Matrix4 {
 export function turnAbout(turnRad: Offset['turnRad'], axis: 0 | 1 | 2, byRad: number): Offset['turnRad'] {
   const unit = new Vector3(axis === 0 ? 1 : 0, axis === 1 ? 1 : 0, axis === 2 ? 1 : 0);
   const q = new Quaternion().setFromAxisAngle(unit, byRad).multiply(offsetRotation({ turnRad }));
-  const e = new Euler().setFromQuaternion(q, 'YXZ');
+  const e = yawPitchRoll(q);
   return [wrapTurn(e.x), wrapTurn(e.y), wrapTurn(e.z)];
 }
 

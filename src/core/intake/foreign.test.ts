@@ -55,7 +55,7 @@ describe('what a file is, by its content', () => {
   test('a binary STL has no mark: its name decides; a picture named .stl is a picture', () => {
     expect(findImporter(new Uint8Array(90), 'a.stl')?.id).toBe('stl');
     expect(findImporter(new Uint8Array(90), 'a.bin')).toBeNull();
-    expect(findImporter(new Uint8Array([0x89, 0x50, 0x4e, 0x47, 13, 10]), 'a.stl')?.id).toBe('picture');
+    expect(findImporter(new Uint8Array([0x89, 0x50, 0x4e, 0x47, 13, 10]), 'a.stl')?.road).toBe('picture');
   });
   test('what a format cannot carry is said for all that lack something', () => {
     expect(of('obj').cannotCarry).toMatch(/no bones, weights or clips/);

@@ -52,6 +52,8 @@ export interface ModelChannel {
 export interface ModelClip {
   name: string;
   seconds: number;
+  /** false: it stays at its end (`extras.loop` of the clip says so). */
+  loop: boolean;
   channels: ModelChannel[];
 }
 export interface Model {
@@ -231,7 +233,12 @@ export function readModel(document: Document): Model {
         if (times.length === 0 || values.length % rows !== 0) return [];
         return [{ node: at(c.getTargetNode()), path, interpolation, times, values, size: values.length / rows }];
       });
-      return { name: a.getName(), seconds: channels.reduce((s, c) => Math.max(s, c.times[c.times.length - 1]), 0), channels };
+      return {
+        loop: a.getExtras().loop !== false,
+        name: a.getName(),
+        seconds: channels.reduce((s, c) => Math.max(s, c.times[c.times.length - 1]), 0),
+        channels,
+      };
     }),
     sceneRoots: scene ? scene.listChildren().map(at) : [],
   };

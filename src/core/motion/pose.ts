@@ -63,12 +63,12 @@ export function sampleChannel(c: ModelChannel, t: number): number[] {
   return value(k).map((x, i) => x + (next[i] - x) * u);
 }
 
-/** The pose of a clip at a time (s); the clip repeats. A clip number outside the list gives the rest pose. */
+/** The pose of a clip at a time (s); the clip repeats, or stays at its end where it says so. A clip number outside the list gives the rest pose. */
 export function poseAt(model: Model, clip: number, timeS: number): LocalPose {
   const pose = restPose(model);
   const c = model.clips[clip];
   if (!c) return pose;
-  const t = c.seconds > 0 ? timeS - Math.floor(timeS / c.seconds) * c.seconds : 0;
+  const t = c.seconds <= 0 ? 0 : c.loop ? timeS - Math.floor(timeS / c.seconds) * c.seconds : Math.min(Math.max(timeS, 0), c.seconds);
   for (const channel of c.channels) {
     const v = sampleChannel(channel, t);
     if (channel.path === 'weights') pose.morphWeights.set(channel.node, v);

@@ -191,7 +191,7 @@ describe('readPiece', () => {
     expect(() => readPiece(junk)).toThrow(PieceFormatError);
   });
   test('refuses a newer schema without touching it', () =>
-    expect(() => readPiece({ ...createPiece('x'), schema: 99 })).toThrow(/reads up to 2/));
+    expect(() => readPiece({ ...createPiece('x'), schema: 99 })).toThrow(/reads up to 3/));
   test('a document of schema 1 gets no recipes, nothing stated, an unknown licence; its parts stay', () => {
     const { recipes: _none, ...old } = { ...stocked(), schema: 1 };
     const item = { id: 's1', name: 'crown.glb', kind: 'model', original: sha('a'), model: sha('b'), bytes: 10 };

@@ -1,6 +1,7 @@
 /** Keeping a fit when the model under it changes size, turn or place: the part's offset is divided by the change. */
-import { Euler, Quaternion, Vector3 } from 'three';
+import { Vector3 } from 'three';
 import { offsetRotation, wrapTurn } from '../fit/offset';
+import { yawPitchRoll } from '../math/turns';
 import type { TransformSettings } from '../piece/recipe';
 import type { Offset } from '../piece/schema';
 import { turnOf } from './recipe';
@@ -18,7 +19,7 @@ export function divideOffset(o: Offset, t: TransformSettings): Offset {
   const sized = new Vector3(...o.size).applyQuaternion(q);
   const size = [sized.x, sized.y, sized.z].map((x) => Math.min(1e6, Math.max(1e-6, Math.abs(x) / t.factor))) as [number, number, number];
   const shift = new Vector3(...t.shiftM).multiply(new Vector3(...size)).applyQuaternion(rotation);
-  const e = new Euler().setFromQuaternion(new Quaternion().copy(rotation), 'YXZ');
+  const e = yawPitchRoll(rotation);
   return {
     positionM: [o.positionM[0] - shift.x, o.positionM[1] - shift.y, o.positionM[2] - shift.z],
     turnRad: [wrapTurn(e.x), wrapTurn(e.y), wrapTurn(e.z)],

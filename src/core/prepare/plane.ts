@@ -2,6 +2,7 @@
 import { Document, type Material, TextureInfo } from '@gltf-transform/core';
 import { EXTTextureWebP, KHRMaterialsUnlit } from '@gltf-transform/extensions';
 import type { AlphaKind } from '../intake/media/facts';
+import type { PlaySettings } from '../piece/recipe';
 import { framePlace, type SheetLayout } from './sheet';
 
 export interface PlanePicture {
@@ -68,14 +69,14 @@ export function sequencePlane(
   picture: PlanePicture,
   layout: SheetLayout,
   count: number,
-  fps: number,
+  { fps, loop }: PlaySettings,
   sizeMm: readonly [number, number],
 ): Document {
   const document = new Document();
   const buffer = document.createBuffer();
   const material = paperOf(document, name, picture, false);
   const root = document.createNode(name);
-  const clip = document.createAnimation('play');
+  const clip = document.createAnimation('play').setExtras(loop ? {} : { loop: false });
   const times = (list: number[]) => document.createAccessor().setType('SCALAR').setArray(new Float32Array(list)).setBuffer(buffer);
   const sizes = (list: number[]) =>
     document

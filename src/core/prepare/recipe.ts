@@ -1,12 +1,13 @@
 /** Running a recipe on a Document, and putting fixes together into steps. */
 import { type Document, PropertyType } from '@gltf-transform/core';
 import { dedup, prune } from '@gltf-transform/functions';
-import { Euler, type Quaternion, Vector3 } from 'three';
+import { type Quaternion, Vector3 } from 'three';
 import { IntakeError } from '../intake/errors';
 import { sceneSize } from '../intake/inspect';
 import { readModel } from '../intake/model';
 import { quarterQuaternion } from '../intake/placing';
 import { findForm } from '../intake/placing/formreturn';
+import { yawPitchRoll } from '../math/turns';
 import { nodeMatrices, restPose } from '../motion/pose';
 import type { MendOp, RecipeStep, StepDraft, TextureSettings, TransformSettings } from '../piece/recipe';
 import { mendMaterials } from './mendmaterials';
@@ -101,7 +102,7 @@ export async function runRecipe(document: Document, steps: readonly RecipeStep[]
 /** `b` after `a` as one transform. */
 export function combineTransforms(a: TransformSettings, b: TransformSettings): TransformSettings {
   const turn = turnOf(b).multiply(turnOf(a));
-  const e = new Euler().setFromQuaternion(turn, 'YXZ');
+  const e = yawPitchRoll(turn);
   const deg = (x: number) => tidy(Math.round((x * 180e9) / Math.PI) / 1e9);
   const shift = new Vector3(...a.shiftM)
     .applyQuaternion(turnOf(b))

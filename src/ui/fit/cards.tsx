@@ -207,6 +207,14 @@ function MadeOf({ part }: { part: ModelPart }) {
         <dd className="truncate" title={file.name}>
           {file.name}
         </dd>
+        {(facts?.kind === 'picture' || facts?.kind === 'sequence') && (
+          <>
+            <dt className="soft">Sized, mm</dt>
+            <dd className="num text-micro">{facts.sizeMm.map((mm, i) => (mm * size[i]).toFixed(1)).join(' × ')}</dd>
+            <dt className="soft">{facts.kind === 'picture' ? 'Pixels' : 'Frames'}</dt>
+            <dd className="num">{facts.kind === 'picture' ? `${facts.width} × ${facts.height}` : facts.frames}</dd>
+          </>
+        )}
         {facts?.kind === 'model' && (
           <>
             <dt className="soft">Sized, mm</dt>

@@ -5,7 +5,7 @@ import { CSS } from '@dnd-kit/utilities';
 import { Ellipsis, Eye, EyeOff, Lock, Plus } from 'lucide-react';
 import { useState } from 'react';
 import { ulid } from 'ulid';
-import { createModelPart, createOccluder, type Part, type Piece } from '@/core/piece';
+import { createModelPart, createOccluder, drawnModel, type Part, type Piece } from '@/core/piece';
 import { Mark, Menu, NameDialog } from '../kit';
 import { useDocument, usePiece } from '../piece/context';
 
@@ -137,7 +137,7 @@ function HangMenu({ doc }: { doc: Piece }) {
   const commit = usePiece((s) => s.commit);
   const select = usePiece((s) => s.select);
   const id = usePiece((s) => s.id);
-  const files = Object.values(doc.stock).filter((f) => f.kind === 'model');
+  const files = Object.values(doc.stock).filter((f) => drawnModel(doc, f.id) !== null);
   const hasOccluder = Object.values(doc.parts).some((p) => p.kind === 'occluder');
   return (
     <Menu

@@ -35,7 +35,14 @@ export function Dialog({
       }}
     >
       <div className="px-5 py-4" style={{ minWidth: 340 }}>
-        <h2 className="text-[15px] font-semibold rule-double pb-2 mb-3">{title}</h2>
+        <div className="flex items-start gap-3 rule-double pb-2 mb-3">
+          <h2 className="text-[15px] font-semibold mr-auto min-w-0 truncate">{title}</h2>
+          {wide && (
+            <button type="button" className="btn btn-line btn-sm btn-tight" onClick={onClose}>
+              Close
+            </button>
+          )}
+        </div>
         {children}
       </div>
     </dialog>

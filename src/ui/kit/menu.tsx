@@ -7,12 +7,15 @@ export function Menu({
   button,
   className = 'btn btn-bare btn-sm',
   align = 'left',
+  wide = false,
   children,
 }: {
   label: string;
   button: ReactNode;
   className?: string;
   align?: 'left' | 'right';
+  /** For lists with words between their entries. */
+  wide?: boolean;
   children: (close: () => void) => ReactNode;
 }) {
   const [open, setOpen] = useState(false);
@@ -42,7 +45,11 @@ export function Menu({
         {button}
       </button>
       {open && (
-        <div className="menu-pop absolute z-30 mt-1 min-w-[150px]" role="menu" style={align === 'right' ? { right: 0 } : { left: 0 }}>
+        <div
+          className={`menu-pop absolute z-30 mt-1 ${wide ? 'min-w-[250px]' : 'min-w-[150px]'}`}
+          role="menu"
+          style={align === 'right' ? { right: 0 } : { left: 0 }}
+        >
           {children(() => setOpen(false))}
         </div>
       )}

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { api } from '@/api';
 import { type FileFacts, IMPORTERS, judgeStock, type MediaFacts } from '@/core/intake';
 import { showCount, showMegabytes } from '@/core/math';
-import { drawnModel, type MediaItem, type RecipeStep, type StepDraft, usedFile } from '@/core/piece';
+import { drawnModel, linkedPictures, type MediaItem, type Piece, type RecipeStep, type StepDraft, usedFile } from '@/core/piece';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
 import { FileHead } from './filehead';
 import { Findings } from './findings';
@@ -18,7 +18,7 @@ import { PicturePane } from './preview/picturepane';
 import { SequencePane } from './preview/sequencepane';
 import { SoundPane } from './preview/soundpane';
 import { RecipeSteps } from './recipe';
-import { TextureDialog } from './textures';
+import { TextureDialog, type TextureSource } from './textures';
 import { useWork } from './work';
 
 const TITLES: Record<MediaFacts['kind'], string> = {
@@ -118,12 +118,23 @@ export function MediaSheet({ item }: { item: MediaItem }) {
           onClose={() => setLooking(false)}
           load={async () => {
             const blob = await fetch(api.modelUrl(id, facts.sha)).then((r) => r.blob());
-            return [{ name: item.name, mime: facts.type, blob, users: [] }];
+            return [{ name: item.name, mime: facts.type, blob, users: usersOf(doc, item.id, facts.sha) }];
           }}
         />
       )}
     </div>
   );
+}
+
+/** Parts it hangs as, and models it was put into. */
+function usersOf(doc: Piece, stockId: string, sha: string): TextureSource['users'] {
+  const parts = Object.values(doc.parts).flatMap((p) =>
+    p.kind === 'model' && p.stockId === stockId ? [{ material: p.name, role: 'hangs as a part' }] : [],
+  );
+  const models = Object.entries(doc.recipes).flatMap(([id, r]) =>
+    linkedPictures(r.steps).some((l) => l.picture === sha) ? [{ material: doc.stock[id].name, role: 'put into the model' }] : [],
+  );
+  return [...parts, ...models];
 }
 
 function Preview({
@@ -187,7 +198,7 @@ function cellsOf(f: Exclude<FileFacts, { kind: 'model' }>): Cell[] {
         ['Alpha', ALPHA[f.alpha]],
         ['Sheet', `${f.sheet.width} × ${f.sheet.height}`, `px, ${f.sheet.columns} by ${f.sheet.rows}`],
         ['Kept at', f.sheet.scale === 1 ? 'every pixel' : `${Math.round(f.sheet.scale * 100)} %`],
-        ['Sheet', showMegabytes(f.sheet.bytes), 'MB'],
+        ['It weighs', showMegabytes(f.sheet.bytes), 'MB'],
         format,
       ];
     case 'sound':
@@ -247,7 +258,7 @@ function Cells({ cells }: { cells: Cell[] }) {
         // biome-ignore lint/suspicious/noArrayIndexKey: a fixed list of cells
         <div key={i} className={`pr-3 ${i ? 'pl-3 border-l border-[color:var(--sheet-hair)]' : ''}`}>
           <dt className="text-micro soft">{k}</dt>
-          <dd className="num text-[13px] leading-4 font-medium" data-fact={k.toLowerCase()}>
+          <dd className={`${/^[\d\s.×−—%]+$/.test(v) ? 'num' : ''} text-[13px] leading-4 font-medium`} data-fact={k.toLowerCase()}>
             {v}
             {more && <span className="unit">{more}</span>}
           </dd>
@@ -303,7 +314,8 @@ function Settings({ facts, onStep }: { facts: Exclude<FileFacts, { kind: 'model'
             />
             Loops
           </label>
-          <div className="detent" role="radiogroup" aria-label="Longest edge of the sheet">
+          <span className="soft text-small">Sheet of at most</span>
+          <div className="detent -ml-2" role="radiogroup" aria-label="Longest edge of the sheet">
             {SHEETS.map((edge) => {
               const now = Math.max(facts.sheet.width, facts.sheet.height);
               const on = edge === SHEETS.find((e) => e >= now);

@@ -140,15 +140,15 @@ export function StockView() {
             <table className="ledger" style={{ tableLayout: 'fixed' }}>
               <thead>
                 <tr>
-                  <th style={{ width: '36%' }}>File</th>
-                  <th style={{ width: '15%' }}>Kind</th>
-                  <th className="r" style={{ width: '11%' }}>
+                  <th style={{ width: '32%' }}>File</th>
+                  <th style={{ width: '24%' }}>Kind</th>
+                  <th className="r" style={{ width: '9%' }}>
                     MB
                   </th>
                   <th className="r" style={{ width: '15%' }}>
                     Width, mm
                   </th>
-                  <th style={{ width: '23%' }}>Findings</th>
+                  <th style={{ width: '20%' }}>Findings</th>
                 </tr>
               </thead>
               <tbody>

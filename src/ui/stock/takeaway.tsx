@@ -99,6 +99,7 @@ export function TakeAwayMenu() {
     <Menu
       label="Take the form away, to model or paint upon"
       align="right"
+      wide
       className={`btn btn-line btn-sm ${busy ? 'busy' : ''}`}
       button={
         <>

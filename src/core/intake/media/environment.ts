@@ -51,10 +51,10 @@ export function measureRadiance({ width, height, data }: Radiance): Measured {
   for (let y = 0; y < height; y++) for (let x = 0; x < width; x++) total += luma[y * width + x] * row[y];
   const mean = total / rowSum;
   const sorted = Float32Array.from(luma).sort();
-  const at = (share: number) => Math.max(1e-6, sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))]);
+  const dark = Math.max(1e-6, sorted[Math.floor(0.01 * sorted.length)]);
   return {
     exposureEv: round(Math.log2(Math.max(mean, 1e-9)), 2),
-    rangeEv: round(Math.log2(at(0.99) / at(0.01)), 1),
+    rangeEv: round(Math.log2(Math.max(dark, sorted[sorted.length - 1]) / dark), 1),
     brightest: brightest(luma, width, height, row, total),
     seam: seamOf(luma, width, height),
   };

@@ -102,7 +102,7 @@ export const EnvironmentFacts = z.strictObject({
   height: z.int(),
   /** log₂ of the mean luminance over the sphere; 0: mean 1. */
   exposureEv: z.number(),
-  /** log₂ of the brightest over the darkest hundredth. */
+  /** log₂ of the brightest pixel over the darkest hundredth. */
   rangeEv: z.number(),
   /** Bearing from the picture's middle, + to the picture's right; height above the horizon; share of all light within 10°. */
   brightest: z.strictObject({ bearingDeg: degrees, heightDeg: degrees, share: z.number() }),

@@ -1,7 +1,8 @@
 /** The form come back with a model made upon it: where it lies now tells how the model was scaled, turned and moved elsewhere. */
-import { Euler, Matrix4 } from 'three';
+import { Matrix4 } from 'three';
 import { buildFormBase, FORM_SIZES, type Form, type FormSize, makeForm } from '../../form';
 import { fitSimilarity, type Similarity } from '../../math/similarity';
+import { yawPitchRoll } from '../../math/turns';
 import { posedPrimitives, restPose } from '../../motion/pose';
 import type { FormReturn } from '../facts';
 import type { Model } from '../model';
@@ -145,7 +146,7 @@ const tidy = (x: number, digits: number) => {
 };
 
 function foundForm(model: Model, mesh: number, primitive: number, size: FormSize, fit: Similarity): FoundForm {
-  const e = new Euler().setFromQuaternion(fit.turn, 'YXZ');
+  const e = yawPitchRoll(fit.turn);
   const deg = (x: number) => tidy((x * 180) / Math.PI, 6);
   // a thousandth of a millimetre and of what rounding in files leaves
   const near = (x: number, whole: number, by: number) => (Math.abs(x - whole) < by ? whole : x);

@@ -44,14 +44,14 @@ export function EnvironmentPane({ url, name, facts }: { url: string; name: strin
       data-view="environment"
     >
       <div className="absolute left-3 right-3 top-3 flex items-center justify-between gap-3">
-        <PixelCanvas pixels={drawn?.mirror ?? null} label={`${name} on a mirror ball`} view="mirror-ball" className="w-[150px] h-[150px]" />
+        <PixelCanvas pixels={drawn?.mirror ?? null} label={`${name} on a mirror ball`} view="mirror-ball" className="w-[176px] h-[176px]" />
         <PixelCanvas
           pixels={drawn?.matte ?? null}
           label={`${name} on a matte white ball`}
           view="matte-ball"
-          className="w-[150px] h-[150px]"
+          className="w-[176px] h-[176px]"
         />
-        <div className="relative" style={{ width: 300, height: 150 }}>
+        <div className="relative" style={{ width: 268, height: 134 }}>
           <PixelCanvas
             pixels={drawn?.whole ?? null}
             label={`${name}, unrolled`}
@@ -60,7 +60,7 @@ export function EnvironmentPane({ url, name, facts }: { url: string; name: strin
           />
           <svg
             className="absolute"
-            style={{ left: x * 300 - 11, top: y * 150 - 11 }}
+            style={{ left: x * 268 - 11, top: y * 134 - 11 }}
             width="22"
             height="22"
             viewBox="0 0 22 22"
@@ -73,7 +73,7 @@ export function EnvironmentPane({ url, name, facts }: { url: string; name: strin
         </div>
       </div>
       {!drawn && <p className="absolute inset-0 grid place-items-center text-small soft">The environment is being drawn …</p>}
-      <p className="absolute left-3 text-micro soft" style={{ top: 160 }}>
+      <p className="absolute left-3 text-micro soft" style={{ top: 194 }}>
         mirror ball, white matte ball, and all round; the ring marks the brightest place
       </p>
       <div

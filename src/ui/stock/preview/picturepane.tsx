@@ -95,7 +95,7 @@ export function PicturePane({
           style={{ left: x0, top: y0, width: w * scale, height: h * scale, imageRendering: scale > 2 ? 'pixelated' : 'auto' }}
         />
       )}
-      <div className="absolute left-2 top-2 detent" role="tablist" aria-label="Work on the picture">
+      <div className="absolute left-2 top-2 detent z-10" role="tablist" aria-label="Work on the picture">
         {(
           [
             ['look', 'As it is'],

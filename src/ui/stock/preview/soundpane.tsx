@@ -2,11 +2,14 @@
 import { useRef, useState } from 'react';
 import { Area, AreaChart, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts';
 import type { SoundFacts } from '@/core/intake';
+import { PlayBar } from './playbar';
 
 /** The waveform, with what is silent at its ends marked, and the sound itself. */
 export function SoundPane({ url, name, facts }: { url: string; name: string; facts: SoundFacts }) {
   const audio = useRef<HTMLAudioElement>(null);
   const [at, setAt] = useState(0);
+  const [playing, setPlaying] = useState(false);
+  const [error, setError] = useState<string | null>(null);
   const n = facts.waveform.length / 2;
   const data = Array.from({ length: n }, (_, i) => ({
     s: ((i + 0.5) / n) * facts.seconds,
@@ -14,7 +17,7 @@ export function SoundPane({ url, name, facts }: { url: string; name: string; fac
   }));
   const edge = { stroke: 'var(--brass)', strokeWidth: 2, strokeDasharray: '4 3' };
   return (
-    <div className="water border border-[color:var(--ink)] flex-none px-3 pt-3 pb-2" style={{ height: 300 }} data-view="sound">
+    <div className="relative water border border-[color:var(--ink)] flex-none px-3 pt-3 pb-2" style={{ height: 300 }} data-view="sound">
       {n > 0 ? (
         <div role="img" aria-label={`Waveform of ${name}, ${facts.seconds.toFixed(2)} seconds`} style={{ height: 222 }}>
           <ResponsiveContainer width="100%" height="100%">
@@ -39,7 +42,7 @@ export function SoundPane({ url, name, facts }: { url: string; name: string; fac
               />
               {facts.silence.startS > 0.05 && <ReferenceLine x={facts.silence.startS} {...edge} />}
               {facts.silence.endS > 0.05 && <ReferenceLine x={facts.seconds - facts.silence.endS} {...edge} />}
-              {at > 0 && <ReferenceLine x={at} stroke="var(--vermilion)" strokeWidth={1.5} />}
+              {at > 0 && <ReferenceLine x={at} stroke="var(--brass)" strokeWidth={2.5} />}
             </AreaChart>
           </ResponsiveContainer>
         </div>
@@ -52,11 +55,25 @@ export function SoundPane({ url, name, facts }: { url: string; name: string; fac
       <audio
         ref={audio}
         src={url}
-        controls
         preload="metadata"
-        className="w-full mt-2"
-        style={{ height: 40 }}
         onTimeUpdate={(e) => setAt(e.currentTarget.currentTime)}
+        onPlay={() => setPlaying(true)}
+        onPause={() => setPlaying(false)}
+        onError={() => setError('This browser does not play this sound.')}
+      />
+      <PlayBar
+        playing={playing}
+        timeS={at}
+        seconds={facts.seconds}
+        step={0.01}
+        words={error ?? ''}
+        onPlay={(on) =>
+          void (on ? audio.current?.play().catch(() => setError('This browser does not play this sound.')) : audio.current?.pause())
+        }
+        onSeek={(s) => {
+          if (audio.current) audio.current.currentTime = s;
+          setAt(s);
+        }}
       />
     </div>
   );

@@ -187,7 +187,7 @@ async function build(name: string, total: number, f: Frames, steps: readonly Ste
   const wide = last(steps, 'plane')?.settings.widthMm ?? mmOfPixels(f.width, null);
   const sizeMm: [number, number] = [Math.round(wide * 1000) / 1000, Math.round(((wide * f.height) / f.width) * 1000) / 1000];
   const glb = await writeGlb(
-    sequencePlane(pictureLeaf(name).replace(/\.[^.]+$/, ''), { bytes, mime: 'image/png', alpha }, layout, f.count, play.fps, sizeMm),
+    sequencePlane(pictureLeaf(name).replace(/\.[^.]+$/, ''), { bytes, mime: 'image/png', alpha }, layout, f.count, play, sizeMm),
   );
   return {
     sheet: bytes,
