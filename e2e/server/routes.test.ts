@@ -18,15 +18,19 @@ describe('every route is scoped to its yard', () => {
   let stranger: Visitor;
   let piece: string;
   let sha: string;
+  let upload: string;
   beforeAll(async () => {
     [owner, stranger] = [await signedIn(), await signedIn()];
     piece = await owner.newPiece();
+    upload = await owner.send(new Uint8Array(4));
     sha = (await owner.upload(piece, [['box.glb', await boxGlb()]])).body.items[0].item.original;
   });
 
   const cases: Record<string, (v: Visitor) => Promise<{ status: number }>[]> = {
     '/api/pieces/[piece]': (v) => [v.get(`/api/pieces/${piece}`), v.call('DELETE', `/api/pieces/${piece}`)],
-    '/api/pieces/[piece]/assets': (v) => [v.upload(piece, [['a.glb', new Uint8Array(4)]])],
+    '/api/pieces/[piece]/assets': (v) => [
+      v.post(`/api/pieces/${piece}/assets`, { uploads: [{ id: upload.replace(/^.*\//, ''), name: 'a.glb' }] }),
+    ],
     '/api/pieces/[piece]/assets/[sha]': (v) => [v.get(`/api/pieces/${piece}/assets/${sha}`)],
     '/api/pieces/[piece]/copy': (v) => [v.post(`/api/pieces/${piece}/copy`)],
     '/api/pieces/[piece]/cover': (v) => [
@@ -44,11 +48,17 @@ describe('every route is scoped to its yard', () => {
       v.post(`/api/pieces/${piece}/prepare`, {
         original: sha,
         model: sha,
+        name: 'box.glb',
         steps: [{ id: 'a', on: true, step: 'mend', settings: { ops: ['weld'] } }],
       }),
     ],
     '/api/pieces/[piece]/restore': (v) => [v.post(`/api/pieces/${piece}/restore`)],
     '/api/pieces/[piece]/weight': (v) => [v.get(`/api/pieces/${piece}/weight`)],
+    '/api/uploads/[[...id]]': (v) => [
+      v.tus('HEAD', upload),
+      v.tus('PATCH', upload, { 'upload-offset': '0' }, new Uint8Array(4)),
+      v.tus('DELETE', upload),
+    ],
     '/api/yards/[yard]/bundles': (v) => [v.call('POST', `/api/yards/${owner.yard}/bundles`, new Uint8Array(8))],
     '/api/yards/[yard]/pieces': (v) => [v.get(`/api/yards/${owner.yard}/pieces`), v.post(`/api/yards/${owner.yard}/pieces`, { name: 'x' })],
   };
@@ -67,6 +77,7 @@ describe('every route is scoped to its yard', () => {
     const { body } = await owner.get(`/api/pieces/${piece}`);
     expect(body.document.name).toBe('Test piece');
     expect(body.revision).toBe(0);
+    expect((await owner.tus('HEAD', upload)).headers.get('upload-offset')).toBe('4');
   });
 
   test('a file of one yard cannot be named into a piece of another', async () => {

@@ -108,10 +108,10 @@ describe('recipes', () => {
         settings: { factor: 0.01, turnDeg: { yaw: 180, pitch: 0, roll: 0 }, shiftM: [0, 0, 0], apply: false },
       },
     ];
-    const done = (await v.post(`/api/pieces/${id}/prepare`, { original: item.original, model: item.model, steps })).body;
+    const done = (await v.post(`/api/pieces/${id}/prepare`, { original: item.original, model: item.model, name: item.name, steps })).body;
     expect(done.asset.facts.sizeMm[0]).toBeCloseTo(146.3, 0);
     expect(done.asset.facts.placing.eyewear).toMatchObject({ units: { factor: 1 }, orientation: { yawDeg: 0 } });
-    const again = (await v.post(`/api/pieces/${id}/prepare`, { original: item.original, model: item.model, steps })).body;
+    const again = (await v.post(`/api/pieces/${id}/prepare`, { original: item.original, model: item.model, name: item.name, steps })).body;
     expect(again.asset.model).toBe(done.asset.model);
     const saved = await v.post(`/api/pieces/${id}/edits`, {
       saveId: 'r',
@@ -154,6 +154,7 @@ describe('recipes', () => {
     const missing = await v.post(`/api/pieces/${id}/prepare`, {
       original: item.original,
       model: item.model,
+      name: item.name,
       steps: [{ id: 'a', on: true, step: 'relink', settings: { links: [{ wanted: 'x', picture: 'e'.repeat(64), name: 'x' }] } }],
     });
     expect(missing.status).toBe(404);

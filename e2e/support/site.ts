@@ -14,6 +14,9 @@ export interface TestSite {
   pid: number;
   /** Only the database: what the application says without it is a test of its own. */
   stopDatabase: () => Promise<void>;
+  /** Only the application, as if it were restarted: the data stay. */
+  down: () => Promise<void>;
+  up: () => Promise<void>;
   stop: () => Promise<void>;
 }
 
@@ -26,19 +29,25 @@ export async function startTestSite(env: Record<string, string> = {}): Promise<T
     const knex = openDatabase(db.url);
     await migrateUp(knex).finally(() => knex.destroy());
     const port = await freePort();
-    const site = await startSite(port, '127.0.0.1', {
-      SCAPHOS_DB_URL: db.url,
-      SCAPHOS_DATA: dataDir,
-      SCAPHOS_ROOT: process.cwd(),
-      SCAPHOS_LOG: 'error',
-      ...env,
-    });
+    const start = () =>
+      startSite(port, '127.0.0.1', {
+        SCAPHOS_DB_URL: db.url,
+        SCAPHOS_DATA: dataDir,
+        SCAPHOS_ROOT: process.cwd(),
+        SCAPHOS_LOG: 'error',
+        ...env,
+      });
+    let site = await start();
     return {
       url: `http://127.0.0.1:${port}`,
       dbUrl: db.url,
       dataDir,
       pid: site.pid,
       stopDatabase: db.stop,
+      down: async () => site.stop(),
+      up: async () => {
+        site = await start();
+      },
       stop: async () => {
         await site.stop();
         await db.stop();

@@ -90,7 +90,7 @@ describe('fitSimilarity', () => {
     if (!ours) throw new Error('no fit');
     const a = moved(points, ours.factor, ours.turn, ours.shift);
     const b = moved(points, theirs.factor, theirs.turn, theirs.shift);
-    a.forEach((x, i) => expect(Math.abs(x - b[i])).toBeLessThan(1e-5));
+    for (const [i, x] of a.entries()) expect(Math.abs(x - b[i])).toBeLessThan(1e-5);
   });
   test('points in a plane fit; a mirror image is told; points on a line and too few do not fit', () => {
     const flat = cloud(30).map((x, i) => (i % 3 === 2 ? 0 : x));

@@ -5,7 +5,7 @@ import { useDropzone } from 'react-dropzone';
 import { toast } from 'sonner';
 import { ulid } from 'ulid';
 import type { UploadAnswer } from '@/api';
-import { type FileFacts, IMPORTERS, INTAKE_LIMITS, judgeStock, KINDS } from '@/core/intake';
+import { type FileFacts, factsOfStock, IMPORTERS, INTAKE_LIMITS, judgeStock, KINDS } from '@/core/intake';
 import { showCount, showMegabytes } from '@/core/math';
 import type { MediaItem, StockItem } from '@/core/piece';
 import { Flag, FlagCounts } from '../kit';
@@ -65,6 +65,12 @@ export function StockView() {
       }
       const edits = fresh.map((item) => ({ kind: 'add-stock', item }) as const);
       if (edits.length === 0 || !commit(edits.length === 1 ? edits[0] : { kind: 'batch', edits })) return;
+      const wants = (s: StockItem) => {
+        const facts = factsOfStock(now, s.id, store.getState().assets);
+        return facts?.kind === 'model' && facts.wanted.length > 0;
+      };
+      // pictures for a model that misses some: one stays with the model
+      if (fresh.every((i) => i.kind === 'picture') && Object.values(now.stock).some(wants)) return;
       setChosen((fresh.find((i) => i.kind === 'model') ?? fresh[0]).id);
     },
     [store],

@@ -7,7 +7,7 @@ declare module 'gltf-validator' {
       writeTimestamp?: boolean;
       externalResourceFunction?: (uri: string) => Promise<Uint8Array>;
     },
-  ): Promise<{ issues: { messages: { code: string; message: string; severity: number; pointer?: string }[] } }>;
+  ): Promise<{ issues: { numErrors: number; messages: { code: string; message: string; severity: number; pointer?: string }[] } }>;
 }
 declare module 'draco3dgltf' {
   const draco3d: { createDecoderModule(): Promise<unknown> };

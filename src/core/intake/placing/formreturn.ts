@@ -1,11 +1,13 @@
 /** The form come back with a model made upon it: where it lies now tells how the model was scaled, turned and moved elsewhere. */
 import { Matrix4 } from 'three';
 import { buildFormBase, FORM_SIZES, type Form, type FormSize, makeForm } from '../../form';
+import { seededRandom } from '../../math/quantity';
 import { fitSimilarity, type Similarity } from '../../math/similarity';
 import { yawPitchRoll } from '../../math/turns';
 import { posedPrimitives, restPose } from '../../motion/pose';
 import type { FormReturn } from '../facts';
 import type { Model } from '../model';
+import { nearestQuarter, quarterQuaternion } from './turn';
 
 /** Triangles of the form's skin, and with its eyes: what modelling programs keep, whatever else they change. */
 export const FORM_TRIANGLES = { skin: 10_468, whole: 11_668 } as const;
@@ -69,41 +71,78 @@ function pairsByOrder(shape: Shape, form: Form): Pairs {
   return Array.from({ length: n }, (_, i): [number, number] => [shape.triangles[i], form.indices[i]]);
 }
 
-/** Fits again without what was reshaped: the form may have been carved upon. */
-function fitPairs(shape: Shape, form: Form, pairs: Pairs): { fit: Similarity; kept: number } | null {
-  const from = new Float64Array(pairs.length * 3);
-  const to = new Float64Array(pairs.length * 3);
-  pairs.forEach(([a, b], i) => {
+interface Points {
+  from: Float64Array;
+  to: Float64Array;
+}
+
+/** Pairs as points, at most `most` of them, evenly picked. */
+function pointsOf(shape: Shape, form: Form, pairs: Pairs, most: number): Points {
+  const n = Math.min(most, pairs.length);
+  const from = new Float64Array(n * 3);
+  const to = new Float64Array(n * 3);
+  for (let i = 0; i < n; i++) {
+    const [a, b] = pairs[Math.floor((i * pairs.length) / n)];
     for (let k = 0; k < 3; k++) {
       from[i * 3 + k] = shape.positions[a * 3 + k];
       to[i * 3 + k] = form.positions[b * 3 + k];
     }
-  });
-  const weight = new Float64Array(pairs.length).fill(1);
-  let fit = fitSimilarity(from, to, weight);
-  for (let round = 0; round < 8 && fit; round++) {
-    const m = new Matrix4().makeRotationFromQuaternion(fit.turn).scale({ x: fit.factor, y: fit.factor, z: fit.factor } as never).elements;
-    const off = new Float64Array(pairs.length);
-    for (let i = 0; i < pairs.length; i++) {
-      const [x, y, z] = [from[i * 3], from[i * 3 + 1], from[i * 3 + 2]];
-      off[i] = Math.hypot(
-        m[0] * x + m[4] * y + m[8] * z + fit.shift[0] - to[i * 3],
-        m[1] * x + m[5] * y + m[9] * z + fit.shift[1] - to[i * 3 + 1],
-        m[2] * x + m[6] * y + m[10] * z + fit.shift[2] - to[i * 3 + 2],
-      );
-    }
-    const middle = Float64Array.from(off).sort()[off.length >> 1];
-    const reach = Math.max(3 * middle, 1e-6);
-    let changed = false;
-    for (let i = 0; i < off.length; i++) {
-      const w = off[i] <= reach ? 1 : 0;
-      if (w !== weight[i]) changed = true;
-      weight[i] = w;
-    }
-    if (!changed) break;
-    fit = fitSimilarity(from, to, weight);
   }
-  return fit ? { fit, kept: weight.reduce((s, w) => s + w, 0) } : null;
+  return { from, to };
+}
+
+/** Distance of every point from where the fit says it should be. */
+function residuals({ from, to }: Points, fit: Similarity): Float64Array {
+  const m = new Matrix4().makeRotationFromQuaternion(fit.turn).elements;
+  const f = fit.factor;
+  const out = new Float64Array(from.length / 3);
+  for (let i = 0; i < out.length; i++) {
+    const [x, y, z] = [from[i * 3], from[i * 3 + 1], from[i * 3 + 2]];
+    out[i] = Math.hypot(
+      f * (m[0] * x + m[4] * y + m[8] * z) + fit.shift[0] - to[i * 3],
+      f * (m[1] * x + m[5] * y + m[9] * z) + fit.shift[1] - to[i * 3 + 1],
+      f * (m[2] * x + m[6] * y + m[10] * z) + fit.shift[2] - to[i * 3 + 2],
+    );
+  }
+  return out;
+}
+
+const middleOf = (list: Float64Array) => Float64Array.from(list).sort()[list.length >> 1];
+
+const FEW = 600;
+const TRIES = 120;
+/** Least median of squares: the fit of three pairs that half of all agree with best. (Rousseeuw, JASA 79, 1984.) Seeded. */
+function roughFit(points: Points): Similarity | null {
+  const random = seededRandom(1);
+  const n = points.from.length / 3;
+  let best: Similarity | null = null;
+  let least = Number.POSITIVE_INFINITY;
+  for (let t = 0; t < TRIES; t++) {
+    const three = [0, 1, 2, 3].map(() => Math.floor(random() * n));
+    const pick = (list: Float64Array) => Float64Array.from(three.flatMap((i) => [list[i * 3], list[i * 3 + 1], list[i * 3 + 2]]));
+    const fit = fitSimilarity(pick(points.from), pick(points.to));
+    if (!fit) continue;
+    const middle = middleOf(residuals(points, fit));
+    if (middle < least) [least, best] = [middle, fit];
+  }
+  return best;
+}
+
+/** The fit without what was reshaped: the form may have been carved upon. */
+function fitPairs(shape: Shape, form: Form, pairs: Pairs): { fit: Similarity; kept: number } | null {
+  const all = pointsOf(shape, form, pairs, pairs.length);
+  let fit = fitSimilarity(all.from, all.to);
+  if (fit && fit.rms < 1e-5) return { fit, kept: pairs.length };
+  fit = roughFit(pointsOf(shape, form, pairs, FEW));
+  let kept = 0;
+  for (let round = 0; round < 4 && fit; round++) {
+    const off = residuals(all, fit);
+    const reach = Math.max(3 * middleOf(off), 1e-6);
+    const weight = off.map((x) => (x <= reach ? 1 : 0));
+    kept = weight.reduce((s, w) => s + w, 0);
+    fit = fitSimilarity(all.from, all.to, weight);
+  }
+  return fit ? { fit, kept } : null;
 }
 
 /** Fewer pairs, or a worse fit, and it is not the form. */
@@ -127,7 +166,10 @@ export function findForm(model: Model): FoundForm | null {
     const shape: Shape = { mesh, primitive, positions: at.positions, triangles: p.triangles, uvs: p.uvs };
     for (const size of FORM_SIZES) {
       const form = allForms()[size];
-      for (const pairs of [pairsByUv(shape, form), pairsByOrder(shape, form)]) {
+      for (const pair of [pairsByUv, pairsByOrder]) {
+        // nothing fits better than that
+        if (best && best.rms < 1e-5) break;
+        const pairs = pair(shape, form);
         if (pairs.length < FEWEST) continue;
         const got = fitPairs(shape, form, pairs);
         if (!got || got.kept < FEWEST || got.kept < pairs.length / 2) continue;
@@ -140,18 +182,23 @@ export function findForm(model: Model): FoundForm | null {
   return best?.found ?? null;
 }
 
+/** Three thousandths of a millimetre at a head’s size. */
+const QUARTER_RAD = 2e-5;
+
 const tidy = (x: number, digits: number) => {
   const r = Math.round(x * 10 ** digits) / 10 ** digits;
   return r === 0 ? 0 : r;
 };
 
 function foundForm(model: Model, mesh: number, primitive: number, size: FormSize, fit: Similarity): FoundForm {
-  const e = yawPitchRoll(fit.turn);
+  // what rounding in files leaves of a quarter turn is a quarter turn
+  const quarter = quarterQuaternion(nearestQuarter(fit.turn));
+  const e = yawPitchRoll(quarter.angleTo(fit.turn) < QUARTER_RAD ? quarter : fit.turn);
   const deg = (x: number) => tidy((x * 180) / Math.PI, 6);
   // a thousandth of a millimetre and of what rounding in files leaves
   const near = (x: number, whole: number, by: number) => (Math.abs(x - whole) < by ? whole : x);
   const factor = [1, 0.001, 0.01, 0.0254, 10, 100, 1000].reduce((f, usual) => near(f, usual, usual * 2e-6), fit.factor);
-  const turn = (x: number) => near(deg(x), Math.round(deg(x) / 90) * 90, 2e-4);
+  const turn = deg;
   // the eyes of a form in two shapes stand beside its skin
   const eyes = model.meshes[mesh].primitives.flatMap((p, k): [number, number][] =>
     k !== primitive && p.triangles.length / 3 === FORM_TRIANGLES.whole - FORM_TRIANGLES.skin ? [[mesh, k]] : [],

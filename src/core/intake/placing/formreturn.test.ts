@@ -1,0 +1,137 @@
+import { Document, type Primitive } from '@gltf-transform/core';
+import { weld } from '@gltf-transform/functions';
+import { Quaternion } from 'three';
+import { beforeAll, describe, expect, test } from 'vitest';
+import { buildFormBase, type Form, formDocument, formObj, makeForm } from '../../form';
+import { applyTransform } from '../../prepare/transform';
+import { readModel } from '../model';
+import { FORM_TRIANGLES, findForm, isAtHome } from './formreturn';
+
+let form: Form;
+let small: Form;
+beforeAll(() => {
+  const base = buildFormBase();
+  form = makeForm(base, 'M');
+  small = makeForm(base, 'S');
+  expect(base.formTriangles).toBe(FORM_TRIANGLES.skin);
+  expect(form.indices.length / 3).toBe(FORM_TRIANGLES.whole);
+});
+
+/** What is left between the form brought back and the form, at every vertex, mm. */
+function leftMm(document: Document, of: Form = form): number {
+  const found = findForm(readModel(document));
+  if (!found) throw new Error('not found');
+  const { yaw, pitch, roll } = found.turnDeg;
+  const D = Math.PI / 180;
+  const q = new Quaternion()
+    .setFromAxisAngle({ x: 0, y: 1, z: 0 } as never, yaw * D)
+    .multiply(new Quaternion().setFromAxisAngle({ x: 1, y: 0, z: 0 } as never, pitch * D))
+    .multiply(new Quaternion().setFromAxisAngle({ x: 0, y: 0, z: 1 } as never, roll * D));
+  applyTransform(document, { factor: found.factor, turn: q, shiftM: found.shiftM });
+  const skin = document.getRoot().listMeshes()[found.shapes[0][0]].listPrimitives()[found.shapes[0][1]];
+  const p = skin.getAttribute('POSITION')?.getArray() as Float32Array;
+  expect(p.length).toBe(of.positions.length);
+  let worst = 0;
+  for (let i = 0; i < p.length; i++) worst = Math.max(worst, Math.abs(p[i] - of.positions[i]) * 1000);
+  expect(isAtHome(findForm(readModel(document)) as never)).toBe(true);
+  return worst;
+}
+
+const primitives = (d: Document): Primitive[] =>
+  d
+    .getRoot()
+    .listMeshes()
+    .flatMap((m) => m.listPrimitives());
+function edit(d: Document, name: string, change: (x: Float32Array) => void): Document {
+  for (const a of new Set(primitives(d).map((p) => p.getAttribute(name)))) {
+    const array = a?.getArray()?.slice() as Float32Array<ArrayBuffer>;
+    change(array);
+    a?.setArray(array);
+  }
+  return d;
+}
+const zUp = new Quaternion().setFromAxisAngle({ x: 1, y: 0, z: 0 } as never, Math.PI / 2);
+
+describe('the form that comes back', () => {
+  test('untouched, lies where it was', () => expect(isAtHome(findForm(readModel(formDocument(form, 'M'))) as never)).toBe(true));
+  test.each([
+    ['in millimetres', 1000, new Quaternion(), [0, 0, 0]],
+    ['in centimetres, with z up', 100, zUp, [0, 0, 0]],
+    ['in inches, turned anyhow and moved', 1 / 0.0254, new Quaternion(0.2, -0.4, 0.1, 0.8).normalize(), [3, -1, 20]],
+    ['a little smaller', 0.97, new Quaternion(), [0, 0.004, 0]],
+  ] as const)('%s: put back within 0.01 mm', (_, factor, turn, shift) => {
+    const d = formDocument(form, 'M');
+    applyTransform(d, { factor, turn: turn.clone(), shiftM: [...shift] });
+    expect(isAtHome(findForm(readModel(d)) as never)).toBe(false);
+    expect(leftMm(d)).toBeLessThan(0.01);
+  });
+  test('of another size is known for that size', () => {
+    const d = formDocument(small, 'S');
+    applyTransform(d, { factor: 10, turn: zUp.clone(), shiftM: [0, 0, 0] });
+    expect(findForm(readModel(d))?.size).toBe('S');
+    expect(leftMm(d, small)).toBeLessThan(0.01);
+  });
+  test('carved upon: what was left alone tells', () => {
+    const d = edit(formDocument(form, 'M'), 'POSITION', (p) => {
+      for (let i = 0; i < p.length / 4; i++) p[i] += 0.02;
+    });
+    applyTransform(d, { factor: 100, turn: zUp.clone(), shiftM: [0, 0, 0] });
+    expect(findForm(readModel(d))).toMatchObject({ size: 'M', factor: 0.01 });
+  });
+  test('with v counted the other way, welded, or without UVs, it is still found', async () => {
+    const flipped = edit(formDocument(form, 'M'), 'TEXCOORD_0', (uv) => {
+      for (let i = 1; i < uv.length; i += 2) uv[i] = 1 - uv[i];
+    });
+    applyTransform(flipped, { factor: 1000, turn: zUp.clone(), shiftM: [0, 0, 0] });
+    expect(leftMm(flipped)).toBeLessThan(0.01);
+    const bare = formDocument(form, 'M');
+    for (const p of primitives(bare)) p.setAttribute('TEXCOORD_0', null).setAttribute('NORMAL', null);
+    applyTransform(bare, { factor: 1000, turn: zUp.clone(), shiftM: [0, 0, 0] });
+    await bare.transform(weld());
+    expect(findForm(readModel(bare))).toMatchObject({ size: 'M', factor: 0.001, turnDeg: { pitch: -90 } });
+  });
+  test('as its mirror image is told, not undone', () => {
+    const d = edit(formDocument(form, 'M'), 'POSITION', (p) => {
+      for (let i = 0; i < p.length; i += 3) p[i] = -p[i] + 0.001 * Math.sin(i);
+    });
+    const found = findForm(readModel(d));
+    // a head is nearly its own mirror image: only a fit that is told apart counts
+    expect(found === null || found.mirrored).toBe(true);
+  });
+  test('something else of as many triangles is not taken for it', () => {
+    const d = new Document();
+    const n = FORM_TRIANGLES.skin * 3;
+    const array = Float32Array.from({ length: n * 3 }, (_, i) => Math.sin(i * 12.9898) * 0.2);
+    const list = (type: 'VEC3' | 'SCALAR', a: Float32Array | Uint32Array) =>
+      d
+        .createAccessor()
+        .setType(type)
+        .setArray(a as Float32Array<ArrayBuffer>)
+        .setBuffer(d.getRoot().listBuffers()[0] ?? d.createBuffer());
+    const p = d
+      .createPrimitive()
+      .setAttribute('POSITION', list('VEC3', array))
+      .setIndices(
+        list(
+          'SCALAR',
+          Uint32Array.from({ length: n }, (_, i) => i),
+        ),
+      );
+    d.getRoot().setDefaultScene(d.createScene().addChild(d.createNode().setMesh(d.createMesh('x').addPrimitive(p))));
+    expect(findForm(readModel(d))).toBeNull();
+  });
+});
+
+describe('the form as OBJ', () => {
+  test('has every vertex, UV and triangle, to the hundredth of a millimetre', () => {
+    const lines = formObj(form, 'M').split('\n');
+    const of = (key: string) => lines.filter((l) => l.startsWith(`${key} `));
+    expect([of('v').length, of('vt').length, of('f').length]).toEqual([
+      form.positions.length / 3,
+      form.uvs.length / 2,
+      FORM_TRIANGLES.whole,
+    ]);
+    const [x, y, z] = of('v')[100].split(' ').slice(1).map(Number);
+    for (const [k, v] of [x, y, z].entries()) expect(Math.abs(v - form.positions[300 + k])).toBeLessThan(1e-6);
+  });
+});
