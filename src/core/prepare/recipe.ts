@@ -159,7 +159,7 @@ export function mergeDrafts(drafts: readonly StepDraft[]): StepDraft[] {
       out.push({ step: kind, settings: { ops: [...new Set(same.flatMap((d) => (d.settings as { ops: ('bleed' | 'drop')[] }).ops))] } });
     } else if (kind !== 'texture') {
       // of what can be one way only, the last word counts
-      out.push(same[same.length - 1]);
+      out.push({ step: kind, settings: same[same.length - 1].settings } as StepDraft);
     } else {
       const all = same.map((d) => d.settings as TextureSettings);
       out.push({

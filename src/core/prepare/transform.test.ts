@@ -173,6 +173,14 @@ describe('combineTransforms and mergeDrafts', () => {
     // what lay at (5, 1, 2) in centimetres lies at (0, 0.01, −0.02)
     expect(place(merged.settings, new Vector3(5, 1, 2)).distanceTo(new Vector3(0, 0.01, -0.02))).toBeLessThan(1e-12);
   });
+  test('a fix loses its sentences on the way to a step, whatever its kind', () => {
+    const fix = { step: 'trim' as const, settings: { fromS: 0.5, toS: 2 }, changes: ['2 s becomes 1.5 s.'] };
+    const bleed = { step: 'alpha' as const, settings: { ops: ['bleed' as const] }, changes: ['x'] };
+    expect(mergeDrafts([fix, bleed])).toEqual([
+      { step: 'alpha', settings: { ops: ['bleed'] } },
+      { step: 'trim', settings: { fromS: 0.5, toS: 2 } },
+    ]);
+  });
   test('fixes of one kind become one step, in the order of work', () => {
     const merged = mergeDrafts([
       { step: 'texture', settings: { ops: ['resize'], maxEdge: 512 } },

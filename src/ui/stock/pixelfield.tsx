@@ -44,6 +44,7 @@ export function PixelField({
       <span className="nf" style={{ width }} data-wrong={wrong ? '' : undefined}>
         <input
           inputMode="decimal"
+          aria-label={label}
           aria-invalid={wrong}
           value={draft}
           onFocus={(e) => e.target.select()}

@@ -5,7 +5,7 @@ import { useDropzone } from 'react-dropzone';
 import { toast } from 'sonner';
 import { ulid } from 'ulid';
 import type { UploadAnswer } from '@/api';
-import { type FileFacts, factsOfStock, IMPORTERS, INTAKE_LIMITS, judgeStock, KINDS } from '@/core/intake';
+import { type FileFacts, factsOfStock, IMPORTERS, INTAKE_LIMITS, judgeFindings, judgeStock, KINDS } from '@/core/intake';
 import { showCount, showMegabytes } from '@/core/math';
 import type { MediaItem, StockItem } from '@/core/piece';
 import { Flag, FlagCounts } from '../kit';
@@ -65,6 +65,21 @@ export function StockView() {
       }
       const edits = fresh.map((item) => ({ kind: 'add-stock', item }) as const);
       if (edits.length === 0 || !commit(edits.length === 1 ? edits[0] : { kind: 'batch', edits })) return;
+      for (const item of fresh) {
+        const facts = factsOfStock(store.getState().history.doc, item.id, store.getState().assets);
+        if (facts?.kind !== 'model' || !facts.form || facts.form.mirrored) continue;
+        const fixes = judgeFindings(facts, { kind: null, credit: item.credit, changed: false, pictures: [] }).flatMap((f) =>
+          f.fix && f.code.startsWith('form/') ? [f.fix] : [],
+        );
+        mend(store.getState, item.id, fixes, { keepFit: true, all: false }).then(
+          () =>
+            toast(
+              `Form ${facts.form?.size} came back in ${item.name}. ${fixes.flatMap((f) => f.changes).join(' ')} Undo leaves it as delivered.`,
+              { duration: 12_000 },
+            ),
+          (e: Error) => toast.error(e.message),
+        );
+      }
       const wants = (s: StockItem) => {
         const facts = factsOfStock(now, s.id, store.getState().assets);
         return facts?.kind === 'model' && facts.wanted.length > 0;
