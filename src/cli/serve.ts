@@ -6,6 +6,7 @@ import { CliFailure, say } from './failure';
 import { startMariadb } from './mariadb';
 import { portIsFree, run } from './process';
 import { buildSite, startSite } from './site';
+import { offerSoundLibrary } from './sound';
 
 export interface ServeOptions {
   demo: boolean;
@@ -24,6 +25,7 @@ export async function withDatabase<T>(
   try {
     if (fresh) await emptyDataDir(dir);
     const db = await startMariadb(dir);
+    await offerSoundLibrary();
     try {
       await claim.note([db.pid]);
       const knex = openDatabase(db.url);

@@ -32,6 +32,8 @@ const INK: Record<Exclude<Channel, 'all'>, string> = {
   alpha: 'var(--ink-2)',
 };
 
+const drawnOf = (channel: Channel): Exclude<Channel, 'all'>[] => (channel === 'all' ? ['red', 'green', 'blue'] : [channel]);
+
 /** One channel in grey, opaque; all as they are. */
 function oneChannel(p: Pixels, channel: Channel): Pixels {
   if (channel === 'all') return p;
@@ -119,7 +121,7 @@ function TextureLook({ source }: { source: TextureSource }) {
   const words = channelWords(source.users, channel);
   const chart = useMemo(() => {
     if (!counts) return [];
-    const top = Math.max(1, ...(['red', 'green', 'blue', 'alpha'] as const).flatMap((c) => counts[c].slice(1, 255)));
+    const top = Math.max(1, ...drawnOf(channel).flatMap((c) => counts[c].slice(1, 255)));
     // a peak at either end would flatten the rest: it is cut off
     const share = (n: number) => Math.min(1, n / top);
     return counts.red.map((_, v) => ({
@@ -129,8 +131,8 @@ function TextureLook({ source }: { source: TextureSource }) {
       blue: share(counts.blue[v]),
       alpha: share(counts.alpha[v]),
     }));
-  }, [counts]);
-  const drawn: Exclude<Channel, 'all'>[] = channel === 'all' ? ['red', 'green', 'blue'] : [channel];
+  }, [counts, channel]);
+  const drawn = drawnOf(channel);
   const fit = pixels ? Math.min(430 / pixels.width, 380 / pixels.height, 8) : 1;
   return (
     <div className="grid gap-4" style={{ gridTemplateColumns: '450px minmax(0,1fr)' }}>

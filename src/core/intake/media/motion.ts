@@ -33,6 +33,12 @@ function jointsOf(model: Model): number[] {
   model.nodes.forEach((n, i) => {
     if (n.parent >= 0 && moved.has(n.parent)) keep.add(i);
   });
+  // a holder that converters put over everything is no joint
+  const kept = (n: number) => model.nodes[n].children.filter((c) => keep.has(c));
+  for (const n of [...keep].sort((a, b) => a - b)) {
+    const { parent, translation } = model.nodes[n];
+    if (!keep.has(parent) && !moved.has(n) && kept(n).length === 1 && translation.every((x) => x === 0)) keep.delete(n);
+  }
   return [...keep].sort((a, b) => a - b);
 }
 

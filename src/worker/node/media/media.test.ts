@@ -14,6 +14,7 @@ import { type MediaFacts, readModel } from '@/core/intake';
 import type { StepDraft } from '@/core/piece';
 import { takeFrame } from '@/core/prepare';
 import { bellWav, flameFrame, flameZip, pennantPng, walkBvh, wav } from '../../../../demo/media';
+import { CLIP_FBX } from '../../../../e2e/support/clip-fbx';
 import { runIntake } from '../intake';
 import { prepareMedia, readMedia } from './index';
 import { decodePixels } from './picture';
@@ -408,6 +409,18 @@ describe('environments and motion', () => {
     const { facts, blobs } = await read('motion', 'walk.bvh', new TextEncoder().encode(walkBvh()));
     expect(facts).toMatchObject({ format: 'bvh', factor: 0.01 });
     expect((await validateBytes(blobs[0])).issues.numErrors).toBe(0);
+  });
+  test('so is an FBX, by way of the converter', async () => {
+    const path = join(dir, 'clip.fbx');
+    writeFileSync(path, CLIP_FBX);
+    const [item] = (await runIntake({ files: [{ name: 'clip.fbx', path }] })).items;
+    expect(item.facts).toMatchObject({
+      kind: 'motion',
+      format: 'fbx',
+      heightMm: 500,
+      clips: [{ name: 'Wave', seconds: 1, loopDeg: 90, loopJoint: 'Arm' }],
+    });
+    if (item.facts.kind === 'motion') expect(item.facts.joints.map((j) => j.name)).toEqual(['Hips', 'Arm']);
   });
   test('a GLB of bones and clips without a shape is a motion clip', async () => {
     const { blobs } = await read('motion', 'walk.bvh', new TextEncoder().encode(walkBvh()));

@@ -41,6 +41,11 @@ export const USUAL_SHEET = 2048;
 /** Pixels of all frames of an animation together: 512 MB decoded. */
 const ROLL_PIXELS = 134e6;
 
+const brokenFrame = (name: string, e: Error) =>
+  e instanceof IntakeError
+    ? e
+    : new IntakeError('picture/unreadable', `${pictureLeaf(name)} cannot be read as a picture: ${e.message.slice(0, 120)}. Save it again.`);
+
 const tooMany = (name: string, n: number) =>
   new IntakeError('sequence/too-many', `${pictureLeaf(name)} has ${n} frames; up to ${MOST_FRAMES} are read. Cut it.`);
 
@@ -57,10 +62,7 @@ async function numbered(name: string, group: FrameGroup, files: ReadonlyMap<stri
       sharp(await usable(i), { limitInputPixels: INTAKE_LIMITS.pixels })
         .metadata()
         .catch((e: Error) => {
-          throw new IntakeError(
-            'picture/unreadable',
-            `${pictureLeaf(f)} cannot be read as a picture: ${e.message.slice(0, 120)}. Save it again.`,
-          );
+          throw brokenFrame(f, e);
         }),
     ),
   );
@@ -74,7 +76,14 @@ async function numbered(name: string, group: FrameGroup, files: ReadonlyMap<stri
     loop: true,
     gaps: group.gaps,
     oddSizes: group.frames.filter((_, i) => sizes[i].width !== width || sizes[i].height !== height).map(pictureLeaf),
-    frame: async (i) => placed(await decodePixels(await usable(i)), width, height),
+    frame: async (i) =>
+      placed(
+        await decodePixels(await usable(i)).catch((e: Error) => {
+          throw brokenFrame(group.frames[i], e);
+        }),
+        width,
+        height,
+      ),
   };
 }
 
@@ -100,7 +109,10 @@ async function animated(name: string, bytes: Uint8Array): Promise<Frames | null>
     const apng = readApng(bytes);
     if (!apng) return null;
     if (apng.width * apng.height * apng.frames.length > ROLL_PIXELS) throw rollTooLarge(name, apng.width, apng.height, apng.frames.length);
-    const whole = composeFrames(apng, await Promise.all(apng.frames.map((f) => decodePixels(f.png))));
+    const decoded = await Promise.all(apng.frames.map((f) => decodePixels(f.png))).catch((e: Error) => {
+      throw brokenFrame(name, e);
+    });
+    const whole = composeFrames(apng, decoded);
     return {
       format,
       width: apng.width,
@@ -127,7 +139,10 @@ async function animated(name: string, bytes: Uint8Array): Promise<Frames | null>
     .toColourspace('srgb')
     .ensureAlpha()
     .raw()
-    .toBuffer({ resolveWithObject: true });
+    .toBuffer({ resolveWithObject: true })
+    .catch((e: Error) => {
+      throw brokenFrame(name, e);
+    });
   const size = width * height * 4;
   return {
     format,
