@@ -57,6 +57,21 @@ await press('Pose yaw −30°');
 await rest();
 await shoot('fit-nightwatch');
 await page.getByRole('link', { name: /^Stock/ }).click();
+for (const [file, name] of [
+  ['lantern-flame.zip', 'stock-sequence'],
+  ['quay-at-dawn.hdr', 'stock-environment'],
+  ['quay-walk.bvh', 'stock-motion'],
+]) {
+  await press(file);
+  await rest();
+  await shoot(name);
+}
+await press('divers-helmet.glb');
+await press('Look into its pictures');
+await page.getByRole('button', { name: 'Tiled' }).click();
+await rest();
+await shoot('stock-textures');
+await press('Close');
 await page.getByLabel('What it is').selectOption('headwear');
 await rest();
 await shoot('stock-nightwatch');

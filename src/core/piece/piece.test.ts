@@ -9,12 +9,14 @@ import {
   createModelItem,
   createModelPart,
   createPiece,
+  drawnModel,
   Edit,
   EditError,
   entitiesOf,
   type History,
   invertEdit,
   mergeEdits,
+  NO_STOCK_CREDIT,
   Piece,
   PieceFormatError,
   readPiece,
@@ -23,6 +25,7 @@ import {
   takeMine,
   takeMineAsCopies,
   undo,
+  usedFile,
 } from './index';
 
 const sha = (c: string) => c.repeat(64);
@@ -199,6 +202,39 @@ describe('readPiece', () => {
     expect(read).toEqual(stocked());
     expect(read.recipes).toEqual({});
     expect(read.stock.s1).toMatchObject({ stated: null, dismissed: [], credit: { licence: '' } });
+  });
+});
+
+describe('schema 3', () => {
+  test('a picture of schema 2 names itself as what it is used as, and hangs only once it has a plane', () => {
+    const picture = { id: 's2', name: 'map.png', kind: 'picture', original: sha('c'), bytes: 7 };
+    const read = readPiece({ ...stocked(), schema: 2, stock: { ...stocked().stock, s2: picture } });
+    expect(read.stock.s2).toMatchObject({ kind: 'picture', model: sha('c'), dismissed: [] });
+    expect(drawnModel(read, 's2')).toBeNull();
+    const recipe = { steps: [{ id: 'a', on: true, step: 'plane' as const, settings: { widthMm: 40 } }], result: sha('d') };
+    expect(drawnModel(applyEdit(read, { kind: 'set-recipe', id: 's2', recipe }), 's2')).toBe(sha('d'));
+  });
+  test('a sound does not hang, and takes no step of a model', () => {
+    const sound = {
+      id: 's3',
+      name: 'bell.wav',
+      kind: 'sound' as const,
+      original: sha('e'),
+      model: sha('e'),
+      bytes: 7,
+      credit: NO_STOCK_CREDIT,
+      dismissed: [],
+    };
+    const piece = applyEdit(stocked(), { kind: 'add-stock', item: sound });
+    const part = createModelPart('p9', 's3', 'Bell');
+    expect(() => applyEdit(piece, { kind: 'add-part', part, index: 0 })).toThrow(/cannot hang/);
+    const weld = { steps: [{ id: 'a', on: true, step: 'mend' as const, settings: { ops: ['weld' as const] } }], result: sha('f') };
+    expect(() => applyEdit(piece, { kind: 'set-recipe', id: 's3', recipe: weld })).toThrow(/no step for it/);
+    const trim = { steps: [{ id: 'a', on: true, step: 'trim' as const, settings: { fromS: 0, toS: 1 } }], result: sha('f') };
+    const trimmed = applyEdit(piece, { kind: 'set-recipe', id: 's3', recipe: trim });
+    expect(usedFile(trimmed, 's3')).toBe(sha('f'));
+    // the document itself refuses what an edit would
+    expect(() => readPiece({ ...piece, recipes: { s3: weld } })).toThrow(/not for a sound/);
   });
 });
 

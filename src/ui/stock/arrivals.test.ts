@@ -15,5 +15,12 @@ describe('groupFiles', () => {
     ]));
   test('companions alone are sent alone, so that each gets its own answer', () =>
     expect(groups('a.bin', 'b.png')).toEqual([['a.bin'], ['b.png']]));
+  test('numbered frames are one sequence, a model beside them keeps them as its own', () => {
+    expect(groups('f/1.png', 'f/2.png', 'f/10.png', 'f/3.png', 'map.png')).toEqual([
+      ['f/1.png', 'f/2.png', 'f/3.png', 'f/10.png'],
+      ['map.png'],
+    ]);
+    expect(groups('a.obj', 't1.png', 't2.png', 't3.png')).toEqual([['a.obj', 't1.png', 't2.png', 't3.png']]);
+  });
   test('nothing gives nothing', () => expect(groups()).toEqual([]));
 });
