@@ -2,9 +2,12 @@
 
 import { packGlb } from '@/core/deliver';
 import { evaluate, simulateCapture, worldVertices } from '@/core/evaluate';
-import { buildFormBase, makeForm } from '@/core/form';
-import { createGltfIo, inspectModel, readGltf, readModel } from '@/core/intake';
+import { buildFormBase, formDocument, makeForm } from '@/core/form';
+import { createGltfIo, findForm, frameGroups, inspectModel, readGltf, readModel } from '@/core/intake';
 import { applyEdit, createModelItem, createModelPart, createPiece } from '@/core/piece';
+import { readMedia, readSequence } from '@/worker/node/media';
+import { unzipModels } from '@/worker/node/unzip';
+import { bellWav, flameZip, pennantPng, skyHdr, walkBvh } from './media';
 import { helmetGlb } from './models/helmet';
 
 const gc = (globalThis as { gc?: () => void }).gc ?? (() => undefined);
@@ -68,6 +71,26 @@ await time('evaluate: world vertices of the helmet', () =>
   worldVertices(evaluate(piece, models, simulateCapture({ yawDeg: 30, pitchDeg: 0, rollDeg: 0 })).parts[1], model),
 );
 await time('deliver: pack the GLB', () => packGlb(piece, async () => createGltfIo({}).readBinary(glb as Uint8Array<ArrayBuffer>)));
+
+const pennant = await pennantPng(1024);
+const bell = bellWav(44_100);
+const frames = await flameZip(48, 128);
+const walk = new TextEncoder().encode(walkBvh(600));
+const sky = skyHdr('quay-at-dawn', 1024);
+const returned = readModel(formDocument(makeForm(base, 'M'), 'M'));
+await time('stock: a picture of 1024², packings tried', () => readMedia('pennant.png', pennant), 3);
+await time('stock: a sound of 4 s', () => readMedia('bell.wav', bell), 3);
+await time(
+  'stock: 48 frames of 128² onto a sheet',
+  async () => {
+    const files = await unzipModels(frames);
+    return readSequence('flame.zip', frames.length, frameGroups([...files.keys()])[0], files);
+  },
+  3,
+);
+await time('stock: a BVH of 600 frames', () => readMedia('walk.bvh', walk), 3);
+await time('stock: an environment of 1024 × 512', () => readMedia('sky.hdr', sky), 3);
+await time('stock: the form found in a model', () => findForm(returned), 3);
 
 const idle = await collect();
 const held = readModel((await readGltf(glb, {})).document);

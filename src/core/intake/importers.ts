@@ -150,7 +150,7 @@ export const IMPORTERS: readonly Importer[] = [
     takesCompanions: true,
     cannotCarry: 'X has no unit; its materials know no roughness and metal.',
   },
-  media('png', 'picture', 'PNG', ['.png'], (h) => startsWith(h, [0x89, 0x50, 0x4e, 0x47])),
+  media('png', 'picture', 'PNG', ['.png', '.apng'], (h) => startsWith(h, [0x89, 0x50, 0x4e, 0x47])),
   media('jpeg', 'picture', 'JPEG', ['.jpg', '.jpeg'], (h) => startsWith(h, [0xff, 0xd8, 0xff])),
   media('webp', 'picture', 'WebP', ['.webp'], (h) => startsWith(h, ascii('RIFF')) && startsWith(h.subarray(8), ascii('WEBP'))),
   media('avif', 'picture', 'AVIF', ['.avif'], (h) => /^ftyp(avif|avis|mif1)/.test(boxName(h))),

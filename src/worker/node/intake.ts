@@ -140,6 +140,8 @@ export async function runIntake(job: IntakeJob): Promise<IntakeDone> {
   return { items: [{ name, facts, original: await write(chosen.original), model: await write(glb) }] };
 }
 
+const MOST_TRIED = 20;
+
 /** What is no model: sequences of numbered frames, and every other file for itself. */
 async function takeOthers({ files, name, original }: Others, write: (b: Uint8Array) => Promise<string>): Promise<ItemDone[]> {
   const out: ItemDone[] = [];
@@ -163,7 +165,9 @@ async function takeOthers({ files, name, original }: Others, write: (b: Uint8Arr
     const called = only && /\.zip$/i.test(name) ? name : `${sequenceName(group.stem)}.zip`;
     await keep(called, own, () => readSequence(called, own.byteLength, group, files));
   }
-  for (const [n, bytes] of rest) await keep(pictureLeaf(n), bytes, () => readMedia(n, bytes));
+  // trying other packings takes its time: not for a whole folder of pictures
+  const tryPacking = rest.length <= MOST_TRIED;
+  for (const [n, bytes] of rest) await keep(pictureLeaf(n), bytes, () => readMedia(n, bytes, { tryPacking }));
   if (out.length === 0) throw refused ?? new IntakeError('file/unknown', 'Nothing among the files can be read.');
   return out;
 }

@@ -50,6 +50,7 @@ describe('alpha', () => {
 
 describe('what is said of a picture', () => {
   const state = {
+    look: 'colour' as const,
     format: 'png' as const,
     hasAlpha: true,
     alpha: 'cut-out' as const,
@@ -62,10 +63,12 @@ describe('what is said of a picture', () => {
     trial: null,
   };
   test('packing goes by what the alpha needs: opaque to JPEG, coarse to WebP, fine stays lossless', () => {
-    expect(packingFor({ alpha: 'none', alphaWidthPx: null, lossy: false })?.format).toBe('jpeg');
-    expect(packingFor({ alpha: 'cut-out', alphaWidthPx: 60, lossy: false })?.format).toBe('webp');
-    expect(packingFor({ alpha: 'cut-out', alphaWidthPx: 3, lossy: false })).toBeNull();
-    expect(packingFor({ alpha: 'cut-out', alphaWidthPx: 60, lossy: true })).toBeNull();
+    expect(packingFor({ alpha: 'none', alphaWidthPx: null, lossy: false, look: 'colour' })?.format).toBe('jpeg');
+    expect(packingFor({ alpha: 'cut-out', alphaWidthPx: 60, lossy: false, look: 'colour' })?.format).toBe('webp');
+    expect(packingFor({ alpha: 'cut-out', alphaWidthPx: 3, lossy: false, look: 'colour' })).toBeNull();
+    expect(packingFor({ alpha: 'cut-out', alphaWidthPx: 60, lossy: true, look: 'colour' })).toBeNull();
+    // maps of numbers are not packed with loss, however opaque they are
+    expect(packingFor({ alpha: 'none', alphaWidthPx: null, lossy: false, look: 'normal map' })).toBeNull();
   });
   test('a lossy picture with fine alpha is warned of, one with coarse alpha is not', () => {
     const codes = (s: Partial<typeof state>) => pictureFindings({ ...state, ...s }).map((f) => f.code);

@@ -13,7 +13,7 @@ export const FINE_PX = 8;
 const FRINGE = 0.125;
 
 export interface PictureState
-  extends Pick<PictureFacts, 'format' | 'hasAlpha' | 'alpha' | 'alphaWidthPx' | 'usedBytes' | 'width' | 'height'> {
+  extends Pick<PictureFacts, 'look' | 'format' | 'hasAlpha' | 'alpha' | 'alphaWidthPx' | 'usedBytes' | 'width' | 'height'> {
   stats: Pick<AlphaStats, 'fringe'>;
   /** Packed with loss: JPEG, lossy WebP, AVIF. */
   lossy: boolean;
@@ -24,8 +24,11 @@ export interface PictureState
 const kb = (bytes: number) => `${(bytes / 1000).toFixed(bytes < 100_000 ? 1 : 0)} KB`;
 
 /** The packing to try for a picture: by what its alpha needs, never by habit. null: as it is. */
-export function packingFor(p: Pick<PictureState, 'alpha' | 'alphaWidthPx' | 'lossy'>): { format: 'jpeg' | 'webp'; quality: number } | null {
-  if (p.lossy) return null;
+export function packingFor(
+  p: Pick<PictureState, 'alpha' | 'alphaWidthPx' | 'lossy' | 'look'>,
+): { format: 'jpeg' | 'webp'; quality: number } | null {
+  // loss in a map of numbers is seen in the light, not in the picture
+  if (p.lossy || p.look === 'normal map' || p.look === 'packed map') return null;
   if (p.alpha === 'none') return { format: 'jpeg', quality: 90 };
   // fine edges stay lossless
   if (p.alphaWidthPx !== null && p.alphaWidthPx < FINE_PX) return null;

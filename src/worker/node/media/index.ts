@@ -31,8 +31,13 @@ export interface MediaResult {
   blobs: Uint8Array[];
 }
 
-const pictureResult = async (name: string, bytes: Uint8Array, steps: readonly StepDraft[] = []): Promise<MediaResult> => {
-  const { facts, used, glb } = await readPicture(name, bytes, steps);
+const pictureResult = async (
+  name: string,
+  bytes: Uint8Array,
+  steps: readonly StepDraft[] = [],
+  options: { tryPacking?: boolean } = {},
+): Promise<MediaResult> => {
+  const { facts, used, glb } = await readPicture(name, bytes, steps, options);
   return { facts, model: sha256Hex(glb), blobs: [used.bytes, glb] };
 };
 
@@ -65,13 +70,13 @@ async function readMotion(name: string, bytes: Uint8Array): Promise<MediaResult>
 }
 
 /** One file that is no model. null: of no kind that is read. @throws {IntakeError} broken or too large. */
-export async function readMedia(name: string, bytes: Uint8Array): Promise<MediaResult | null> {
+export async function readMedia(name: string, bytes: Uint8Array, options: { tryPacking?: boolean } = {}): Promise<MediaResult | null> {
   const importer = findImporter(bytes.subarray(0, 4096), name);
   switch (importer?.road) {
     case 'picture': {
       const moving = await readAnimated(name, bytes);
       if (moving) return { facts: moving.facts, model: sha256Hex(moving.glb), blobs: [moving.sheet, moving.glb] };
-      return pictureResult(name, bytes);
+      return pictureResult(name, bytes, [], options);
     }
     case 'sound':
     case 'moving': {

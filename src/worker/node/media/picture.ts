@@ -258,7 +258,9 @@ export async function readPicture(
   const { density } = source;
   const wide = settingsOf(steps, 'plane')?.widthMm ?? mmOfPixels(width, density);
   const sizeMm: [number, number] = [Math.round(wide * 1000) / 1000, Math.round(((wide * height) / width) * 1000) / 1000];
+  const look = pictureLook(stats);
   const state = {
+    look,
     format: source.format,
     hasAlpha,
     alpha: kind,
@@ -291,7 +293,7 @@ export async function readPicture(
       alphaMin: Math.round(alphaMin * 1000) / 1000,
       alpha: kind,
       alphaWidthPx: widthPx,
-      look: pictureLook(stats),
+      look,
       space: source.space,
       profile,
       bitsPerChannel: source.bits,
