@@ -13,6 +13,8 @@ export interface Arrival {
   /** `waiting`: the line is broken, it is tried again. */
   state: 'sending' | 'waiting' | 'reading' | 'failed';
   error?: string;
+  /** Where only the server was away. */
+  again?: () => void;
   stop: () => void;
 }
 
@@ -102,9 +104,9 @@ const nameOf = (group: readonly { name: string }[]) =>
 export type Taken = (answer: UploadAnswer) => void;
 
 /** Sends one group; resolves once the server has read them. Rejects with the server's sentence, or when stopped. */
-function send(kept: Kept, arrival: Pick<Arrival, 'share'>): Promise<UploadAnswer> {
+function send(kept: Kept): Promise<UploadAnswer> {
   const { id, files } = kept;
-  let share = arrival.share;
+  let share = 0;
   const sending = sendFiles(kept.piece, files, {
     progress: (s) => {
       share = s;
@@ -133,24 +135,47 @@ function send(kept: Kept, arrival: Pick<Arrival, 'share'>): Promise<UploadAnswer
   );
 }
 
+/** Sends and says what came in; what only waits for the server can be tried again. */
+function deliver(kept: Kept, taken: Taken): void {
+  send(kept).then(taken, (error: ApiFailure) => {
+    if (error.code !== 'http/offline') return;
+    const again = () => {
+      useArrivals.getState().dismiss(kept.id);
+      deliver(kept, taken);
+    };
+    change(kept.id, { again });
+  });
+}
+
+const keptOf = (piece: string, group: readonly DroppedFile[]): Kept => ({
+  id: ulid(),
+  piece,
+  name: nameOf(group),
+  files: group.map((f) => ({ ...f, url: null })),
+});
+
 /** Sends one group and says what came in; failures stand in the list of arrivals. */
 export function bringIn(piece: string, group: readonly DroppedFile[], taken: Taken): void {
-  void sendGroup(piece, group).then(taken, () => undefined);
+  const kept = keptOf(piece, group);
+  void keepSending((db) => db.put('sending', kept)).then(() => deliver(kept, taken));
 }
 
 /** The same for one who waits for it. */
 export async function sendGroup(piece: string, group: readonly DroppedFile[]): Promise<UploadAnswer> {
-  const kept: Kept = { id: ulid(), piece, name: nameOf(group), files: group.map((f) => ({ ...f, url: null })) };
+  const kept = keptOf(piece, group);
   await keepSending((db) => db.put('sending', kept));
-  return send(kept, { share: 0 });
+  return send(kept);
 }
+
+/** A file that waits for the server is given up. */
+export const forgetSending = (id: string): void => void keepSending((db) => db.delete('sending', id));
 
 /** Goes on with what an earlier visit left half sent. */
 export async function goOn(piece: string, taken: Taken): Promise<void> {
   await keepSending(async (db) => {
     for (const kept of await db.getAllFromIndex('sending', 'piece', piece)) {
       if (useArrivals.getState().list.some((a) => a.id === kept.id)) continue;
-      void send(kept, { share: 0 }).then(taken, () => undefined);
+      deliver(kept, taken);
     }
   });
 }

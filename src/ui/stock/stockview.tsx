@@ -11,7 +11,7 @@ import type { MediaItem, StockItem } from '@/core/piece';
 import { Flag, FlagCounts } from '../kit';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
 import { Arrival } from './arrival';
-import { bringIn, goOn, groupFiles, useArrivals } from './arrivals';
+import { bringIn, forgetSending, goOn, groupFiles, useArrivals } from './arrivals';
 import { MediaSheet } from './mediasheet';
 import { mend, putInPlace } from './mending';
 import { placeOf, repaintDraft } from './repaint';
@@ -263,9 +263,23 @@ function Arriving() {
             <span className="break-words">
               <b className="font-semibold">{a.name}</b> was not brought in. {a.error}
             </span>
-            <button type="button" className="fix" onClick={() => dismiss(a.id)}>
-              Discard
-            </button>
+            <span className="flex gap-1.5">
+              {a.again && (
+                <button type="button" className="fix" onClick={a.again}>
+                  Try again
+                </button>
+              )}
+              <button
+                type="button"
+                className="fix"
+                onClick={() => {
+                  dismiss(a.id);
+                  forgetSending(a.id);
+                }}
+              >
+                Discard
+              </button>
+            </span>
           </div>
         ) : (
           <div
