@@ -103,6 +103,9 @@ const nameOf = (group: readonly { name: string }[]) =>
 
 export type Taken = (answer: UploadAnswer) => void;
 
+/** The server was away, or one was signed out: nothing is wrong with the file. */
+const canGoOn = (error: ApiFailure) => error.code === 'http/offline' || error.status === 401;
+
 /** Sends one group; resolves once the server has read them. Rejects with the server's sentence, or when stopped. */
 function send(kept: Kept): Promise<UploadAnswer> {
   const { id, files } = kept;
@@ -127,8 +130,8 @@ function send(kept: Kept): Promise<UploadAnswer> {
       return answer;
     },
     async (error: ApiFailure) => {
-      // what only waits for the server stays kept for the next visit
-      if (error.code !== 'http/offline') await forget();
+      // what only waits stays kept for the next visit
+      if (!canGoOn(error)) await forget();
       change(id, { state: 'failed', error: error.message });
       throw error;
     },
@@ -138,7 +141,7 @@ function send(kept: Kept): Promise<UploadAnswer> {
 /** Sends and says what came in; what only waits for the server can be tried again. */
 function deliver(kept: Kept, taken: Taken): void {
   send(kept).then(taken, (error: ApiFailure) => {
-    if (error.code !== 'http/offline') return;
+    if (!canGoOn(error)) return;
     const again = () => {
       useArrivals.getState().dismiss(kept.id);
       deliver(kept, taken);
