@@ -140,15 +140,28 @@ function send(kept: Kept): Promise<UploadAnswer> {
 
 /** Sends and says what came in; what only waits for the server can be tried again. */
 function deliver(kept: Kept, taken: Taken): void {
-  send(kept).then(taken, (error: ApiFailure) => {
-    if (!canGoOn(error)) return;
-    const again = () => {
-      useArrivals.getState().dismiss(kept.id);
-      deliver(kept, taken);
-    };
-    change(kept.id, { again });
-  });
+  const run = () =>
+    send(kept).then(taken, (error: ApiFailure) => {
+      if (!canGoOn(error)) return;
+      const again = () => {
+        useArrivals.getState().dismiss(kept.id);
+        deliver(kept, taken);
+      };
+      change(kept.id, { again });
+    });
+  // another tab may be sending it: one waits, and looks whether it is still to be sent; without TLS there are no locks
+  if (!navigator.locks) void run();
+  else void navigator.locks.request(`scaphos-sending ${kept.id}`, async () => ((await isStillKept(kept.id)) ? run() : undefined));
 }
+
+/** A browser that keeps nothing cannot tell: it sends. */
+const isStillKept = (id: string): Promise<boolean> =>
+  open()
+    .then((db) => db.get('sending', id))
+    .then(
+      (found) => found !== undefined,
+      () => true,
+    );
 
 const keptOf = (piece: string, group: readonly DroppedFile[]): Kept => ({
   id: ulid(),
