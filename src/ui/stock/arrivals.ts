@@ -138,8 +138,8 @@ function send(kept: Kept): Promise<UploadAnswer> {
   );
 }
 
-/** Sends and says what came in; what only waits for the server can be tried again. */
-function deliver(kept: Kept, taken: Taken): void {
+/** Sends and says what came in; what only waits for the server can be tried again. `earlier`: from a visit before, which another tab may have taken up. */
+function deliver(kept: Kept, taken: Taken, earlier = false): void {
   const run = () =>
     send(kept).then(taken, (error: ApiFailure) => {
       if (!canGoOn(error)) return;
@@ -149,9 +149,10 @@ function deliver(kept: Kept, taken: Taken): void {
       };
       change(kept.id, { again });
     });
-  // another tab may be sending it: one waits, and looks whether it is still to be sent; without TLS there are no locks
+  // one waits for the other, and looks whether it is still to be sent; without TLS there are no locks
   if (!navigator.locks) void run();
-  else void navigator.locks.request(`scaphos-sending ${kept.id}`, async () => ((await isStillKept(kept.id)) ? run() : undefined));
+  else
+    void navigator.locks.request(`scaphos-sending ${kept.id}`, async () => (!earlier || (await isStillKept(kept.id)) ? run() : undefined));
 }
 
 /** A browser that keeps nothing cannot tell: it sends. */
@@ -191,7 +192,7 @@ export async function goOn(piece: string, taken: Taken): Promise<void> {
   await keepSending(async (db) => {
     for (const kept of await db.getAllFromIndex('sending', 'piece', piece)) {
       if (useArrivals.getState().list.some((a) => a.id === kept.id)) continue;
-      deliver(kept, taken);
+      deliver(kept, taken, true);
     }
   });
 }
