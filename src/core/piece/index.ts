@@ -17,7 +17,6 @@ export { applyEdit, describeEdit, Edit, EditError, type EditKind, entitiesOf, in
 export { commit, createHistory, type Done, type History, rebase, redo, undo } from './history';
 export { PieceFormatError, readPiece } from './migrate';
 export {
-  type CropSettings,
   linkedPictures,
   MEND_OPS,
   type MendOp,
@@ -30,9 +29,7 @@ export {
   type RepaintSettings,
   StepDraft,
   type StepKind,
-  type StraightenSettings,
   stepFits,
-  stepsFor,
   TextureSettings,
   TransformSettings,
 } from './recipe';

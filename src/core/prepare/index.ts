@@ -2,7 +2,7 @@
 export { divideOffset } from './keep';
 export { picturePlane, sequencePlane } from './plane';
 export { combineTransforms, FIX_ROUNDS, mergeDrafts, type RecipeReport, type RecipeTools, runRecipe, turnOf } from './recipe';
-export { framePlace, packSheet, putFrame, type SheetLayout, sheetLayout, takeFrame } from './sheet';
+export { framePlace, putFrame, type SheetLayout, sheetLayout, takeFrame } from './sheet';
 export { crop, straighten, straightSize } from './straighten';
 export { type PictureBytes, type PictureTools, readPictures } from './textures';
 export { applyNodes, applyTransform, isQuarterTurn, type Similarity } from './transform';

@@ -5,7 +5,7 @@ import type { Pixels } from '../intake/media/pixels';
 import { readModel } from '../intake/model';
 import { nodeMatrices, poseAt } from '../motion/pose';
 import { sequencePlane } from './plane';
-import { packSheet, sheetLayout, takeFrame } from './sheet';
+import { putFrame, sheetLayout, takeFrame } from './sheet';
 
 describe('a sheet', () => {
   test('gives every frame back bit by bit', () => {
@@ -26,7 +26,8 @@ describe('a sheet', () => {
           );
           const layout = sheetLayout(count, width, height, 2048);
           expect(layout.scale).toBe(1);
-          const sheet = packSheet(frames, layout);
+          const sheet: Pixels = { width: layout.width, height: layout.height, data: new Uint8Array(layout.width * layout.height * 4) };
+          for (const [i, f] of frames.entries()) putFrame(sheet, f, layout, i);
           for (const [i, f] of frames.entries()) expect(takeFrame(sheet, layout, i).data).toEqual(f.data);
         },
       ),

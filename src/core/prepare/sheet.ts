@@ -38,13 +38,7 @@ export const framePlace = (s: Pick<SheetLayout, 'columns' | 'frameWidth' | 'fram
   Math.floor(frame / s.columns) * s.frameHeight,
 ];
 
-/** Copies frames, already of the layout's frame size, onto a clear sheet. */
-export function packSheet(frames: readonly Pixels[], layout: SheetLayout): Pixels {
-  const sheet = { width: layout.width, height: layout.height, data: new Uint8Array(layout.width * layout.height * 4) };
-  for (const [i, f] of frames.entries()) putFrame(sheet, f, layout, i);
-  return sheet;
-}
-
+/** Copies a frame, already of the layout's frame size, to its place on the sheet. */
 export function putFrame(sheet: Pixels, frame: Pixels, layout: SheetLayout, index: number): void {
   const [x, y] = framePlace(layout, index);
   const w = Math.min(frame.width, layout.frameWidth);
