@@ -142,7 +142,7 @@ const FITS: Readonly<Record<string, readonly StepKind[]>> = {
   sound: ['trim'],
 };
 /** The steps there are for a kind of stock file, in the order of work. */
-export const stepsFor = (kind: string): readonly StepKind[] => FITS[kind] ?? [];
+const stepsFor = (kind: string): readonly StepKind[] => FITS[kind] ?? [];
 export const stepFits = (kind: string, step: StepKind): boolean => stepsFor(kind).includes(step);
 
 /** A step before it is in a recipe: what a fix offers. */
