@@ -16,7 +16,7 @@ import {
   Unreadable,
 } from '@/core/intake';
 import { showCount, showMegabytes } from '@/core/math';
-import { type RecipeStep, type StepDraft, stepFits } from '@/core/piece';
+import { isUponForm, type RecipeStep, type StepDraft, stepFits } from '@/core/piece';
 import { FIX_ROUNDS, mergeDrafts } from '@/core/prepare';
 import { type ItemDone, intake, JobError, prepare } from '@/worker/node';
 
@@ -43,8 +43,8 @@ export const inspectSchema = (): unknown => ({
   title: 'One line of ./scaphos inspect --json',
 });
 
-const judge = (facts: StockFacts, kind: Kind | null, changed: boolean): Finding[] =>
-  judgeFindings(facts, { kind, credit: ownCredit(facts), changed, pictures: [] });
+const judge = (facts: StockFacts, kind: Kind | null, steps: readonly RecipeStep[]): Finding[] =>
+  judgeFindings(facts, { kind, credit: ownCredit(facts), changed: steps.length > 0, uponForm: isUponForm(steps), pictures: [] });
 
 const contract = Object.keys(ModelFacts.shape) as (keyof ModelFacts)[];
 const factsOnly = (facts: StockFacts): ModelFacts => Object.fromEntries(contract.map((k) => [k, facts[k]])) as ModelFacts;
@@ -67,7 +67,7 @@ async function mendAll(done: ItemDone, dir: string, kind: Kind | null, to: (endi
   let facts = first;
   let result = source.model;
   for (let round = 0; round < FIX_ROUNDS; round++) {
-    const findings = facts.kind === 'model' ? judge(facts, kind, steps.length > 0) : facts.findings;
+    const findings = facts.kind === 'model' ? judge(facts, kind, steps) : facts.findings;
     const drafts = mergeDrafts(findings.flatMap((f): StepDraft[] => (f.fix ? [f.fix] : []))).filter((d) => stepFits(facts.kind, d.step));
     if (drafts.length === 0) break;
     steps = [...steps, ...drafts.map((d, i) => ({ ...d, id: `fix-${round}-${i}`, on: true }) as RecipeStep)];
@@ -101,7 +101,7 @@ async function inspectFile(file: string, { kind, out }: InspectOptions): Promise
       const at = { file, ...(items.length > 1 ? { item: item.name } : {}) };
       const row: Row =
         facts.kind === 'model'
-          ? { ...at, ...factsOnly(facts), findings: judge(facts, kind, false), ...facts.placing[kind ?? 'unstated'] }
+          ? { ...at, ...factsOnly(facts), findings: judge(facts, kind, []), ...facts.placing[kind ?? 'unstated'] }
           : { ...at, ...facts };
       const stem = (items.length > 1 ? item.name : leaf(file)).replace(/\.[^.]*$/, '');
       const to = (ending: string) => (out?.folder ? join(out.path, `${stem}${ending}`) : (out?.path as string));

@@ -1,6 +1,6 @@
 /** All findings of a stock model, once one knows what it is meant to be, whose it is, and what else is in Stock. */
 import { usedFile } from '../piece/defaults';
-import { NO_TRANSFORM } from '../piece/recipe';
+import { isUponForm, NO_TRANSFORM } from '../piece/recipe';
 import type { Piece } from '../piece/schema';
 import type { FileFacts, StockFacts } from './facts';
 import type { Finding, Fix } from './findings';
@@ -15,6 +15,8 @@ export interface JudgeContext {
   credit: Credit;
   /** The model has a recipe. */
   changed: boolean;
+  /** It was brought back by the form it was made upon: its place is right. */
+  uponForm?: boolean;
   /** Pictures in Stock and come along with its files. */
   pictures: readonly PictureBrief[];
 }
@@ -127,12 +129,19 @@ export function judgeMedia(facts: Pick<FileFacts, 'findings'>, credit: Credit, c
 
 const ORDER = { blocker: 0, warning: 1, note: 2 };
 
+/** What is said of where a model lies. */
+const PLACES: ReadonlySet<string> = new Set(['placing/pivot', 'placing/far']);
+
 /** Every finding, blockers first; within a level in the order of work: place, pictures, shapes, rig, licence. */
 export function judgeFindings(facts: StockFacts, context: JudgeContext): Finding[] {
   const all = [
-    ...(facts.form ? formFindings(facts.form) : [scaleFinding(facts, context.kind), turnFinding(facts, context.kind)]),
+    ...(facts.form
+      ? formFindings(facts.form)
+      : context.uponForm
+        ? []
+        : [scaleFinding(facts, context.kind), turnFinding(facts, context.kind)]),
     ...relinkFindings(facts.wanted, [...context.pictures, ...facts.loose]),
-    ...facts.findings,
+    ...facts.findings.filter((f) => !(context.uponForm || facts.form) || !PLACES.has(f.code)),
     ...licenceFindings(context.credit, context.changed, facts.credit.says),
   ].filter((f): f is Finding => f !== null);
   return inOrder(all);
@@ -197,7 +206,13 @@ export function judgeStock(piece: Pick<Piece, 'stock' | 'recipes'>, stockId: str
   const changed = piece.recipes[stockId] !== undefined;
   const all =
     item.kind === 'model' && facts.kind === 'model'
-      ? judgeFindings(facts, { kind: item.stated, credit: item.credit, changed, pictures: picturesAtHand(piece, atHand) })
+      ? judgeFindings(facts, {
+          kind: item.stated,
+          credit: item.credit,
+          changed,
+          uponForm: isUponForm(piece.recipes[stockId]?.steps ?? []),
+          pictures: picturesAtHand(piece, atHand),
+        })
       : judgeMedia(facts, item.credit, changed);
   const reasonOf = (f: Finding) => item.dismissed.find((d) => d.code === f.code && d.where === (f.where ?? ''))?.reason;
   return {

@@ -17,6 +17,7 @@ export { applyEdit, describeEdit, Edit, EditError, type EditKind, entitiesOf, in
 export { commit, createHistory, type Done, type History, rebase, redo, undo } from './history';
 export { PieceFormatError, readPiece } from './migrate';
 export {
+  isUponForm,
   linkedPictures,
   MEND_OPS,
   type MendOp,

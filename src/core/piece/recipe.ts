@@ -195,4 +195,8 @@ export type Recipe = z.infer<typeof Recipe>;
 export const linkedPictures = (steps: readonly StepDraft[]): { picture: string; name: string }[] =>
   steps.flatMap((s): { picture: string; name: string }[] => (s.step === 'relink' || s.step === 'repaint' ? s.settings.links : []));
 
+/** Made upon the form, which was taken out of it: it lies where it belongs, wherever its origin is. */
+export const isUponForm = (steps: readonly (StepDraft & { on?: boolean })[]): boolean =>
+  steps.some((s) => s.step === 'mend' && s.on !== false && s.settings.ops.includes('the-form'));
+
 export const NO_TRANSFORM: TransformSettings = { factor: 1, turnDeg: { yaw: 0, pitch: 0, roll: 0 }, shiftM: [0, 0, 0], apply: false };

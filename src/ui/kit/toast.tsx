@@ -5,6 +5,7 @@ import { Toaster } from 'sonner';
 export function Toasts() {
   return (
     <Toaster
+      style={{ fontFamily: 'inherit' }}
       position="bottom-right"
       toastOptions={{
         className: 'sheet',
@@ -15,6 +16,7 @@ export function Toasts() {
           borderRadius: 3,
           boxShadow: 'var(--lift)',
           fontSize: 12,
+          fontFamily: 'inherit',
         },
       }}
     />

@@ -213,26 +213,28 @@ function Settings({ facts, onStep }: { facts: Exclude<FileFacts, { kind: 'model'
             />
             Loops
           </label>
-          <span className="soft text-small">Sheet of at most</span>
-          <div className="detent -ml-2" role="radiogroup" aria-label="Longest edge of the sheet">
-            {SHEETS.map((edge) => {
-              const now = Math.max(facts.sheet.width, facts.sheet.height);
-              const on = edge === SHEETS.find((e) => e >= now);
-              return (
-                // biome-ignore lint/a11y/useSemanticElements: a detented slide of buttons
-                <button
-                  key={edge}
-                  type="button"
-                  role="radio"
-                  aria-checked={on}
-                  title={`A sheet of at most ${edge} px`}
-                  onClick={() => onStep({ step: 'sheet', settings: { maxEdge: edge } })}
-                >
-                  <span className="num">{edge}</span> px
-                </button>
-              );
-            })}
-          </div>
+          <span className="inline-flex items-center gap-1.5">
+            <span className="soft text-small">Sheet of at most</span>
+            <div className="detent" role="radiogroup" aria-label="Longest edge of the sheet">
+              {SHEETS.map((edge) => {
+                const now = Math.max(facts.sheet.width, facts.sheet.height);
+                const on = edge === SHEETS.find((e) => e >= now);
+                return (
+                  // biome-ignore lint/a11y/useSemanticElements: a detented slide of buttons
+                  <button
+                    key={edge}
+                    type="button"
+                    role="radio"
+                    aria-checked={on}
+                    title={`A sheet of at most ${edge} px`}
+                    onClick={() => onStep({ step: 'sheet', settings: { maxEdge: edge } })}
+                  >
+                    <span className="num">{edge}</span> px
+                  </button>
+                );
+              })}
+            </div>
+          </span>
         </>
       )}
     </fieldset>

@@ -5,6 +5,7 @@ import { type AssetFacts, api } from '@/api';
 import { judgeFindings, judgeStock, picturesAtHand } from '@/core/intake';
 import {
   type Edit,
+  isUponForm,
   type MediaItem,
   type ModelItem,
   type Piece,
@@ -81,6 +82,7 @@ export async function mend(
       kind: item.stated,
       credit: item.credit,
       changed: true,
+      uponForm: isUponForm([...before, ...added]),
       pictures: picturesAtHand(doc, get().assets),
     });
     const letBe = new Set(item.dismissed.map((d) => `${d.code} ${d.where}`));

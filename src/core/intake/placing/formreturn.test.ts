@@ -1,10 +1,13 @@
-import { Document, type Primitive } from '@gltf-transform/core';
+import { Document, type Primitive, WebIO } from '@gltf-transform/core';
 import { weld } from '@gltf-transform/functions';
 import { Quaternion } from 'three';
 import { beforeAll, describe, expect, test } from 'vitest';
 import { buildFormBase, type Form, formDocument, formObj, makeForm } from '../../form';
 import { applyTransform } from '../../prepare/transform';
+import { inspectModel } from '../inspect';
+import { judgeFindings } from '../judge';
 import { readModel } from '../model';
+import { boxGlb } from '../samples';
 import { FORM_TRIANGLES, findForm, isAtHome } from './formreturn';
 
 let form: Form;
@@ -119,6 +122,25 @@ describe('the form that comes back', () => {
       );
     d.getRoot().setDefaultScene(d.createScene().addChild(d.createNode().setMesh(d.createMesh('x').addPrimitive(p))));
     expect(findForm(readModel(d))).toBeNull();
+  });
+});
+
+describe('what is said of a model made upon the form', () => {
+  const credit = { author: '', source: '', licence: 'own-work' };
+  const said = (d: Document, uponForm: boolean) =>
+    judgeFindings(inspectModel({ document: d, format: 'glb' }, 1), { kind: 'headwear', credit, changed: true, uponForm, pictures: [] })
+      .map((f) => f.code)
+      .filter((c) => /^(placing|form)\//.test(c));
+  test('the form tells its place: no guess is made beside it', () => {
+    const d = formDocument(form, 'M');
+    expect(said(d, false)).toEqual(['form/shape']);
+    applyTransform(d, { factor: 100, turn: zUp.clone(), shiftM: [0, 0, 3] });
+    expect(said(d, false)).toEqual(['form/moved', 'form/shape']);
+  });
+  test('once it is out, what lies beside the origin stays where it is', async () => {
+    const away = await new WebIO().readBinary((await boxGlb([0.05, 0.02, 0.03], [0, 0.02, 0.4])) as Uint8Array<ArrayBuffer>);
+    expect(said(away, false)).toContain('placing/pivot');
+    expect(said(away, true)).toEqual([]);
   });
 });
 
