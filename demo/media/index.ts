@@ -1,7 +1,7 @@
 /** Invented stock files that are no models, made from numbers: a flame in frames, a bell, a walk, a poster. */
 import { zipSync } from 'fflate';
 import sharp from 'sharp';
-import { writeRgbe } from '@/core/intake';
+import { wavHeader, writeRgbe } from '@/core/intake';
 import { seededRandom } from '@/core/math';
 import { makeSky } from '@/core/scene';
 
@@ -47,23 +47,7 @@ export function wav(channels: readonly Float32Array[], sampleRate: number, decla
   const size = n * channels.length * 2;
   const out = new Uint8Array(44 + size);
   const view = new DataView(out.buffer);
-  const text = (at: number, s: string) =>
-    out.set(
-      Array.from(s, (c) => c.charCodeAt(0)),
-      at,
-    );
-  text(0, 'RIFF');
-  view.setUint32(4, 36 + (declared ?? size), true);
-  text(8, 'WAVEfmt ');
-  view.setUint32(16, 16, true);
-  view.setUint16(20, 1, true);
-  view.setUint16(22, channels.length, true);
-  view.setUint32(24, sampleRate, true);
-  view.setUint32(28, sampleRate * channels.length * 2, true);
-  view.setUint16(32, channels.length * 2, true);
-  view.setUint16(34, 16, true);
-  text(36, 'data');
-  view.setUint32(40, declared ?? size, true);
+  out.set(wavHeader({ sampleRate, channels: channels.length, bits: 16, float: false }, declared ?? size));
   for (let i = 0, at = 44; i < n; i++)
     for (const c of channels) {
       view.setInt16(at, Math.round(Math.max(-1, Math.min(1, c[i])) * 32767), true);

@@ -41,5 +41,6 @@ export {
   soundFindings,
   trimWav,
   waveform,
+  wavHeader,
 } from './sound';
 export { safeSvg } from './svg';

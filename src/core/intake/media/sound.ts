@@ -90,6 +90,30 @@ export function decodeWav(bytes: Uint8Array): Samples & { layout: WavLayout } {
   return { sampleRate, channels: out, layout };
 }
 
+/** The 44 bytes that go before so many bytes of samples. */
+export function wavHeader(
+  { sampleRate, channels, bits, float }: Pick<WavLayout, 'sampleRate' | 'channels' | 'bits' | 'float'>,
+  dataBytes: number,
+): Uint8Array {
+  const out = new Uint8Array(44);
+  const view = new DataView(out.buffer);
+  const frame = (channels * bits) / 8;
+  const text = (at: number, s: string) => out.set(new TextEncoder().encode(s), at);
+  text(0, 'RIFF');
+  view.setUint32(4, 36 + dataBytes, true);
+  text(8, 'WAVEfmt ');
+  view.setUint32(16, 16, true);
+  view.setUint16(20, float ? 3 : 1, true);
+  view.setUint16(22, channels, true);
+  view.setUint32(24, sampleRate, true);
+  view.setUint32(28, sampleRate * frame, true);
+  view.setUint16(32, frame, true);
+  view.setUint16(34, bits, true);
+  text(36, 'data');
+  view.setUint32(40, dataBytes, true);
+  return out;
+}
+
 /** The stretch of a WAV between two times, sample for sample, in the same coding. */
 export function trimWav(bytes: Uint8Array, fromS: number, toS: number): Uint8Array {
   const l = readWavLayout(bytes);
@@ -99,24 +123,7 @@ export function trimWav(bytes: Uint8Array, fromS: number, toS: number): Uint8Arr
   const [a, b] = [clamp(fromS), clamp(toS)];
   const data = bytes.subarray(l.dataAt + a * frame, l.dataAt + Math.max(a, b) * frame);
   const out = new Uint8Array(44 + data.length);
-  const view = new DataView(out.buffer);
-  const text = (at: number, s: string) =>
-    out.set(
-      Array.from(s, (c) => c.charCodeAt(0)),
-      at,
-    );
-  text(0, 'RIFF');
-  view.setUint32(4, 36 + data.length, true);
-  text(8, 'WAVEfmt ');
-  view.setUint32(16, 16, true);
-  view.setUint16(20, l.float ? 3 : 1, true);
-  view.setUint16(22, l.channels, true);
-  view.setUint32(24, l.sampleRate, true);
-  view.setUint32(28, l.sampleRate * frame, true);
-  view.setUint16(32, frame, true);
-  view.setUint16(34, l.bits, true);
-  text(36, 'data');
-  view.setUint32(40, data.length, true);
+  out.set(wavHeader(l, data.length));
   out.set(data, 44);
   return out;
 }
