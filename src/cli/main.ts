@@ -3,11 +3,15 @@ import { spawn } from 'node:child_process';
 import { stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
+import { PROFILES } from '@/core/deliver';
 import { Kind } from '@/core/intake';
+import { parseBytes } from '@/core/math';
+import type { ProfileId } from '@/core/piece';
 import { addAccount } from './account';
 import { rootDir } from './data';
 import { CliFailure, say } from './failure';
 import { type InspectOptions, inspectCommand, inspectSchema } from './inspect';
+import { limitsOf, type PrepareOptions, prepareCommand, prepareSchema, readRecipeFile, recipeSchema } from './prepare';
 import { serve } from './serve';
 import { buildSite } from './site';
 
@@ -20,9 +24,13 @@ const USAGE = `Use: ./scaphos COMMAND
                                           what Stock says of a file; exit 0 read, 1 with a blocker, 2 not readable.
                                           KIND: ${Kind.options.join(', ')}.
                                           --fix all writes the mended file to PATH, a folder for several files
-  schema inspect                          JSON Schema of one line of inspect --json
+  prepare FILE… (--profile NAME | --max-bytes 1MB --max-triangles N --max-texture N --max-bones N)
+          [--recipe FILE] [--as KIND] --out PATH [--json]
+                                          makes models light with the least visible error; exit 0 limits met, 1 not met
+                                          (the nearest is written), 2 not readable. NAME: ${Object.keys(PROFILES).join(', ')}
+  schema inspect|prepare|recipe           JSON Schema of one line of --json, or of a recipe file
   test [lint|unit|server|browser]         every test, or one kind
-  bench [intake]                          speed and memory, as ratios in one run; intake: compared with another reader
+  bench [intake|prepare]                  speed and memory, as ratios in one run; intake, prepare: compared with others
   build                                   build the application
 
 All state lives in SCAPHOS_DATA (default: .data beside this program).`;
@@ -32,6 +40,12 @@ const OPTIONS = {
   as: { type: 'string' },
   fix: { type: 'string' },
   out: { type: 'string' },
+  profile: { type: 'string' },
+  recipe: { type: 'string' },
+  'max-bytes': { type: 'string' },
+  'max-triangles': { type: 'string' },
+  'max-texture': { type: 'string' },
+  'max-bones': { type: 'string' },
   fresh: { type: 'boolean' },
   port: { type: 'string' },
   host: { type: 'string' },
@@ -49,6 +63,7 @@ const KNOWN: Record<string, OptionName[]> = {
   start: ['port', 'host'],
   account: ['email', 'name', 'yard', 'password'],
   inspect: ['json', 'as', 'fix', 'out'],
+  prepare: ['json', 'as', 'out', 'profile', 'recipe', 'max-bytes', 'max-triangles', 'max-texture', 'max-bones'],
   schema: [],
   test: [],
   bench: [],
@@ -75,19 +90,54 @@ async function readInspectOptions(
   values: { json?: boolean; as?: string; fix?: string; out?: string },
   files: number,
 ): Promise<InspectOptions> {
-  const kind = values.as === undefined ? null : Kind.safeParse(values.as);
-  if (kind && !kind.success) throw usage(`--as takes one of ${Kind.options.join(', ')}, not ${values.as}.`);
+  const kind = readKind(values.as);
   if (values.fix !== undefined && values.fix !== 'all') throw usage(`--fix takes all, not ${values.fix}.`);
   if ((values.fix === undefined) !== (values.out === undefined)) throw usage('--fix all and --out PATH belong together.');
-  const folder = values.out !== undefined && (await stat(values.out).catch(() => null))?.isDirectory();
-  if (values.out !== undefined && files > 1 && !folder)
-    throw usage(`For several files --out must be a folder that is there; ${values.out} is not.`);
+  return { json: values.json ?? false, kind, out: values.out === undefined ? null : await readOut(values.out, files) };
+}
+
+function readKind(text: string | undefined): Kind | null {
+  const kind = text === undefined ? null : Kind.safeParse(text);
+  if (kind && !kind.success) throw usage(`--as takes one of ${Kind.options.join(', ')}, not ${text}.`);
+  return kind?.data ?? null;
+}
+
+async function readOut(path: string, files: number): Promise<{ path: string; folder: boolean }> {
+  const folder = (await stat(path).catch(() => null))?.isDirectory() ?? false;
+  if (files > 1 && !folder) throw usage(`For several files --out must be a folder that is there; ${path} is not.`);
+  return { path, folder };
+}
+
+type PrepareValues = Partial<
+  Record<'as' | 'out' | 'profile' | 'recipe' | 'max-bytes' | 'max-triangles' | 'max-texture' | 'max-bones', string>
+>;
+
+async function readPrepareOptions(values: PrepareValues & { json?: boolean }, files: number): Promise<PrepareOptions> {
+  const whole = (name: 'max-triangles' | 'max-texture' | 'max-bones') => {
+    const n = values[name] === undefined ? null : Number(values[name]);
+    if (n !== null && !(Number.isInteger(n) && n >= 1)) throw usage(`--${name} takes a whole number from 1 up, not ${values[name]}.`);
+    return n;
+  };
+  const bytes = values['max-bytes'] === undefined ? null : parseBytes(values['max-bytes']);
+  if (values['max-bytes'] !== undefined && !bytes)
+    throw usage(`--max-bytes takes a size like 1MB, 800kB or 1.5MiB, not ${values['max-bytes']}.`);
+  const typed = { bytes, triangles: whole('max-triangles'), textureEdge: whole('max-texture'), bones: whole('max-bones') };
+  const any = Object.values(typed).some((x) => x !== null);
+  if (values.profile !== undefined && any) throw usage('Give --profile or single limits, not both.');
+  if (values.profile !== undefined && !Object.hasOwn(PROFILES, values.profile))
+    throw usage(`--profile takes one of ${Object.keys(PROFILES).join(', ')}, not ${values.profile}.`);
+  if (values.profile === undefined && !any && values.recipe === undefined) throw usage('prepare needs --profile, a limit, or --recipe.');
+  if (values.out === undefined) throw usage('prepare needs --out PATH.');
   return {
     json: values.json ?? false,
-    kind: kind?.data ?? null,
-    out: values.out === undefined ? null : { path: values.out, folder: !!folder },
+    kind: readKind(values.as),
+    limits: values.profile !== undefined ? PROFILES[values.profile as ProfileId].limits : any ? limitsOf(typed) : null,
+    recipe: values.recipe === undefined ? null : await readRecipeFile(values.recipe),
+    out: await readOut(values.out, files),
   };
 }
+
+const SCHEMAS: Record<string, () => unknown> = { inspect: inspectSchema, prepare: prepareSchema, recipe: recipeSchema };
 
 /** Hands over to a script, its signals and its exit code. */
 function handOver(script: string, args: string[]): Promise<number> {
@@ -110,10 +160,15 @@ async function main(argv: string[]): Promise<number> {
     case 'inspect':
       if (rest.length === 0) throw usage('inspect needs at least one file.');
       return inspectCommand(rest, await readInspectOptions(values, rest.length));
-    case 'schema':
-      if (rest.join(' ') !== 'inspect') throw usage('The one schema there is is that of inspect.');
-      process.stdout.write(`${JSON.stringify(inspectSchema(), null, 1)}\n`);
+    case 'prepare':
+      if (rest.length === 0) throw usage('prepare needs at least one file.');
+      return prepareCommand(rest, await readPrepareOptions(values, rest.length));
+    case 'schema': {
+      const schema = SCHEMAS[rest.join(' ')];
+      if (!schema) throw usage(`There are schemas of ${Object.keys(SCHEMAS).join(', ')}.`);
+      process.stdout.write(`${JSON.stringify(schema(), null, 1)}\n`);
       return 0;
+    }
     case 'account':
       if (rest.join(' ') !== 'add') throw usage('The one thing account does is add.');
       return addAccount(values);

@@ -2,7 +2,17 @@
 
 export { type Box, boxOf, emptyBox, growBox } from './box';
 export { type Corners, type Homography, homographyOf, isConvex, mapPoint, type Point2 } from './homography';
-export { type Dimension, parseQuantity, type QuantityResult, seededRandom, showCount, showMegabytes, showQuantity } from './quantity';
+export {
+  type Dimension,
+  parseBytes,
+  parseQuantity,
+  type QuantityResult,
+  seededRandom,
+  showBytes,
+  showCount,
+  showMegabytes,
+  showQuantity,
+} from './quantity';
 export { fitSimilarity, type Similarity } from './similarity';
 export { yawPitchRoll } from './turns';
 export { inkOf, type UvShape, uvEdges, uvLayoutSvg } from './uvlayout';

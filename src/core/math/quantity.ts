@@ -180,3 +180,17 @@ export function seededRandom(seed: number): () => number {
     return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
   };
 }
+
+const SIZES: Record<string, number> = { '': 1, b: 1, kb: 1e3, mb: 1e6, gb: 1e9, kib: 1024, mib: 1024 ** 2, gib: 1024 ** 3 };
+
+/** Bytes as one reads them: kB under a tenth of a megabyte. */
+export const showBytes = (bytes: number): string =>
+  Math.abs(bytes) < 1000 ? `${bytes} bytes` : Math.abs(bytes) < 100_000 ? `${(bytes / 1000).toFixed(1)} kB` : `${showMegabytes(bytes)} MB`;
+
+/** Bytes of a typed size: `800000`, `1MB`, `1.5 MiB`; null where it is none. 1 MB = 1 000 000 bytes. */
+export function parseBytes(text: string): number | null {
+  const m = /^\s*(\d+(?:\.\d+)?)\s*([a-z]*)\s*$/i.exec(text);
+  const unit = m ? SIZES[m[2].toLowerCase()] : undefined;
+  const bytes = m && unit !== undefined ? Math.floor(Number(m[1]) * unit) : Number.NaN;
+  return Number.isSafeInteger(bytes) ? bytes : null;
+}

@@ -117,6 +117,77 @@ export const SheetSettings = z.strictObject({ maxEdge: z.int().min(64).max(16384
 /** What is kept of a sound, in seconds. */
 export const TrimSettings = z.strictObject({ fromS: z.number().min(0).max(86_400), toS: z.number().min(0).max(86_400) });
 
+const metres = z.number().min(-1e6).max(1e6);
+const Point = z.tuple([metres, metres, metres]);
+const name = z.string().max(1000);
+
+/** Where the model's origin comes to lie: under the middle of its base, in the middle of its box, or at a point of it. */
+export const PivotSettings = z.strictObject({ to: z.enum(['base', 'centre', 'point']), pointM: Point });
+export type PivotSettings = z.infer<typeof PivotSettings>;
+/** The lowest point comes to lie at height nought. */
+export const GroundSettings = z.strictObject({});
+/** Takes out what cannot be seen: inside closed shapes, and what the named meshes hide from every side. */
+export const HiddenSettings = z.strictObject({ inside: z.boolean(), behind: z.array(name).max(500) });
+export type HiddenSettings = z.infer<typeof HiddenSettings>;
+export const MergeSettings = z.strictObject({ materials: z.boolean(), meshes: z.boolean() });
+export type MergeSettings = z.infer<typeof MergeSettings>;
+export const PruneSettings = z.strictObject({});
+
+/** A dab of "keep detail": vertices within `radiusM` of a point of the rest pose weigh more, least at its rim. */
+export const DetailDab = z.strictObject({ atM: Point, radiusM: z.number().min(1e-6).max(1e6), weight: z.number().min(0.1).max(100) });
+export const SimplifySettings = z.strictObject({
+  /** Share of the triangles to keep; null: as `errorMm` says. */
+  ratio: z.number().min(0).max(1).nullable(),
+  /** Greatest quadric error in millimetres; null: as `ratio` says. With both, the first that is reached. */
+  errorMm: z.number().min(0).max(1e6).nullable(),
+  /** Meshes that get a number of triangles of their own. */
+  meshes: z.array(z.strictObject({ mesh: name, triangles: z.int().min(1).max(1e9) })).max(10_000),
+  /** Open borders stay where they are. */
+  keepBorders: z.boolean(),
+  /** Vertices and normals fitted to the original surface afterwards. */
+  refit: z.boolean(),
+  detail: z.array(DetailDab).max(2_000),
+});
+export type SimplifySettings = z.infer<typeof SimplifySettings>;
+
+export const PICTURE_ROLES = ['color', 'normal', 'data', 'emission'] as const;
+export type PictureRoleName = (typeof PICTURE_ROLES)[number];
+const encoding = {
+  /** Longest edge, px. */
+  maxEdge: z.int().min(1).max(16384),
+  format: z.enum(['keep', ...ENCODINGS]),
+  quality: z.int().min(1).max(100),
+};
+/** How pictures are written: by role, or one by one. A picture that would grow stays as it is. */
+export const PicturesSettings = z.strictObject({
+  roles: z.array(z.strictObject({ role: z.enum(PICTURE_ROLES), ...encoding })).max(PICTURE_ROLES.length),
+  textures: z.array(z.strictObject({ texture: name, ...encoding })).max(1_000),
+});
+export type PicturesSettings = z.infer<typeof PicturesSettings>;
+export type PictureEncoding = Pick<PicturesSettings['roles'][number], 'maxEdge' | 'format' | 'quality'>;
+export const ClipsSettings = z.strictObject({ resample: z.boolean(), dropConstant: z.boolean() });
+export type ClipsSettings = z.infer<typeof ClipsSettings>;
+export const BonesSettings = z.strictObject({
+  dropUnused: z.boolean(),
+  fourInfluences: z.boolean(),
+  /** Most bones a skin may have; the least moving are merged into their parents. null: any. */
+  limit: z.int().min(1).max(10_000).nullable(),
+});
+export type BonesSettings = z.infer<typeof BonesSettings>;
+
+/** How fine numbers are written, in bits; it shows where bytes are packed or written as whole numbers. */
+export const QuantiseSettings = z.strictObject({
+  positionBits: z.int().min(6).max(16),
+  normalBits: z.int().min(4).max(16),
+  uvBits: z.int().min(6).max(16),
+});
+export type QuantiseSettings = z.infer<typeof QuantiseSettings>;
+/** Vertices and triangles in an order that packs and draws well; nothing changes but the order. */
+export const ReorderSettings = z.strictObject({});
+export const PACKINGS = ['meshopt', 'draco'] as const;
+export const CompressSettings = z.strictObject({ method: z.enum(PACKINGS) });
+export type CompressSettings = z.infer<typeof CompressSettings>;
+
 const SETTINGS = {
   transform: TransformSettings,
   mend: MendSettings,
@@ -132,17 +203,47 @@ const SETTINGS = {
   play: PlaySettings,
   sheet: SheetSettings,
   trim: TrimSettings,
+  pivot: PivotSettings,
+  ground: GroundSettings,
+  hidden: HiddenSettings,
+  merge: MergeSettings,
+  prune: PruneSettings,
+  simplify: SimplifySettings,
+  pictures: PicturesSettings,
+  clips: ClipsSettings,
+  bones: BonesSettings,
+  quantise: QuantiseSettings,
+  reorder: ReorderSettings,
+  compress: CompressSettings,
 } as const;
 export type StepKind = keyof typeof SETTINGS;
 
 const FITS: Readonly<Record<string, readonly StepKind[]>> = {
-  model: ['relink', 'repaint', 'transform', 'mend', 'texture'],
+  model: [
+    'relink',
+    'repaint',
+    'transform',
+    'pivot',
+    'ground',
+    'mend',
+    'hidden',
+    'texture',
+    'merge',
+    'prune',
+    'bones',
+    'clips',
+    'simplify',
+    'pictures',
+    'reorder',
+    'quantise',
+    'compress',
+  ],
   picture: ['raster', 'straighten', 'crop', 'alpha', 'encode', 'plane'],
   sequence: ['play', 'sheet', 'plane'],
   sound: ['trim'],
 };
 /** The steps there are for a kind of stock file, in the order of work. */
-const stepsFor = (kind: string): readonly StepKind[] => FITS[kind] ?? [];
+export const stepsFor = (kind: string): readonly StepKind[] => FITS[kind] ?? [];
 export const stepFits = (kind: string, step: StepKind): boolean => stepsFor(kind).includes(step);
 
 /** A step before it is in a recipe: what a fix offers. */
@@ -161,6 +262,18 @@ export const StepDraft = z.discriminatedUnion('step', [
   z.object({ step: z.literal('play'), settings: SETTINGS.play }),
   z.object({ step: z.literal('sheet'), settings: SETTINGS.sheet }),
   z.object({ step: z.literal('trim'), settings: SETTINGS.trim }),
+  z.object({ step: z.literal('pivot'), settings: SETTINGS.pivot }),
+  z.object({ step: z.literal('ground'), settings: SETTINGS.ground }),
+  z.object({ step: z.literal('hidden'), settings: SETTINGS.hidden }),
+  z.object({ step: z.literal('merge'), settings: SETTINGS.merge }),
+  z.object({ step: z.literal('prune'), settings: SETTINGS.prune }),
+  z.object({ step: z.literal('simplify'), settings: SETTINGS.simplify }),
+  z.object({ step: z.literal('pictures'), settings: SETTINGS.pictures }),
+  z.object({ step: z.literal('clips'), settings: SETTINGS.clips }),
+  z.object({ step: z.literal('bones'), settings: SETTINGS.bones }),
+  z.object({ step: z.literal('quantise'), settings: SETTINGS.quantise }),
+  z.object({ step: z.literal('reorder'), settings: SETTINGS.reorder }),
+  z.object({ step: z.literal('compress'), settings: SETTINGS.compress }),
 ]);
 export type StepDraft = z.infer<typeof StepDraft>;
 
@@ -181,6 +294,18 @@ export const RecipeStep = z.discriminatedUnion('step', [
   z.strictObject({ ...common, step: z.literal('play'), settings: SETTINGS.play }),
   z.strictObject({ ...common, step: z.literal('sheet'), settings: SETTINGS.sheet }),
   z.strictObject({ ...common, step: z.literal('trim'), settings: SETTINGS.trim }),
+  z.strictObject({ ...common, step: z.literal('pivot'), settings: SETTINGS.pivot }),
+  z.strictObject({ ...common, step: z.literal('ground'), settings: SETTINGS.ground }),
+  z.strictObject({ ...common, step: z.literal('hidden'), settings: SETTINGS.hidden }),
+  z.strictObject({ ...common, step: z.literal('merge'), settings: SETTINGS.merge }),
+  z.strictObject({ ...common, step: z.literal('prune'), settings: SETTINGS.prune }),
+  z.strictObject({ ...common, step: z.literal('simplify'), settings: SETTINGS.simplify }),
+  z.strictObject({ ...common, step: z.literal('pictures'), settings: SETTINGS.pictures }),
+  z.strictObject({ ...common, step: z.literal('clips'), settings: SETTINGS.clips }),
+  z.strictObject({ ...common, step: z.literal('bones'), settings: SETTINGS.bones }),
+  z.strictObject({ ...common, step: z.literal('quantise'), settings: SETTINGS.quantise }),
+  z.strictObject({ ...common, step: z.literal('reorder'), settings: SETTINGS.reorder }),
+  z.strictObject({ ...common, step: z.literal('compress'), settings: SETTINGS.compress }),
 ]);
 export type RecipeStep = z.infer<typeof RecipeStep>;
 
@@ -200,3 +325,13 @@ export const isUponForm = (steps: readonly (StepDraft & { on?: boolean })[]): bo
   steps.some((s) => s.step === 'mend' && s.on !== false && s.settings.ops.includes('the-form'));
 
 export const NO_TRANSFORM: TransformSettings = { factor: 1, turnDeg: { yaw: 0, pitch: 0, roll: 0 }, shiftM: [0, 0, 0], apply: false };
+
+/** A recipe in a file of its own: what `./scaphos prepare --recipe` reads and a yard keeps under a name. */
+export const RecipeFile = z.strictObject({
+  name: z.string().min(1).max(200).optional(),
+  steps: z
+    .array(z.discriminatedUnion('step', StepDraft.options.map((o) => o.extend({ on: z.boolean().default(true) })) as never))
+    .min(1)
+    .max(200) as unknown as z.ZodType<(StepDraft & { on: boolean })[]>,
+});
+export type RecipeFile = z.infer<typeof RecipeFile>;

@@ -1,8 +1,18 @@
 /** Recipes on stock files: running their steps, putting fixes together, keeping fits; pictures and sequences as planes. */
 export { divideOffset } from './keep';
+export { brokenLimits, LIMIT_NAMES, type LimitName, Limits, limitWords, NO_LIMITS } from './limits';
+export { errorOf, errorTerms, heatMm, makeReference, measureError, type Reference, THRESHOLDS, VisibleError } from './measure/error';
+export { mipTexture } from './measure/raster';
+export { moveShape, readShape, type Shape } from './measure/shape';
+export { VIEW_RING, viewingDistance } from './measure/views';
+export { type DracoModules, PACKING_EXTENSIONS, type Packing, packDocument, packingOf, unpackDocument } from './pack';
+export type { PictureBytes, PictureEncoder } from './pictures';
 export { picturePlane, sequencePlane } from './plane';
-export { combineTransforms, FIX_ROUNDS, mergeDrafts, type RecipeReport, type RecipeTools, runRecipe, turnOf } from './recipe';
+export { combineTransforms, FIX_ROUNDS, mergeDrafts, type RecipeReport, type RecipeTools, runRecipe, runStep, turnOf } from './recipe';
+export { type MeasuredRun, type RunTools, referenceOf, runMeasured, StepCost, TextureCache } from './run';
 export { framePlace, putFrame, type SheetLayout, sheetLayout, takeFrame } from './sheet';
+export { FrontPoint, Solution, type SolveTools, solve } from './solve/solve';
 export { crop, straighten, straightSize } from './straighten';
-export { type PictureBytes, type PictureTools, readPictures } from './textures';
+export { type PictureTools, readPictures } from './textures';
 export { applyNodes, applyTransform, isQuarterTurn, type Similarity } from './transform';
+export { Weight, WeightPart, weighDocument, weighParts } from './weigh';

@@ -1,7 +1,6 @@
 /** Running a recipe on a Document, and putting fixes together into steps. */
-import { type Document, PropertyType } from '@gltf-transform/core';
-import { dedup, prune } from '@gltf-transform/functions';
-import { type Quaternion, Vector3 } from 'three';
+import type { Document } from '@gltf-transform/core';
+import { Matrix4, type Quaternion, Vector3 } from 'three';
 import { IntakeError } from '../intake/errors';
 import { sceneSize } from '../intake/inspect';
 import { readModel } from '../intake/model';
@@ -9,11 +8,19 @@ import { quarterQuaternion } from '../intake/placing';
 import { findForm } from '../intake/placing/formreturn';
 import { yawPitchRoll } from '../math/turns';
 import { nodeMatrices, restPose } from '../motion/pose';
-import type { MendOp, RecipeStep, StepDraft, TextureSettings, TransformSettings } from '../piece/recipe';
+import { type MendOp, type RecipeStep, type StepDraft, stepsFor, type TextureSettings, type TransformSettings } from '../piece/recipe';
+import { runBones } from './bones';
+import { runClips } from './clips';
+import { runHidden } from './hidden';
 import { mendMaterials } from './mendmaterials';
 import { mendRig } from './mendrig';
 import { mendShapes } from './mendshapes';
-import { type PictureBytes, type PictureTools, readPictures, runRelink, runRepaint, runTextures } from './textures';
+import { runMerge, runPrune } from './merge';
+import { type PictureBytes, runPictures } from './pictures';
+import { runGround, runPivot } from './place';
+import { runSimplify } from './simplify';
+import { type PictureTools, readPictures, runRelink, runRepaint, runTextures } from './textures';
+import { tidyDocument } from './tidy';
 import { applyNodes, applyTransform } from './transform';
 
 export interface RecipeTools extends PictureTools {
@@ -26,15 +33,30 @@ export interface RecipeReport {
   unmatched: string[];
 }
 
+/** What one step did. */
+export interface StepReport extends RecipeReport {
+  /** By how it moved the whole model. */
+  moved: Matrix4;
+}
+
 export const turnOf = (t: Pick<TransformSettings, 'turnDeg'>): Quaternion =>
   quarterQuaternion({ yawDeg: t.turnDeg.yaw, pitchDeg: t.turnDeg.pitch, rollDeg: t.turnDeg.roll });
 
-async function runStep(document: Document, step: StepDraft, tools: RecipeTools): Promise<string[]> {
+/** Runs one step on the document. Quantise, reorder and compress show when the bytes are written (`packDocument`). */
+export async function runStep(document: Document, step: StepDraft, tools: RecipeTools): Promise<StepReport> {
+  const moved = new Matrix4();
+  const unmatched = await changeBy(document, step, tools, moved);
+  return { unmatched, moved };
+}
+
+async function changeBy(document: Document, step: StepDraft, tools: RecipeTools, moved: Matrix4): Promise<string[]> {
   switch (step.step) {
     case 'transform': {
       const { factor, shiftM, apply } = step.settings;
       if (apply) applyNodes(document);
-      applyTransform(document, { factor, turn: turnOf(step.settings), shiftM });
+      const turn = turnOf(step.settings);
+      applyTransform(document, { factor, turn, shiftM });
+      moved.compose(new Vector3(...shiftM), turn, new Vector3(factor, factor, factor));
       return [];
     }
     case 'mend': {
@@ -60,6 +82,37 @@ async function runStep(document: Document, step: StepDraft, tools: RecipeTools):
     case 'texture':
       await runTextures(document, step.settings, tools);
       return [];
+    case 'pivot':
+      moved.makeTranslation(...runPivot(document, step.settings));
+      return [];
+    case 'ground':
+      moved.makeTranslation(...runGround(document));
+      return [];
+    case 'hidden':
+      runHidden(document, step.settings);
+      return [];
+    case 'merge':
+      await runMerge(document, step.settings);
+      return [];
+    case 'prune':
+      await runPrune(document);
+      return [];
+    case 'bones':
+      runBones(document, step.settings);
+      return [];
+    case 'clips':
+      await runClips(document, step.settings);
+      return [];
+    case 'simplify':
+      await runSimplify(document, step.settings);
+      return [];
+    case 'pictures':
+      await runPictures(document, step.settings, tools);
+      return [];
+    case 'reorder':
+    case 'quantise':
+    case 'compress':
+      return [];
     default:
       throw new IntakeError('recipe/kind', `${step.step} is no step for a model.`);
   }
@@ -77,25 +130,8 @@ function takeOutForm(document: Document): void {
 /** Runs the steps that are on, in order, on the document, and drops what nothing uses any more. */
 export async function runRecipe(document: Document, steps: readonly RecipeStep[], tools: RecipeTools): Promise<RecipeReport> {
   const unmatched: string[] = [];
-  for (const step of steps) if (step.on) unmatched.push(...(await runStep(document, step, tools)));
-  await document.transform(
-    dedup({ propertyTypes: [PropertyType.ACCESSOR] }),
-    prune({
-      propertyTypes: [
-        PropertyType.ACCESSOR,
-        PropertyType.BUFFER,
-        PropertyType.MESH,
-        PropertyType.SKIN,
-        PropertyType.MATERIAL,
-        PropertyType.TEXTURE,
-        PropertyType.ANIMATION_SAMPLER,
-      ],
-      keepAttributes: true,
-      keepIndices: true,
-      keepLeaves: true,
-      keepSolidTextures: true,
-    }),
-  );
+  for (const step of steps) if (step.on) unmatched.push(...(await runStep(document, step, tools)).unmatched);
+  await tidyDocument(document);
   return { unmatched };
 }
 
@@ -121,22 +157,7 @@ const tidy = (x: number) => (Math.abs(x) < 1e-12 ? 0 : x);
 /** Mending can show what was hidden before (a vertex that no triangle uses any more): fixes are asked for this often. */
 export const FIX_ROUNDS = 4;
 
-const STEP_ORDER: readonly StepDraft['step'][] = [
-  'relink',
-  'repaint',
-  'transform',
-  'mend',
-  'texture',
-  'raster',
-  'straighten',
-  'crop',
-  'alpha',
-  'encode',
-  'plane',
-  'play',
-  'sheet',
-  'trim',
-];
+const STEP_ORDER: readonly StepDraft['step'][] = ['model', 'picture', 'sequence', 'sound'].flatMap(stepsFor);
 
 /**
  * Many fixes as few steps, one of each kind, in the order of work. Each fix speaks of the model as it is: a shift comes before

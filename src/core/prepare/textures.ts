@@ -6,14 +6,10 @@ import { type PictureReader, pictureLook } from '../intake/check/pictures';
 import { textureName } from '../intake/check/textures';
 import { fulfil, wantedName } from '../intake/wanted';
 import type { RelinkSettings, RepaintSettings, TextureSettings } from '../piece/recipe';
-
-export interface PictureBytes {
-  bytes: Uint8Array;
-  mime: string;
-}
+import type { PictureBytes, PictureEncoder } from './pictures';
 
 /** What the platform can do with pictures. Every one rejects what it cannot read. */
-export interface PictureTools {
+export interface PictureTools extends PictureEncoder {
   read: PictureReader;
   sha256: (bytes: Uint8Array) => string;
   /** Smaller, so that the longer edge is `edge`; the format stays. */

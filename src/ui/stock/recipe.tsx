@@ -54,6 +54,30 @@ function otherWords(s: Exclude<RecipeStep, { step: 'transform' | 'mend' | 'textu
       return `Plays ${s.settings.fps} frames a second, ${s.settings.loop ? 'looping' : 'once'}`;
     case 'sheet':
       return `Sheet of at most ${s.settings.maxEdge} px`;
+    case 'pivot':
+      return `Origin: ${s.settings.to === 'base' ? 'under the middle of its base' : s.settings.to === 'centre' ? 'in its middle' : 'at a point of it'}`;
+    case 'ground':
+      return 'Dropped to the ground';
+    case 'hidden':
+      return `What is hidden taken out${s.settings.behind.length > 0 ? `, behind ${s.settings.behind.join(', ')}` : ''}`;
+    case 'merge':
+      return `Joined: ${[s.settings.materials && 'materials that draw alike', s.settings.meshes && 'meshes that wear the same'].filter(Boolean).join(', ')}`;
+    case 'prune':
+      return 'What nothing uses taken out';
+    case 'simplify':
+      return `Simplified${s.settings.ratio === null ? '' : ` to ${Number((s.settings.ratio * 100).toFixed(1))} % of its triangles`}${s.settings.errorMm === null ? '' : ` within ${Number(s.settings.errorMm.toPrecision(3))} mm`}${s.settings.detail.length > 0 ? ', detail kept where painted' : ''}`;
+    case 'pictures':
+      return `Pictures written anew: ${[...s.settings.roles.map((r) => r.role), ...s.settings.textures.map((t) => leaf(t.texture))].join(', ')}`;
+    case 'clips':
+      return `Clips: ${[s.settings.resample && 'idle keys out', s.settings.dropConstant && 'still tracks out'].filter(Boolean).join(', ')}`;
+    case 'bones':
+      return `Bones: ${[s.settings.dropUnused && 'idle ones out', s.settings.fourInfluences && 'four a vertex', s.settings.limit !== null && `at most ${s.settings.limit}`].filter(Boolean).join(', ')}`;
+    case 'quantise':
+      return `Numbers of ${s.settings.positionBits} bits for places, ${s.settings.normalBits} for normals, ${s.settings.uvBits} for UVs`;
+    case 'reorder':
+      return 'Put in an order that packs well';
+    case 'compress':
+      return `Packed with ${s.settings.method === 'draco' ? 'Draco' : 'meshopt'}`;
     case 'trim':
       return `Kept from ${s.settings.fromS.toFixed(2)} s to ${s.settings.toS.toFixed(2)} s`;
   }

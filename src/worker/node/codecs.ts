@@ -4,11 +4,18 @@ import draco3d from 'draco3dgltf';
 import { validateBytes } from 'gltf-validator';
 import { MeshoptDecoder } from 'meshoptimizer';
 import type { GltfDecoders, ValidatorIssue } from '@/core/intake';
+import type { DracoModules } from '@/core/prepare';
 
 export async function nodeDecoders(): Promise<GltfDecoders> {
   await MeshoptDecoder.ready;
   return { draco: await draco3d.createDecoderModule(), meshopt: MeshoptDecoder };
 }
+
+/** Draco both ways. */
+export const nodeDraco = async (): Promise<DracoModules> => ({
+  encoder: await draco3d.createEncoderModule(),
+  decoder: await draco3d.createDecoderModule(),
+});
 
 export const sha256Hex = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
 

@@ -10,6 +10,6 @@ declare module 'gltf-validator' {
   ): Promise<{ issues: { numErrors: number; messages: { code: string; message: string; severity: number; pointer?: string }[] } }>;
 }
 declare module 'draco3dgltf' {
-  const draco3d: { createDecoderModule(): Promise<unknown> };
+  const draco3d: { createDecoderModule(): Promise<unknown>; createEncoderModule(): Promise<unknown> };
   export default draco3d;
 }

@@ -62,6 +62,30 @@ export const nodePictures: PictureTools = {
     const { format } = await open(bytes).metadata();
     return write(open(bytes).resize(edge, edge, { fit: 'inside', withoutEnlargement: true }), format);
   },
+  async encode(bytes, { maxEdge, format, quality, numbers, alpha }) {
+    const meta = await open(bytes).metadata();
+    let image = open(bytes);
+    if (Math.max(meta.width, meta.height) > maxEdge)
+      image = image.resize(maxEdge, maxEdge, { fit: 'inside', withoutEnlargement: true, kernel: 'lanczos3' });
+    const keepsAlpha = alpha && meta.hasAlpha;
+    if (!keepsAlpha) image = image.removeAlpha();
+    const asked = format === 'keep' ? meta.format : format;
+    // JPEG has no alpha
+    const kind = asked === 'webp' ? 'webp' : asked === 'jpeg' && !keepsAlpha ? 'jpeg' : 'png';
+    const out =
+      kind === 'webp'
+        ? image.webp({ quality, smartSubsample: true, effort: 4, alphaQuality: Math.max(quality, 80) })
+        : kind === 'jpeg'
+          ? image.jpeg({ quality, mozjpeg: true, chromaSubsampling: numbers ? '4:4:4' : '4:2:0' })
+          : image.png({ compressionLevel: 9, effort: 7 });
+    return { bytes: new Uint8Array(await out.toBuffer()), mime: MIME[kind] };
+  },
+  async decode(bytes) {
+    const { data, info } = await open(bytes).toColourspace('srgb').ensureAlpha().raw().toBuffer({ resolveWithObject: true });
+    // 16-bit pictures come as two bytes a channel
+    if (data.length !== info.width * info.height * 4) throw new Error('not 8 bits a channel');
+    return { width: info.width, height: info.height, data: new Uint8Array(data.buffer, data.byteOffset, data.length) };
+  },
   async dropAlpha(bytes) {
     const { format } = await open(bytes).metadata();
     return write(open(bytes).removeAlpha(), format);

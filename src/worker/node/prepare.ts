@@ -3,8 +3,8 @@ import { mkdir, readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { createGltfIo, type FileFacts, findImporter, frameGroups, IntakeError, type StockFacts, sniffPicture } from '@/core/intake';
 import type { RecipeStep, StockKind } from '@/core/piece';
-import { type RecipeReport, runRecipe } from '@/core/prepare';
-import { nodeDecoders, sha256Hex, validate } from './codecs';
+import { packDocument, packingOf, type RecipeReport, runRecipe, unpackDocument } from '@/core/prepare';
+import { nodeDecoders, nodeDraco, sha256Hex, validate } from './codecs';
 import { writeGlb } from './glb';
 import { factsOf } from './intake';
 import { prepareMedia } from './media';
@@ -38,6 +38,14 @@ export interface PrepareDone extends RecipeReport {
   facts: FileFacts;
 }
 
+/** Pictures by their hash, from files. */
+export const pictureFrom = (paths: Readonly<Record<string, string>>) => async (sha: string) => {
+  const path = paths[sha];
+  if (!path) return null;
+  const bytes = new Uint8Array(await readFile(path));
+  return { bytes, mime: sniffPicture(bytes) ?? 'image/png' };
+};
+
 export async function runPrepare(job: PrepareJob): Promise<PrepareDone> {
   await mkdir(job.outDir, { recursive: true });
   return job.kind === 'model' ? prepareModel(job) : prepareOther(job);
@@ -46,18 +54,19 @@ export async function runPrepare(job: PrepareJob): Promise<PrepareDone> {
 /** @throws {IntakeError} nothing is left of the model after its recipe. */
 async function prepareModel(job: PrepareModelJob): Promise<PrepareDone> {
   const io = createGltfIo(await nodeDecoders());
-  const document = await io.readBinary(new Uint8Array(await readFile(job.path)));
+  let document = await io.readBinary(new Uint8Array(await readFile(job.path)));
   const { unmatched } = await runRecipe(document, job.steps, {
     ...nodePictures,
-    picture: async (sha) => {
-      const path = job.pictures[sha];
-      if (!path) return null;
-      const bytes = new Uint8Array(await readFile(path));
-      return { bytes, mime: sniffPicture(bytes) ?? 'image/png' };
-    },
+    picture: pictureFrom(job.pictures),
   });
   if (document.getRoot().listMeshes().length === 0 && document.getRoot().listAnimations().length === 0)
     throw new IntakeError('recipe/empty', 'Nothing of the model is left after its recipe. Switch off the step that takes everything out.');
+  const packing = packingOf(job.steps);
+  // what packing does to the numbers is part of what one looks at
+  if (packing.method !== 'none' || packing.quantise) {
+    const draco = await nodeDraco();
+    document = await unpackDocument(await packDocument(document, packing, draco), draco);
+  }
   const glb = await writeGlb(document);
   const result = sha256Hex(glb);
   await writeFile(join(job.outDir, result), glb);

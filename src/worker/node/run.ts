@@ -6,6 +6,7 @@ import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Piece } from '@/core/piece';
 import type { IntakeDone, IntakeJob } from './intake';
+import type { MeasureDone, MeasureJob, SolveDone, SolveJob } from './lighten';
 import type { PackJob, UnpackJob } from './pack';
 import type { PrepareDone, PrepareJob } from './prepare';
 
@@ -13,8 +14,16 @@ export type Job =
   | { job: 'intake'; data: IntakeJob }
   | { job: 'prepare'; data: PrepareJob }
   | { job: 'pack'; data: PackJob }
-  | { job: 'unpack'; data: UnpackJob };
-export type JobAnswer = { ok: true; result: unknown } | { ok: false; code: string | null; message: string; stack?: string };
+  | { job: 'unpack'; data: UnpackJob }
+  | { job: 'measure'; data: MeasureJob }
+  | { job: 'solve'; data: SolveJob };
+/** What a job is doing, and how far it is, 0 to 1. */
+export interface Progress {
+  share: number;
+  what: string;
+}
+export type JobAnswer = { progress: Progress } | JobEnd;
+type JobEnd = { ok: true; result: unknown } | { ok: false; code: string | null; message: string; stack?: string };
 
 /** A job that failed: `code` is stable; the message is fit for the user. */
 export class JobError extends Error {
@@ -33,6 +42,7 @@ export interface RunOptions {
   /** Of the JavaScript heap; the whole process, buffers counted, may have this and 2 GB more. */
   memoryMb?: number;
   signal?: AbortSignal;
+  progress?: (p: Progress) => void;
 }
 
 const LOOK_MS = 250;
@@ -70,7 +80,7 @@ const brokeReader = (detail: string) =>
 const outOfMemory = (detail: string) =>
   new JobError('job/memory', 'Reading this needs more memory than a file may take. Make it smaller and try again.', detail);
 
-function runJob(job: Job, { timeoutMs = 120_000, memoryMb = 4096, signal }: RunOptions): Promise<unknown> {
+function runJob(job: Job, { timeoutMs = 120_000, memoryMb = 4096, signal, progress }: RunOptions): Promise<unknown> {
   return new Promise((resolve, reject) => {
     const child = fork(jobFile(), [], {
       serialization: 'advanced',
@@ -115,6 +125,7 @@ function runJob(job: Job, { timeoutMs = 120_000, memoryMb = 4096, signal }: RunO
     if (signal?.aborted) return abort();
     signal?.addEventListener('abort', abort);
     child.on('message', (m: JobAnswer) => {
+      if ('progress' in m) return void progress?.(m.progress);
       if (m.ok) finish(() => resolve(m.result));
       else if (m.code) fail(new JobError(m.code, m.message));
       else fail(brokeReader(m.stack ?? m.message));
@@ -129,6 +140,12 @@ function runJob(job: Job, { timeoutMs = 120_000, memoryMb = 4096, signal }: RunO
 
 export const intake = (data: IntakeJob, options: RunOptions = {}) => runJob({ job: 'intake', data }, options) as Promise<IntakeDone>;
 export const prepare = (data: PrepareJob, options: RunOptions = {}) => runJob({ job: 'prepare', data }, options) as Promise<PrepareDone>;
+/** Searching takes its time: it says how far it is and can be stopped. */
+const HEAVY_MS = 30 * 60_000;
+export const measure = (data: MeasureJob, options: RunOptions = {}) =>
+  runJob({ job: 'measure', data }, { timeoutMs: HEAVY_MS, ...options }) as Promise<MeasureDone>;
+export const solveBudget = (data: SolveJob, options: RunOptions = {}) =>
+  runJob({ job: 'solve', data }, { timeoutMs: HEAVY_MS, ...options }) as Promise<SolveDone>;
 export const pack = (data: PackJob, options: RunOptions = {}) => runJob({ job: 'pack', data }, options) as Promise<Uint8Array>;
 export const unpack = (data: UnpackJob, options: RunOptions = {}) =>
   runJob({ job: 'unpack', data }, options) as Promise<{ piece: Piece; blobs: string[] }>;

@@ -1,0 +1,112 @@
+/**
+ * How far two surfaces lie apart: sampled two-sided distance and deviation of normals.
+ * (Cignoni, Rocchini and Scopigno, Metro: measuring error on simplified surfaces, 1998; Aspert, Santa-Cruz and Ebrahimi,
+ * MESH: measuring errors between surfaces using the Hausdorff distance, 2002.)
+ */
+import { Vector3 } from 'three';
+import { triangleArea } from '../../intake/placing/sample';
+import { seededRandom } from '../../math';
+import { type Nearest, NearestTree } from './nearest';
+import type { Shape } from './shape';
+
+export interface Samples {
+  count: number;
+  /** Metres, three each. */
+  points: Float32Array;
+  /** Unit, three each: as shaded. */
+  normals: Float32Array;
+  /** The triangle each lies on. */
+  triangle: Uint32Array;
+}
+
+/** A surface one can ask for its nearest point. */
+export interface Surface {
+  shape: Shape;
+  tree: NearestTree;
+}
+
+export const surfaceOf = (shape: Shape): Surface | null =>
+  shape.triangles.length > 0 ? { shape, tree: new NearestTree(shape.positions, shape.triangles) } : null;
+
+const _a = /* @__PURE__ */ new Vector3();
+const _b = /* @__PURE__ */ new Vector3();
+const _c = /* @__PURE__ */ new Vector3();
+
+/** The triangle's own normal; zero for an empty one. */
+export function faceNormal(p: Float32Array, a: number, b: number, c: number, out: Vector3): Vector3 {
+  _a.fromArray(p, a * 3);
+  _b.fromArray(p, b * 3).sub(_a);
+  _c.fromArray(p, c * 3).sub(_a);
+  return out.crossVectors(_b, _c).normalize();
+}
+
+/** The normal as shaded at a point with these weights: the vertices', the triangle's own where they have none. */
+export function shadedNormal(shape: Shape, a: number, b: number, c: number, u: number, v: number, w: number, out: Vector3): Vector3 {
+  const n = shape.normals;
+  out.set(
+    n[a * 3] * u + n[b * 3] * v + n[c * 3] * w,
+    n[a * 3 + 1] * u + n[b * 3 + 1] * v + n[c * 3 + 1] * w,
+    n[a * 3 + 2] * u + n[b * 3 + 2] * v + n[c * 3 + 2] * w,
+  );
+  return out.lengthSq() > 1e-12 ? out.normalize() : faceNormal(shape.positions, a, b, c, out);
+}
+
+/** `count` points by area, one a stratum, seeded. */
+export function sampleShape(shape: Shape, count: number, seed: number): Samples {
+  const { positions: p, triangles: t } = shape;
+  const sums = new Float64Array(t.length / 3);
+  let total = 0;
+  for (let i = 0; i < sums.length; i++) {
+    const area = triangleArea(p, t[i * 3], t[i * 3 + 1], t[i * 3 + 2]);
+    total += Number.isFinite(area) ? area : 0;
+    sums[i] = total;
+  }
+  const n = total > 0 ? count : 0;
+  const out: Samples = { count: n, points: new Float32Array(n * 3), normals: new Float32Array(n * 3), triangle: new Uint32Array(n) };
+  const random = seededRandom(seed);
+  const normal = new Vector3();
+  let at = 0;
+  for (let i = 0; i < n; i++) {
+    const want = ((i + random()) / n) * total;
+    while (at < sums.length - 1 && sums[at] < want) at++;
+    let [v, w] = [random(), random()];
+    if (v + w > 1) [v, w] = [1 - v, 1 - w];
+    const u = 1 - v - w;
+    const [a, b, c] = [t[at * 3], t[at * 3 + 1], t[at * 3 + 2]];
+    for (let k = 0; k < 3; k++) out.points[i * 3 + k] = u * p[a * 3 + k] + v * p[b * 3 + k] + w * p[c * 3 + k];
+    shadedNormal(shape, a, b, c, u, v, w, normal).toArray(out.normals, i * 3);
+    out.triangle[i] = at;
+  }
+  return out;
+}
+
+export interface Directed {
+  meanM: number;
+  maxM: number;
+  /** Mean angle between the normals at the two points, degrees. */
+  normalDeg: number;
+  /** Metres, one a sample. */
+  distances: Float32Array;
+}
+
+/** From samples to the nearest points of a surface. Nothing to compare with is infinitely far. */
+export function directedDistance(from: Samples, to: Surface | null): Directed {
+  const distances = new Float32Array(from.count);
+  if (from.count === 0) return { meanM: 0, maxM: 0, normalDeg: 0, distances };
+  if (!to) return { meanM: Infinity, maxM: Infinity, normalDeg: 180, distances: distances.fill(Infinity) };
+  const at: Nearest = { distance: 0, corners: [0, 0, 0], weights: [0, 0, 0] };
+  const n = new Vector3();
+  let [sum, most, turned] = [0, 0, 0];
+  for (let i = 0; i < from.count; i++) {
+    const o = i * 3;
+    to.tree.ask(from.points[o], from.points[o + 1], from.points[o + 2], at);
+    distances[i] = at.distance;
+    sum += at.distance;
+    if (at.distance > most) most = at.distance;
+    shadedNormal(to.shape, ...at.corners, ...at.weights, n);
+    const cos = n.x * from.normals[o] + n.y * from.normals[o + 1] + n.z * from.normals[o + 2];
+    // a sheet seen from its other side shows the same surface
+    turned += Math.acos(Math.min(1, Math.abs(cos)));
+  }
+  return { meanM: sum / from.count, maxM: most, normalDeg: ((turned / from.count) * 180) / Math.PI, distances };
+}

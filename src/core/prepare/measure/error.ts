@@ -1,0 +1,181 @@
+/** Visible error of a prepared model against its original: measured, and as the one number that is made small. */
+import { Vector3 } from 'three';
+import { z } from 'zod';
+import { type Directed, directedDistance, type Samples, type Surface, sampleShape, surfaceOf } from './distance';
+import { type Camera, drawView, type MipTexture, type View } from './raster';
+import { type Shape, shapeBox } from './shape';
+import { type GreyStats, greyStats, ssim } from './ssim';
+import { REFERENCE_M, ringOf, VIEW_RING } from './views';
+import { isSeen, lookout } from './visible';
+
+export const VisibleError = z.strictObject({
+  /** Larger of the two directed mean distances, mm. */
+  meanMm: z.number(),
+  /** Larger of the two directed greatest distances, mm. */
+  maxMm: z.number(),
+  /** Larger of the two mean angles between normals, degrees. */
+  normalDeg: z.number(),
+  /** Share of the silhouette's pixels that changed, in the worst view. */
+  silhouette: z.number(),
+  /** Structural similarity in the worst view. */
+  ssimWorst: z.number(),
+  /** The view that is worst. */
+  worstView: z.string(),
+});
+export type VisibleError = z.infer<typeof VisibleError>;
+
+/** Where each term counts as 1: together "not seen". Ours; millimetres at half a metre. */
+export const THRESHOLDS = { meanMm: 0.2, maxMm: 1, normalDeg: 5, silhouette: 0.005, ssimLoss: 0.02 } as const;
+
+/** The terms of E, each over its threshold. @param distanceM from how far the model is looked at */
+export function errorTerms(e: VisibleError, distanceM: number): Record<keyof typeof THRESHOLDS, number> {
+  const near = REFERENCE_M / distanceM;
+  return {
+    meanMm: (e.meanMm * near) / THRESHOLDS.meanMm,
+    maxMm: (e.maxMm * near) / THRESHOLDS.maxMm,
+    normalDeg: e.normalDeg / THRESHOLDS.normalDeg,
+    silhouette: e.silhouette / THRESHOLDS.silhouette,
+    ssimLoss: (1 - e.ssimWorst) / THRESHOLDS.ssimLoss,
+  };
+}
+
+/** E = max(meanMm/0.2, maxMm/1, normalDeg/5, silhouette/0.005, (1 − ssimWorst)/0.02), millimetres scaled to half a metre; E ≤ 1 is "not seen". */
+export const errorOf = (e: VisibleError, distanceM: number): number => Math.max(...Object.values(errorTerms(e, distanceM)));
+
+const SAMPLES = 12_000;
+const [SEED_BEFORE, SEED_AFTER] = [11, 23];
+
+/** The original, read once for many comparisons. */
+export interface Reference {
+  shape: Shape;
+  surface: Surface | null;
+  samples: Samples;
+  cameras: Camera[];
+  views: View[];
+  stats: GreyStats[];
+  /** Pixels that count: covered or beside what is covered. */
+  masks: Uint8Array[];
+}
+
+/** Pixels within five of a covered one: the window of the similarity reaches that far. */
+function around(cover: Uint8Array, width: number, height: number): Uint8Array {
+  const out = new Uint8Array(cover.length);
+  const run = (from: Uint8Array, to: Uint8Array, step: number, length: number, lines: number, jump: number) => {
+    for (let l = 0; l < lines; l++) {
+      let left = 0;
+      for (let i = 0; i < length + 5; i++) {
+        if (i < length && from[l * jump + i * step]) left = 11;
+        if (left > 0 && i >= 5) to[l * jump + (i - 5) * step] = 1;
+        if (left > 0) left--;
+      }
+    }
+  };
+  const rows = new Uint8Array(cover.length);
+  run(cover, rows, 1, width, height, width);
+  run(rows, out, width, height, width, 1);
+  return out;
+}
+
+function keepSamples(s: Samples, keep: (i: number) => boolean): Samples {
+  const list: number[] = [];
+  for (let i = 0; i < s.count; i++) if (keep(i)) list.push(i);
+  if (list.length === s.count) return s;
+  const pick = (from: Float32Array) => Float32Array.from(list.flatMap((i) => [from[i * 3], from[i * 3 + 1], from[i * 3 + 2]]));
+  return { count: list.length, points: pick(s.points), normals: pick(s.normals), triangle: Uint32Array.from(list, (i) => s.triangle[i]) };
+}
+
+/** What can be seen of a shape, as samples: what lies inside costs bytes and shows nothing. */
+function seenSamples(shape: Shape, seed: number): Samples {
+  const all = sampleShape(shape, SAMPLES, seed);
+  if (all.count === 0) return all;
+  const look = lookout(shape);
+  const p = all.points;
+  return keepSamples(all, (i) => isSeen(look, p[i * 3], p[i * 3 + 1], p[i * 3 + 2]));
+}
+
+/**
+ * @param textures decoded, by their number in the document
+ * @param distanceM from how far it is looked at, metres
+ */
+export function makeReference(shape: Shape, textures: readonly (MipTexture | null)[], distanceM: number): Reference {
+  const cameras = shape.triangles.length > 0 ? ringOf(shapeBox(shape), distanceM) : [];
+  const views = cameras.map((c) => drawView(shape, textures, c));
+  return {
+    shape,
+    surface: surfaceOf(shape),
+    samples: seenSamples(shape, SEED_BEFORE),
+    cameras,
+    views,
+    stats: views.map((v) => greyStats(v.luma, v.width, v.height)),
+    masks: views.map((v) => around(v.cover, v.width, v.height)),
+  };
+}
+
+export interface ShapeError {
+  meanMm: number;
+  maxMm: number;
+  normalDeg: number;
+  /** From the original to the prepared one: what heat is drawn from. */
+  there: Directed;
+}
+
+/** Distance and normals both ways. A model without triangles beside one with them is infinitely far. */
+export function measureShape(ref: Reference, after: Shape): ShapeError {
+  const there = directedDistance(ref.samples, surfaceOf(after));
+  const back = directedDistance(sampleShape(after, ref.samples.count > 0 ? SAMPLES : 0, SEED_AFTER), ref.surface);
+  return {
+    meanMm: Math.max(there.meanM, back.meanM) * 1000,
+    maxMm: Math.max(there.maxM, back.maxM) * 1000,
+    normalDeg: Math.max(there.normalDeg, back.normalDeg),
+    there,
+  };
+}
+
+export interface PictureError {
+  silhouette: number;
+  ssimWorst: number;
+  worstView: string;
+  /** Number of the worst view in the ring, −1 without views. */
+  worst: number;
+}
+
+/** Views of the ring before and after. */
+export function measureViews(ref: Reference, after: Shape, textures: readonly (MipTexture | null)[]): PictureError {
+  const out: PictureError = { silhouette: 0, ssimWorst: 1, worstView: '', worst: -1 };
+  ref.cameras.forEach((camera, i) => {
+    const [a, b] = [ref.views[i], drawView(after, textures, camera)];
+    let [changed, covered] = [0, 0];
+    const mask = ref.masks[i].slice();
+    for (let p = 0; p < a.cover.length; p++) {
+      covered += a.cover[p];
+      if (a.cover[p] !== b.cover[p]) changed++;
+      if (b.cover[p]) mask[p] = 1;
+    }
+    out.silhouette = Math.max(out.silhouette, changed / Math.max(1, covered));
+    const s = ssim(ref.stats[i], greyStats(b.luma, b.width, b.height), a.width, a.height, mask);
+    if (s < out.ssimWorst || out.worst < 0) {
+      out.ssimWorst = s;
+      out.worst = i;
+      out.worstView = VIEW_RING[i].name;
+    }
+  });
+  return out;
+}
+
+/** Everything that E is made of; both lie in the same place. */
+export function measureError(ref: Reference, after: Shape, textures: readonly (MipTexture | null)[]): VisibleError {
+  const { meanMm, maxMm, normalDeg } = measureShape(ref, after);
+  const { silhouette, ssimWorst, worstView } = measureViews(ref, after, textures);
+  return { meanMm, maxMm, normalDeg, silhouette, ssimWorst, worstView };
+}
+
+/** Distance of every vertex of a shape to the original, mm: the heat on the surface. */
+export function heatMm(ref: Reference, after: Shape): Float32Array {
+  const n = after.positions.length / 3;
+  const samples: Samples = { count: n, points: after.positions, normals: after.normals, triangle: new Uint32Array(n) };
+  return directedDistance(samples, ref.surface).distances.map((d) => d * 1000);
+}
+export const sizeOf = (shape: Shape): number => {
+  const { min, max } = shapeBox(shape);
+  return new Vector3().subVectors(max, min).length();
+};

@@ -1,0 +1,101 @@
+/** A document as the bytes of one GLB, packed as its recipe says; and what a viewer gets back of it. */
+import { type Document, Logger, WebIO } from '@gltf-transform/core';
+import { ALL_EXTENSIONS, EXTMeshoptCompression, KHRDracoMeshCompression } from '@gltf-transform/extensions';
+import { cloneDocument, quantize, reorder, unpartition } from '@gltf-transform/functions';
+import { MeshoptDecoder, MeshoptEncoder } from 'meshoptimizer';
+import type { QuantiseSettings, StepDraft } from '../piece/recipe';
+import { tidyDocument } from './tidy';
+
+/** Draco's modules: loaded by the platform. */
+export interface DracoModules {
+  encoder: unknown;
+  decoder: unknown;
+}
+export interface Packing {
+  method: 'none' | 'meshopt' | 'draco';
+  quantise: QuantiseSettings | null;
+  reorder: boolean;
+}
+
+/** Bits where packing asks for some and the recipe names none. */
+export const USUAL_BITS: QuantiseSettings = { positionBits: 14, normalBits: 8, uvBits: 12 };
+
+/** How the steps that are on want it packed; of each kind the last counts. */
+export function packingOf(steps: readonly (StepDraft & { on?: boolean })[]): Packing {
+  const out: Packing = { method: 'none', quantise: null, reorder: false };
+  for (const s of steps) {
+    if (s.on === false) continue;
+    if (s.step === 'quantise') out.quantise = s.settings;
+    if (s.step === 'compress') out.method = s.settings.method;
+    if (s.step === 'reorder') out.reorder = true;
+  }
+  return out;
+}
+
+export const PACKING_EXTENSIONS: ReadonlySet<string> = new Set([
+  'KHR_draco_mesh_compression',
+  'EXT_meshopt_compression',
+  'KHR_meshopt_compression',
+]);
+
+const io = (draco: DracoModules | null) =>
+  new WebIO()
+    .setLogger(new Logger(Logger.Verbosity.SILENT))
+    .registerExtensions(ALL_EXTENSIONS)
+    .registerDependencies({
+      'meshopt.encoder': MeshoptEncoder,
+      'meshopt.decoder': MeshoptDecoder,
+      ...(draco ? { 'draco3d.encoder': draco.encoder, 'draco3d.decoder': draco.decoder } : {}),
+    });
+
+/** Writes a copy of the document; the document itself stays plain. */
+export async function packDocument(source: Document, packing: Packing, draco: DracoModules | null): Promise<Uint8Array<ArrayBuffer>> {
+  await Promise.all([MeshoptEncoder.ready, MeshoptDecoder.ready]);
+  const document = cloneDocument(source).setLogger(new Logger(Logger.Verbosity.SILENT));
+  for (const e of document.getRoot().listExtensionsUsed()) if (PACKING_EXTENSIONS.has(e.extensionName)) e.dispose();
+  const bits = packing.quantise ?? USUAL_BITS;
+  if (packing.reorder || packing.method === 'meshopt') await document.transform(reorder({ encoder: MeshoptEncoder, target: 'size' }));
+  if (packing.method === 'draco') {
+    if (!draco) throw new Error('no Draco encoder');
+    document
+      .createExtension(KHRDracoMeshCompression)
+      .setRequired(true)
+      .setEncoderOptions({
+        method: KHRDracoMeshCompression.EncoderMethod.EDGEBREAKER,
+        encodeSpeed: 0,
+        decodeSpeed: 2,
+        quantizationVolume: 'mesh',
+        quantizationBits: {
+          POSITION: bits.positionBits,
+          NORMAL: bits.normalBits,
+          TEX_COORD: bits.uvBits,
+          COLOR: 8,
+          GENERIC: 12,
+        },
+      });
+  } else if (packing.quantise || packing.method === 'meshopt') {
+    await document.transform(
+      quantize({
+        // whole numbers come in 8 or 16 bits: fewer only leave some unused
+        quantizePosition: Math.max(8, bits.positionBits),
+        quantizeNormal: Math.max(8, bits.normalBits),
+        quantizeTexcoord: Math.max(8, bits.uvBits),
+        quantizeColor: 8,
+        quantizeWeight: 8,
+        cleanup: false,
+      }),
+    );
+    if (packing.method === 'meshopt')
+      document
+        .createExtension(EXTMeshoptCompression)
+        .setRequired(true)
+        .setEncoderOptions({ method: EXTMeshoptCompression.EncoderMethod.FILTER });
+  }
+  await tidyDocument(document);
+  await document.transform(unpartition());
+  return (await io(draco).writeBinary(document)) as Uint8Array<ArrayBuffer>;
+}
+
+/** What a viewer sees of packed bytes. */
+export const unpackDocument = (bytes: Uint8Array, draco: DracoModules | null): Promise<Document> =>
+  io(draco).readBinary(bytes as Uint8Array<ArrayBuffer>);

@@ -1,0 +1,83 @@
+/** The pictures step: every texture at the size, in the format and quality its role or its name asks for. */
+import type { Document, Material, Texture } from '@gltf-transform/core';
+import { EXTTextureWebP } from '@gltf-transform/extensions';
+import { textureName } from '../intake/check/textures';
+import type { Pixels } from '../intake/media/pixels';
+import { wantedName } from '../intake/wanted';
+import type { PictureEncoding, PictureRoleName, PicturesSettings } from '../piece/recipe';
+
+export interface PictureBytes {
+  bytes: Uint8Array;
+  mime: string;
+}
+export interface EncodeAsk extends PictureEncoding {
+  /** Numbers, not colours: no channel may be thinned out. */
+  numbers: boolean;
+  /** Alpha is read by a material and must stay. */
+  alpha: boolean;
+}
+export interface PictureEncoder {
+  /** Scaled down so that the longer edge is at most `maxEdge`, and encoded. Rejects what it cannot read. */
+  encode: (bytes: Uint8Array, ask: EncodeAsk) => Promise<PictureBytes>;
+  decode: (bytes: Uint8Array) => Promise<Pixels>;
+}
+
+/** What a texture is for; one that serves several is the most delicate of them. */
+export function roleOf(document: Document, t: Texture): PictureRoleName {
+  const materials = document.getRoot().listMaterials();
+  const any = (get: (m: Material) => Texture | null) => materials.some((m) => get(m) === t);
+  if (any((m) => m.getNormalTexture())) return 'normal';
+  if (any((m) => m.getBaseColorTexture())) return 'color';
+  if (any((m) => m.getMetallicRoughnessTexture()) || any((m) => m.getOcclusionTexture())) return 'data';
+  return any((m) => m.getEmissiveTexture()) ? 'emission' : 'color';
+}
+
+/** Whether a material reads the alpha of the texture. */
+export const readsAlpha = (document: Document, t: Texture): boolean =>
+  document
+    .getRoot()
+    .listMaterials()
+    .some((m) => m.getBaseColorTexture() === t && m.getAlphaMode() !== 'OPAQUE') || !isCore(document, t);
+
+/** Textures of extensions may use their alpha in ways of their own (sheen, specular). */
+const isCore = (document: Document, t: Texture): boolean =>
+  document
+    .getRoot()
+    .listMaterials()
+    .some((m) =>
+      [
+        m.getBaseColorTexture(),
+        m.getNormalTexture(),
+        m.getMetallicRoughnessTexture(),
+        m.getOcclusionTexture(),
+        m.getEmissiveTexture(),
+      ].includes(t),
+    );
+
+export const askFor = (document: Document, t: Texture, e: PictureEncoding): EncodeAsk => {
+  const role = roleOf(document, t);
+  return {
+    maxEdge: e.maxEdge,
+    format: e.format,
+    quality: e.quality,
+    numbers: role === 'normal' || role === 'data',
+    alpha: readsAlpha(document, t),
+  };
+};
+
+export const putPicture = (document: Document, t: Texture, p: PictureBytes): void => {
+  t.setImage(p.bytes as Uint8Array<ArrayBuffer>).setMimeType(p.mime);
+  if (p.mime === 'image/webp') document.createExtension(EXTTextureWebP).setRequired(true);
+};
+
+export async function runPictures(document: Document, { roles, textures }: PicturesSettings, tools: PictureEncoder): Promise<void> {
+  for (const [i, t] of document.getRoot().listTextures().entries()) {
+    const bytes = t.getImage();
+    if (!bytes || wantedName(t) !== null) continue;
+    const name = textureName(t, i);
+    const wanted = textures.find((x) => x.texture === name) ?? roles.find((r) => r.role === roleOf(document, t));
+    if (!wanted) continue;
+    const made = await tools.encode(bytes, askFor(document, t, wanted)).catch(() => null);
+    if (made && made.bytes.byteLength < bytes.byteLength) putPicture(document, t, made);
+  }
+}

@@ -1,0 +1,161 @@
+/** A recipe run and measured: what each step weighs and what it shows, against the original in its place. */
+import { type Document, Logger } from '@gltf-transform/core';
+import { cloneDocument } from '@gltf-transform/functions';
+import { Matrix4 } from 'three';
+import { z } from 'zod';
+import type { RecipeStep, StepDraft } from '../piece/recipe';
+import { errorOf, makeReference, measureError, type Reference, VisibleError } from './measure/error';
+import { type MipTexture, mipTexture } from './measure/raster';
+import { moveShape, readShape } from './measure/shape';
+import { type DracoModules, packDocument, packingOf, unpackDocument } from './pack';
+import { type RecipeTools, runStep } from './recipe';
+import { tidyDocument } from './tidy';
+import { type Weight, weighDocument } from './weigh';
+
+export const StepCost = z.strictObject({
+  id: z.string(),
+  step: z.string(),
+  /** After this step. */
+  bytes: z.int(),
+  triangles: z.int(),
+  savedBytes: z.int(),
+  savedTriangles: z.int(),
+  /** Of all steps so far together; null where it was not measured. */
+  e: z.number().nullable(),
+  error: VisibleError.nullable(),
+  ms: z.number(),
+});
+export type StepCost = z.infer<typeof StepCost>;
+
+export interface RunTools extends RecipeTools {
+  draco: DracoModules | null;
+  now: () => number;
+  /** Throws to stop. @param share 0 to 1 */
+  progress: (share: number, what: string) => void;
+}
+
+export interface MeasuredRun {
+  /** The file as it is delivered. */
+  packed: Uint8Array<ArrayBuffer>;
+  /** What a viewer unpacks. */
+  document: Document;
+  after: Weight;
+  error: VisibleError | null;
+  e: number | null;
+  steps: StepCost[];
+  unmatched: string[];
+}
+
+/** Steps that move the whole model or bring pictures that were missing: what they do is no error. */
+const PLACES: ReadonlySet<StepDraft['step']> = new Set(['transform', 'pivot', 'ground']);
+const PAINTS: ReadonlySet<StepDraft['step']> = new Set(['relink', 'repaint']);
+
+const copyOf = (d: Document) => cloneDocument(d).setLogger(new Logger(Logger.Verbosity.SILENT));
+
+/** Decoded textures by their bytes: a picture that no step touched is decoded once. */
+export class TextureCache {
+  private kept = new Map<string, MipTexture | null>();
+  constructor(private readonly tools: Pick<RecipeTools, 'decode' | 'sha256'>) {}
+  async of(document: Document): Promise<(MipTexture | null)[]> {
+    const next = new Map<string, MipTexture | null>();
+    const out: (MipTexture | null)[] = [];
+    for (const t of document.getRoot().listTextures()) {
+      const bytes = t.getImage() ?? new Uint8Array();
+      const sha = this.tools.sha256(bytes);
+      let mip = next.get(sha) ?? this.kept.get(sha);
+      if (mip === undefined) mip = await this.tools.decode(bytes).then(mipTexture, () => null);
+      next.set(sha, mip);
+      out.push(mip);
+    }
+    for (const [sha, mip] of next) this.kept.set(sha, mip);
+    return out;
+  }
+}
+
+/** Where each step leaves the model: the product of what it and those after it still have to move. */
+async function movesOf(source: Document, steps: readonly RecipeStep[], tools: RecipeTools): Promise<Matrix4[]> {
+  const last = steps.findLastIndex((s) => PLACES.has(s.step));
+  const document = copyOf(source);
+  const moves: Matrix4[] = [];
+  for (const [i, s] of steps.entries()) moves.push(i <= last ? (await runStep(document, s, tools)).moved : new Matrix4());
+  return moves;
+}
+
+/** The original as it lies and is painted after its recipe: what every step is measured against. */
+export async function referenceOf(
+  source: Document,
+  steps: readonly RecipeStep[],
+  moved: Matrix4,
+  distanceM: number,
+  tools: RecipeTools,
+  cache: TextureCache,
+): Promise<Reference> {
+  const document = copyOf(source);
+  for (const s of steps) if (PAINTS.has(s.step)) await runStep(document, s, tools);
+  return makeReference(moveShape(readShape(document), moved), await cache.of(document), distanceM);
+}
+
+/**
+ * Runs the steps that are on and measures them.
+ * @param bytes the source weighs as it came
+ * @param measure after every step, once at the end, or only bytes
+ */
+export async function runMeasured(
+  source: Document,
+  bytes: number,
+  steps: readonly RecipeStep[],
+  distanceM: number,
+  measure: 'steps' | 'end' | 'none',
+  tools: RunTools,
+): Promise<MeasuredRun> {
+  const on = steps.filter((s) => s.on);
+  const cache = new TextureCache(tools);
+  const moves = measure === 'none' ? [] : await movesOf(source, on, tools);
+  const product = (from: number) => moves.slice(from).reduce((m, x) => x.clone().multiply(m), new Matrix4());
+  const ref = measure === 'none' ? null : await referenceOf(source, on, product(0), distanceM, tools, cache);
+  const document = copyOf(source);
+  const costs: StepCost[] = [];
+  const unmatched: string[] = [];
+  let before = weighDocument(document, bytes);
+  let done: { packed: Uint8Array<ArrayBuffer>; seen: Document; error: VisibleError | null } | null = null;
+  const look = async (i: number) => {
+    const packing = packingOf(on.slice(0, i + 1));
+    const packed = await packDocument(document, packing, tools.draco);
+    const seen = await unpackDocument(packed, tools.draco);
+    const wanted = ref && (measure === 'steps' || i === on.length - 1);
+    const error = wanted ? measureError(ref, moveShape(readShape(seen), product(i + 1)), await cache.of(seen)) : null;
+    return { packed, seen, error };
+  };
+  for (const [i, step] of on.entries()) {
+    tools.progress(i / on.length, step.step);
+    const from = tools.now();
+    unmatched.push(...(await runStep(document, step, tools)).unmatched);
+    await tidyDocument(document);
+    const ms = tools.now() - from;
+    done = await look(i);
+    const after = weighDocument(done.seen, done.packed.byteLength);
+    costs.push({
+      id: step.id,
+      step: step.step,
+      bytes: after.bytes,
+      triangles: after.triangles,
+      savedBytes: before.bytes - after.bytes,
+      savedTriangles: before.triangles - after.triangles,
+      e: done.error ? errorOf(done.error, distanceM) : null,
+      error: done.error,
+      ms: Math.round(ms),
+    });
+    before = after;
+  }
+  done ??= await look(-1);
+  tools.progress(1, 'done');
+  return {
+    packed: done.packed,
+    document: done.seen,
+    after: weighDocument(done.seen, done.packed.byteLength),
+    error: done.error,
+    e: done.error ? errorOf(done.error, distanceM) : null,
+    steps: costs,
+    unmatched,
+  };
+}

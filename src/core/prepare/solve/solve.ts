@@ -1,0 +1,459 @@
+/**
+ * The budget solver: the settings that meet the limits of a place of delivery with the least visible error.
+ *
+ * E is a maximum, so no term is worth more than the worst one: geometry is tried along a ladder of quadric errors, pictures along
+ * their own curve of bytes against loss, and only combinations that nothing beats by prediction are packed and measured as a whole.
+ * The ladder is then made finer where the limit falls. Nothing is random but the seeded samples of the measures.
+ */
+import type { Document } from '@gltf-transform/core';
+import { z } from 'zod';
+import { showBytes } from '../../math';
+import { type QuantiseSettings, StepDraft } from '../../piece/recipe';
+import { brokenLimits, LIMIT_NAMES, type Limits, limitWords } from '../limits';
+import { errorOf, measureViews, type PictureError, type Reference, sizeOf, THRESHOLDS, VisibleError } from '../measure/error';
+import { drawView, type MipTexture } from '../measure/raster';
+import { readShape } from '../measure/shape';
+import type { DracoModules, Packing } from '../pack';
+import type { PictureEncoder } from '../pictures';
+import { type RecipeTools, runStep } from '../recipe';
+import { type Weight, weighDocument } from '../weigh';
+import { type GeometryOption, GeometrySource, simplifyStep } from './geometry';
+import { type Assignment, assignments, type TextureChoices, textureChoices } from './textures';
+
+export const FrontPoint = z.strictObject({
+  bytes: z.int(),
+  triangles: z.int(),
+  e: z.number(),
+  error: VisibleError,
+  /** What makes it, after the steps the solver was given. */
+  steps: z.array(StepDraft),
+});
+export type FrontPoint = z.infer<typeof FrontPoint>;
+
+export const Solution = z.strictObject({
+  /** Points that nothing measured beats, lightest first. */
+  front: z.array(FrontPoint),
+  /** Place in the front of the one that meets the limits with least error; where none does, of the one that comes nearest. */
+  chosen: z.int(),
+  met: z.boolean(),
+  /** Why not, and what would have to give. */
+  unmet: z.array(z.string()),
+  /** Candidates that were packed and measured. */
+  measured: z.int(),
+});
+export type Solution = z.infer<typeof Solution>;
+
+export interface SolveTools extends PictureEncoder {
+  draco: DracoModules | null;
+  recipe: RecipeTools;
+  /** Called often; throws to stop. @param share 0 to 1 */
+  progress: (share: number, what: string) => void;
+}
+
+/** Rungs of the ladder, as multiples: a model of few triangles is quick to measure, so its ladder is finer. */
+const [FINE, COARSE] = [2 ** 0.5, 2 ** 0.75];
+const SMALL = 20_000;
+const MOST_RUNGS = 40;
+/** Where the ladder ends: what is worse or better than this no one chooses. */
+const [BEST_E, WORST_E] = [0.15, 6];
+
+interface Candidate {
+  geometry: GeometryOption;
+  pick: Assignment;
+  bytes: number;
+  e: number;
+}
+interface Measured extends Candidate {
+  error: VisibleError;
+  real: number;
+}
+
+/**
+ * @param base the model after the steps that come before; it is changed
+ * @param ref what errors are measured against
+ * @param limits of the place of delivery
+ * @param distanceM from how far it is looked at
+ * @throws what `tools.progress` throws, to stop
+ */
+export async function solve(
+  base: Document,
+  ref: Reference,
+  decode: (document: Document) => Promise<(MipTexture | null)[]>,
+  limits: Limits,
+  distanceM: number,
+  tools: SolveTools,
+): Promise<Solution> {
+  tools.progress(0, 'taking out what nothing uses');
+  const prefix = idleSteps(base, limits);
+  for (const step of prefix) await runStep(base, step, tools.recipe);
+  return new Search(base, prefix, ref, await decode(base), limits, distanceM, tools).run();
+}
+
+/** Steps before the search: what takes bytes and shows nothing. */
+export function idleSteps(document: Document, limits: Limits): StepDraft[] {
+  const root = document.getRoot();
+  const steps: StepDraft[] = [];
+  if (root.listTextures().length > 0) steps.push({ step: 'texture', settings: { ops: ['merge'], maxEdge: 16384 } });
+  if (limits.materials !== null && root.listMaterials().length > limits.materials)
+    steps.push({ step: 'merge', settings: { materials: true, meshes: false } });
+  if (limits.drawCalls !== null && weighDocument(document, 0).drawCalls > limits.drawCalls)
+    steps.push({ step: 'merge', settings: { materials: true, meshes: true } });
+  steps.push({ step: 'prune', settings: {} });
+  if (root.listSkins().length > 0) steps.push({ step: 'bones', settings: { dropUnused: true, fourInfluences: true, limit: limits.bones } });
+  if (root.listAnimations().length > 0) steps.push({ step: 'clips', settings: { resample: true, dropConstant: true } });
+  return steps;
+}
+
+class Search {
+  private readonly options = new Map<string, GeometryOption>();
+  private readonly found: Measured[] = [];
+  private choices: TextureChoices[] = [];
+  private factor: number[] = [];
+  private geometry!: GeometrySource;
+  private readonly method: Packing['method'];
+  private readonly sizeMm: number;
+  /** What geometry alone does to the views: measured, and as it is reckoned with. */
+  private readonly views = new Map<GeometryOption, PictureError>();
+  private readonly guess = new Map<GeometryOption, { loss: number; silhouette: number }>();
+  private readonly namings = new Map<string, number>();
+  /** As last found. */
+  private named = 0;
+
+  constructor(
+    private readonly base: Document,
+    private readonly prefix: readonly StepDraft[],
+    private readonly ref: Reference,
+    private readonly textures: readonly (MipTexture | null)[],
+    private readonly limits: Limits,
+    private readonly distanceM: number,
+    private readonly tools: SolveTools,
+  ) {
+    const f = limits.formats;
+    this.method = f.draco && tools.draco ? 'draco' : f.meshopt ? 'meshopt' : 'none';
+    this.sizeMm = sizeOf(ref.shape) * 1000;
+  }
+
+  async run(): Promise<Solution> {
+    const { tools } = this;
+    const hasShape = this.ref.shape.triangles.length > 0;
+    this.geometry = new GeometrySource(this.base, this.ref, tools.draco, this.method);
+    const shape = readShape(this.base);
+    const views = this.textures.length > 0 ? this.ref.cameras.map((c) => drawView(shape, this.textures, c, true)) : [];
+    this.choices = await textureChoices(
+      this.base,
+      this.ref,
+      { textures: this.textures, views, maxEdge: this.limits.textureEdge ?? 16384, webp: this.limits.formats.webp },
+      tools,
+      (s) => tools.progress(0.05 + 0.3 * s, 'trying sizes and formats of pictures'),
+    );
+    this.factor = this.choices.map(() => 1);
+    await this.climb(hasShape);
+    await this.calibrate();
+    await this.measureBest(10);
+    await this.closeIn();
+    return this.answer();
+  }
+
+  /** Bits that lie well under the error of the simplification: finer ones cost bytes and show nothing. */
+  private bitsFor(errorMm: number): QuantiseSettings | null {
+    if (this.method === 'none') return null;
+    const stepMm = Math.max(errorMm * 0.12, this.sizeMm / 2 ** 14);
+    const positionBits = Math.min(14, Math.max(7, Math.ceil(Math.log2(this.sizeMm / stepMm))));
+    const edge = Math.max(256, ...this.choices.map((c) => c.options[0].edge));
+    return { positionBits, normalBits: errorMm * 1000 > this.sizeMm ? 7 : 8, uvBits: Math.min(14, Math.ceil(Math.log2(edge)) + 2) };
+  }
+
+  private async option(errorMm: number, quantise = this.bitsFor(errorMm)): Promise<GeometryOption> {
+    const key = `${errorMm} ${JSON.stringify(quantise)}`;
+    const had = this.options.get(key);
+    if (had) return had;
+    const made = await this.geometry.option(errorMm, quantise);
+    this.options.set(key, made);
+    return made;
+  }
+
+  /** What geometry alone costs; the views are only drawn when the distances allow it. */
+  private shapeError(g: GeometryOption, silhouette = 0, loss = 0): number {
+    const ssimWorst = 1 - loss;
+    return errorOf({ meanMm: g.meanMm, maxMm: g.maxMm, normalDeg: g.normalDeg, silhouette, ssimWorst, worstView: '' }, this.distanceM);
+  }
+
+  /** Loss of similarity by geometry alone; 0 for what its distances rule out anyway. */
+  private viewLoss(g: GeometryOption): number {
+    const had = this.guess.get(g);
+    if (had) return had.loss;
+    if (this.shapeError(g) > WORST_E * 2) {
+      this.guess.set(g, { loss: 0, silhouette: 0 });
+      return 0;
+    }
+    const v = measureViews(this.ref, g.shape, this.textures);
+    this.views.set(g, v);
+    this.guess.set(g, { loss: 1 - v.ssimWorst, silhouette: v.silhouette });
+    return 1 - v.ssimWorst;
+  }
+
+  private geometryE(g: GeometryOption): number {
+    const loss = this.viewLoss(g);
+    return this.shapeError(g, this.guess.get(g)?.silhouette, loss);
+  }
+
+  /** From the model as it came to one no one would take. */
+  private async climb(hasShape: boolean): Promise<void> {
+    const first = await this.option(0);
+    this.viewLoss(first);
+    if (!hasShape || this.sizeMm === 0) return;
+    const rung = this.ref.shape.triangles.length / 3 < SMALL ? FINE : COARSE;
+    const start = Math.min((THRESHOLDS.meanMm * this.distanceM) / 0.5, this.sizeMm / 200);
+    const fits = (g: GeometryOption) => this.limits.triangles === null || g.triangles <= this.limits.triangles;
+    const climb = async (from: number, factor: number, stop: (g: GeometryOption, e: number) => boolean) => {
+      for (let k = 0, mm = from; k < MOST_RUNGS; k++) {
+        const g = await this.option(mm);
+        this.tools.progress(0.35 + Math.min(0.3, this.options.size * 0.012), `simplified to ${g.triangles} triangles`);
+        if (stop(g, this.geometryE(g))) return;
+        // where nothing has changed yet the rungs may lie wider
+        mm *= factor > 1 && g.triangles >= first.triangles * 0.98 ? factor ** 4 : factor;
+      }
+    };
+    let last = Number.POSITIVE_INFINITY;
+    await climb(start, rung, (g, e) => {
+      const light = this.limits.bytes === null || g.bytes + this.leastPictures() <= this.limits.bytes;
+      // it does not get simpler any more
+      const stuck = g.triangles === last && g.triangles < first.triangles * 0.98;
+      last = g.triangles;
+      return (e > WORST_E && fits(g) && light && g.triangles < first.triangles) || (stuck && e > WORST_E) || g.errorMm > this.sizeMm;
+    });
+    await climb(start / rung, 1 / rung, (g, e) => e < BEST_E || g.triangles >= first.triangles * 0.98 || g.errorMm < this.sizeMm * 1e-6);
+  }
+
+  private leastPictures(): number {
+    return this.choices.reduce((s, c) => s + c.options[c.options.length - 1].bytes, 0);
+  }
+
+  /** How much of a texture's loss shows in the views: asked for once each, at a middling option. */
+  private async calibrate(): Promise<void> {
+    const first = await this.option(0);
+    const clean = this.viewLoss(first);
+    const heavy = this.choices
+      .map((c, i) => ({ i, bytes: c.options[0].bytes }))
+      .sort((a, b) => b.bytes - a.bytes)
+      .slice(0, 8);
+    for (const { i } of heavy) {
+      const c = this.choices[i];
+      const k = Math.floor(c.options.length / 2);
+      const expected = c.options[k].loss * c.share;
+      if (k === 0 || expected <= 1e-6) continue;
+      const pick = this.choices.map((_, j) => (j === i ? k : 0));
+      const shown = 1 - measureViews(this.ref, first.shape, this.worn(pick)).ssimWorst - clean;
+      this.factor[i] = Math.max(0.02, shown / expected);
+      this.tools.progress(0.66, `how much of ${c.name} shows`);
+    }
+  }
+
+  /** Decoded textures of an assignment. */
+  private worn(pick: Assignment): (MipTexture | null)[] {
+    const out = [...this.textures];
+    this.choices.forEach((c, i) => {
+      out[c.at] = c.options[pick[i]].mip;
+    });
+    return out;
+  }
+
+  private allows(g: GeometryOption): boolean {
+    return this.limits.triangles === null || g.triangles <= this.limits.triangles;
+  }
+
+  /** Combinations no other beats by prediction, lightest first. */
+  private predicted(): Candidate[] {
+    const textures = assignments(this.choices, this.factor);
+    const all: Candidate[] = [];
+    for (const geometry of this.options.values()) {
+      if (!this.guess.has(geometry)) continue;
+      const loss = this.viewLoss(geometry);
+      for (const t of textures)
+        all.push({
+          geometry,
+          pick: t.pick,
+          bytes: geometry.bytes + t.bytes + this.named,
+          e: this.shapeError(geometry, this.guess.get(geometry)?.silhouette, loss + t.loss),
+        });
+    }
+    return pareto(all, (c) => c.bytes);
+  }
+
+  /** Bytes that pictures take besides their own: a format that is an extension is named in the file. */
+  private async naming(pick: Assignment): Promise<number> {
+    const types = this.choices.map((c, i) => c.options[pick[i]].encoding?.format ?? 'keep');
+    const key = types.join();
+    const had = this.namings.get(key);
+    if (had !== undefined) return had;
+    this.named = await this.geometry.naming(new Map(this.choices.map((c, i) => [c.at, types[i]])));
+    this.namings.set(key, this.named);
+    return this.named;
+  }
+
+  /** Packs and measures a combination as a whole. */
+  private async measure(c: Candidate): Promise<Measured> {
+    const same = this.found.find((f) => f.geometry === c.geometry && f.pick.every((k, i) => k === c.pick[i]));
+    if (same) return same;
+    const { geometry } = c;
+    const known = this.choices.length === 0 ? this.views.get(geometry) : undefined;
+    const view = known ?? measureViews(this.ref, geometry.shape, this.worn(c.pick));
+    const error: VisibleError = {
+      meanMm: geometry.meanMm,
+      maxMm: geometry.maxMm,
+      normalDeg: geometry.normalDeg,
+      silhouette: view.silhouette,
+      ssimWorst: view.ssimWorst,
+      worstView: view.worstView,
+    };
+    const pictures = this.choices.reduce((s, x, i) => s + Math.ceil(x.options[c.pick[i]].bytes / 4) * 4, 0);
+    const real = geometry.bytes + pictures + (await this.naming(c.pick));
+    const m: Measured = { ...c, bytes: real, e: errorOf(error, this.distanceM), error, real };
+    this.found.push(m);
+    return m;
+  }
+
+  /** The best predictions over the whole range, and the best under the limit. */
+  private async measureBest(most: number): Promise<void> {
+    const list = this.predicted().filter((c) => this.allows(c.geometry));
+    if (list.length === 0) return;
+    const [low, high] = [Math.log(Math.max(0.02, list[list.length - 1].e)), Math.log(Math.min(WORST_E * 2, Math.max(0.03, list[0].e)))];
+    const wanted = new Set<Candidate>([list[0], list[list.length - 1]]);
+    for (let i = 0; i < most; i++) {
+      const e = Math.exp(low + ((high - low) * i) / Math.max(1, most - 1));
+      const c = list.find((x) => x.e <= e);
+      if (c) wanted.add(c);
+    }
+    let done = 0;
+    for (const c of wanted) {
+      await this.measure(c);
+      this.tools.progress(0.68 + (0.17 * ++done) / wanted.size, 'measuring combinations');
+    }
+  }
+
+  /** Finer where the limit falls, and round the point of "not seen". */
+  private async closeIn(): Promise<void> {
+    const small = this.ref.shape.triangles.length / 3 < SMALL;
+    for (let round = 0; round < (small ? 4 : 2); round++) {
+      const best = this.best();
+      if (!best) return;
+      const before = best.e;
+      const rungs = [...new Set([...this.options.values()].map((g) => g.errorMm))].sort((a, b) => a - b);
+      const at = rungs.indexOf(best.geometry.errorMm);
+      const between = [rungs[at - 1], rungs[at + 1]]
+        .filter((x) => x > 0 && best.geometry.errorMm > 0)
+        .map((x) => Math.sqrt(x * best.geometry.errorMm));
+      for (const e of between) this.geometryE(await this.option(e));
+      for (const q of this.bitsAround(best.geometry)) {
+        const g = await this.option(best.geometry.errorMm, q);
+        // a bit more or less is not seen in a view; what is chosen is measured as a whole
+        const near = this.guess.get(best.geometry);
+        if (near && this.shapeError(g) < best.e * 1.2 && !this.guess.has(g)) this.guess.set(g, near);
+      }
+      const limit = this.limits.bytes ?? best.real;
+      const list = this.predicted().filter((c) => this.allows(c.geometry) && c.bytes <= limit);
+      for (const c of list.slice(-2)) await this.measure(c);
+      this.tools.progress(0.86 + 0.02 * round, 'closing in');
+      const now = this.best();
+      if (!now || now.e > before * 0.995) break;
+    }
+  }
+
+  private bitsAround(g: GeometryOption): QuantiseSettings[] {
+    const q = g.quantise;
+    if (!q) return [];
+    const clamp = (x: number, lo: number, hi: number) => Math.min(hi, Math.max(lo, x));
+    return [
+      { ...q, positionBits: clamp(q.positionBits - 1, 6, 16) },
+      { ...q, positionBits: clamp(q.positionBits + 1, 6, 16) },
+      { ...q, normalBits: clamp(q.normalBits - 1, 5, 12) },
+      { ...q, uvBits: clamp(q.uvBits - 1, 8, 14) },
+    ].filter((x) => JSON.stringify(x) !== JSON.stringify(q));
+  }
+
+  private weightOf(m: Measured): Weight {
+    const w = weighDocument(this.base, m.real);
+    const edges = this.choices.map((c, i) => c.options[m.pick[i]].edge);
+    const device = this.choices.reduce((s, c, i) => s + c.options[m.pick[i]].mip.levels.reduce((n, l) => n + l.width * l.height * 4, 0), 0);
+    return {
+      ...w,
+      triangles: m.geometry.triangles,
+      drawCalls: m.geometry.drawCalls,
+      textureEdge: Math.max(0, ...edges),
+      deviceBytes: m.geometry.deviceBytes + device,
+    };
+  }
+
+  private fits = (m: Measured): boolean => brokenLimits(this.weightOf(m), this.limits).length === 0;
+
+  /** Least error within the limits; where none is within, the one that breaks fewest and lies nearest. */
+  private best(): Measured | null {
+    const within = this.found.filter(this.fits);
+    // without a limit in bytes, lighter is better as long as it is not seen
+    const unseen = within.filter((m) => m.e <= 1);
+    if (this.limits.bytes === null && unseen.length > 0) return unseen.reduce((a, b) => (b.real < a.real ? b : a));
+    if (within.length > 0) return within.reduce((a, b) => (b.e < a.e || (b.e === a.e && b.real < a.real) ? b : a));
+    const broken = (m: Measured) => brokenLimits(this.weightOf(m), this.limits).length;
+    return this.found.reduce<Measured | null>(
+      (a, b) => (!a || broken(b) < broken(a) || (broken(b) === broken(a) && b.real < a.real) ? b : a),
+      null,
+    );
+  }
+
+  private stepsOf(m: Measured): StepDraft[] {
+    const steps: StepDraft[] = [...this.prefix];
+    if (m.geometry.errorMm > 0) steps.push(simplifyStep(m.geometry.errorMm));
+    const pictures = this.choices.flatMap((c, i) => {
+      const encoding = c.options[m.pick[i]].encoding;
+      return encoding ? [{ texture: c.name, ...encoding }] : [];
+    });
+    if (pictures.length > 0) steps.push({ step: 'pictures', settings: { roles: [], textures: pictures } });
+    if (this.method !== 'none') steps.push({ step: 'reorder', settings: {} });
+    if (m.geometry.quantise) steps.push({ step: 'quantise', settings: m.geometry.quantise });
+    if (this.method !== 'none') steps.push({ step: 'compress', settings: { method: this.method } });
+    return steps;
+  }
+
+  private answer(): Solution {
+    const best = this.best();
+    if (!best) return { front: [], chosen: -1, met: false, unmet: ['The model has nothing that could be made lighter.'], measured: 0 };
+    const list = pareto(this.found, (m) => m.real);
+    if (!list.includes(best)) list.push(best);
+    list.sort((a, b) => a.real - b.real || b.e - a.e);
+    const met = this.fits(best);
+    return {
+      front: list.map((m) => ({ bytes: m.real, triangles: m.geometry.triangles, e: m.e, error: m.error, steps: this.stepsOf(m) })),
+      chosen: list.indexOf(best),
+      met,
+      unmet: met ? [] : this.reasons(best),
+      measured: this.found.length,
+    };
+  }
+
+  private reasons(best: Measured): string[] {
+    const w = this.weightOf(best);
+    return LIMIT_NAMES.filter((k) => brokenLimits(w, this.limits).includes(k)).map((k) => {
+      const said = limitWords(k, w, this.limits);
+      if (k === 'bytes') {
+        const pictures = best.real - best.geometry.bytes;
+        return `${said}: that is the lightest found, ${showBytes(best.geometry.bytes)} of shapes, bones and clips and ${showBytes(pictures)} of pictures. ${
+          pictures > best.geometry.bytes ? 'Fewer or smaller pictures' : 'Fewer parts, clips or bones'
+        } would have to give, or the limit.`;
+      }
+      if (k === 'triangles') return `${said}: shapes cannot be simpler without vanishing. Take parts out, or raise the limit.`;
+      if (k === 'bones') return `${said}: bones without one above them cannot be merged. Take skins apart, or raise the limit.`;
+      if (k === 'materials') return `${said}: they do not draw alike. Let parts share a material, or raise the limit.`;
+      if (k === 'drawCalls')
+        return `${said}: what moves or wears different materials cannot be joined. Let parts share a material, or raise the limit.`;
+      return `${said}. Make it smaller, or raise the limit.`;
+    });
+  }
+}
+
+/** What nothing else beats in both bytes and E, lightest first. */
+function pareto<T extends { e: number }>(list: readonly T[], bytes: (x: T) => number): T[] {
+  const sorted = [...list].sort((a, b) => bytes(a) - bytes(b) || a.e - b.e);
+  const out: T[] = [];
+  for (const x of sorted) if (out.length === 0 || x.e < out[out.length - 1].e) out.push(x);
+  return out;
+}

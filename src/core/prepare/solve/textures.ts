@@ -1,0 +1,191 @@
+/** Pictures the solver chooses from: sizes, formats and qualities of each texture, with real bytes and a loss. */
+import type { Document, Texture } from '@gltf-transform/core';
+import { textureName } from '../../intake/check/textures';
+import type { Pixels } from '../../intake/media/pixels';
+import { wantedName } from '../../intake/wanted';
+import type { PictureEncoding } from '../../piece/recipe';
+import type { Reference } from '../measure/error';
+import { type MipTexture, mipTexture, type View } from '../measure/raster';
+import { greyStats, ssim } from '../measure/ssim';
+import { askFor, type PictureEncoder } from '../pictures';
+
+export interface TextureOption {
+  encoding: PictureEncoding | null;
+  bytes: number;
+  /** Longest edge, px. */
+  edge: number;
+  /** 1 − structural similarity to the original at the size it is seen, in texture space. */
+  loss: number;
+  mip: MipTexture;
+}
+export interface TextureChoices {
+  name: string;
+  /** Its number in the document. */
+  at: number;
+  /** Share of the picture it covers in the view that shows most of it. */
+  share: number;
+  /** Cheapest last, each cheaper and worse than the one before. */
+  options: TextureOption[];
+}
+
+const QUALITIES = [92, 80, 65, 45];
+const LEAST_EDGE = 32;
+/** Under this many pixels lossless is tried too: it is often the smallest. */
+const TINY = 128 * 128;
+
+const grey = ({ width, height, data }: Pixels): Float32Array =>
+  Float32Array.from({ length: width * height }, (_, i) => (0.299 * data[i * 4] + 0.587 * data[i * 4 + 1] + 0.114 * data[i * 4 + 2]) / 255);
+
+/** Bilinear, corners aligned by pixel middles. */
+function scaled(p: Pixels, width: number, height: number): Pixels {
+  if (p.width === width && p.height === height) return p;
+  const data = new Uint8Array(width * height * 4);
+  for (let y = 0; y < height; y++) {
+    const fy = Math.max(0, ((y + 0.5) * p.height) / height - 0.5);
+    const y0 = Math.min(p.height - 1, Math.floor(fy));
+    const y1 = Math.min(p.height - 1, y0 + 1);
+    for (let x = 0; x < width; x++) {
+      const fx = Math.max(0, ((x + 0.5) * p.width) / width - 0.5);
+      const x0 = Math.min(p.width - 1, Math.floor(fx));
+      const x1 = Math.min(p.width - 1, x0 + 1);
+      for (let k = 0; k < 4; k++) {
+        const at = (i: number, j: number) => p.data[(j * p.width + i) * 4 + k];
+        const top = at(x0, y0) * (1 - (fx - x0)) + at(x1, y0) * (fx - x0);
+        const low = at(x0, y1) * (1 - (fx - x0)) + at(x1, y1) * (fx - x0);
+        data[(y * width + x) * 4 + k] = Math.round(top * (1 - (fy - y0)) + low * (fy - y0));
+      }
+    }
+  }
+  return { width, height, data };
+}
+
+/** The mip level nearest to an edge, made exactly that size. */
+function atSize(mip: MipTexture, width: number, height: number): Pixels {
+  const level = mip.levels.findLast((l) => l.width >= width && l.height >= height) ?? mip.levels[0];
+  return scaled(level, width, height);
+}
+
+interface Seen {
+  /** Longest edge at which it is seen, px. */
+  edge: number;
+  share: number;
+}
+
+/** How large and how much of a texture the views show. */
+function seenOf(ref: Reference, views: readonly View[], at: number, edge: number): Seen {
+  let share = 0;
+  let level = Number.POSITIVE_INFINITY;
+  views.forEach((v, i) => {
+    const s = v.seen.get(at);
+    if (!s || s.pixels <= 0) return;
+    const all = ref.masks[i].reduce((n, m) => n + m, 0);
+    share = Math.max(share, s.pixels / Math.max(1, all));
+    level = Math.min(level, s.levels / s.pixels);
+  });
+  return { edge: Number.isFinite(level) ? Math.max(8, Math.round(edge / 2 ** level)) : 0, share };
+}
+
+export interface TextureSource {
+  /** Decoded, by their number in the document; and the model's views with what was seen of each. */
+  textures: readonly (MipTexture | null)[];
+  views: readonly View[];
+  maxEdge: number;
+  webp: boolean;
+}
+
+async function choicesOf(
+  document: Document,
+  t: Texture,
+  at: number,
+  ref: Reference,
+  source: TextureSource,
+  tools: PictureEncoder,
+): Promise<TextureChoices | null> {
+  const bytes = t.getImage();
+  const mip = source.textures[at];
+  if (!bytes || !mip || wantedName(t) !== null) return null;
+  const { width, height } = mip.levels[0];
+  const edge = Math.max(width, height);
+  const seen = seenOf(ref, source.views, at, edge);
+  const look = seen.edge > 0 ? Math.min(seen.edge, edge) : 8;
+  const [lw, lh] = [Math.max(1, Math.round((width * look) / edge)), Math.max(1, Math.round((height * look) / edge))];
+  const original = greyStats(grey(atSize(mip, lw, lh)), lw, lh);
+  const all: TextureOption[] = [];
+  if (edge <= source.maxEdge) all.push({ encoding: null, bytes: bytes.byteLength, edge, loss: 0, mip });
+  const tried = new Set<string>();
+  const attempt = async (encoding: PictureEncoding) => {
+    const key = `${encoding.maxEdge} ${encoding.format} ${encoding.quality}`;
+    if (tried.has(key)) return;
+    tried.add(key);
+    const made = await tools.encode(bytes, askFor(document, t, encoding)).catch(() => null);
+    if (!made || made.bytes.byteLength >= bytes.byteLength) return;
+    const after = mipTexture(await tools.decode(made.bytes));
+    const loss = 1 - ssim(original, greyStats(grey(atSize(after, lw, lh)), lw, lh), lw, lh);
+    const size = Math.max(after.levels[0].width, after.levels[0].height);
+    all.push({ encoding, bytes: made.bytes.byteLength, edge: size, loss, mip: after });
+  };
+  const format = source.webp ? 'webp' : 'jpeg';
+  for (let e = Math.min(edge, source.maxEdge); e >= Math.min(edge, LEAST_EDGE); e = Math.floor(e / 2)) {
+    // finer than it is seen shows nothing: two good qualities are enough there
+    const qualities = e > look * 2 ? [92, 65] : QUALITIES;
+    for (const quality of qualities) await attempt({ maxEdge: e, format, quality });
+    if (width * height * (e / edge) ** 2 <= TINY) await attempt({ maxEdge: e, format: 'png', quality: 100 });
+  }
+  all.sort((a, b) => b.bytes - a.bytes || a.loss - b.loss);
+  // each must be worth its bytes
+  const options: TextureOption[] = [];
+  for (const o of all) {
+    while (options.length > 0 && options[options.length - 1].loss >= o.loss) options.pop();
+    options.push(o);
+  }
+  return options.length > 0 ? { name: textureName(t, at), at, share: seen.share, options } : null;
+}
+
+/** What each texture could become. @param progress 0 to 1 */
+export async function textureChoices(
+  document: Document,
+  ref: Reference,
+  source: TextureSource,
+  tools: PictureEncoder,
+  progress: (share: number) => void,
+): Promise<TextureChoices[]> {
+  const out: TextureChoices[] = [];
+  const list = document.getRoot().listTextures();
+  for (const [at, t] of list.entries()) {
+    const c = await choicesOf(document, t, at, ref, source, tools);
+    if (c) out.push(c);
+    progress((at + 1) / list.length);
+  }
+  return out;
+}
+
+/** Which option of each texture; in the order of the choices. */
+export type Assignment = readonly number[];
+
+/** Assignments that lose least for their bytes: from the best of all textures, the step that frees most bytes per loss comes next. */
+export function assignments(
+  choices: readonly TextureChoices[],
+  factor: readonly number[],
+): { pick: Assignment; bytes: number; loss: number }[] {
+  const pick = choices.map(() => 0);
+  const lossOf = (i: number, k: number) => choices[i].options[k].loss * choices[i].share * factor[i];
+  const total = () => ({
+    pick: [...pick],
+    bytes: choices.reduce((s, c, i) => s + Math.ceil(c.options[pick[i]].bytes / 4) * 4, 0),
+    loss: choices.reduce((s, _, i) => s + lossOf(i, pick[i]), 0),
+  });
+  const out = [total()];
+  for (;;) {
+    let [best, at, to] = [-1, -1, -1];
+    choices.forEach((c, i) => {
+      for (let k = pick[i] + 1; k < c.options.length; k++) {
+        const saved = c.options[pick[i]].bytes - c.options[k].bytes;
+        const worth = saved / Math.max(1e-9, lossOf(i, k) - lossOf(i, pick[i]));
+        if (worth > best) [best, at, to] = [worth, i, k];
+      }
+    });
+    if (at < 0) return out;
+    pick[at] = to;
+    out.push(total());
+  }
+}

@@ -1,0 +1,151 @@
+/** Preparing under measure: a recipe with what each step costs, and the search for settings that meet limits. */
+import { createHash } from 'node:crypto';
+import { mkdir, readFile, rename, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { Document } from '@gltf-transform/core';
+import { Matrix4 } from 'three';
+import { createGltfIo, IntakeError, type Kind } from '@/core/intake';
+import type { RecipeStep } from '@/core/piece';
+import {
+  type Limits,
+  type RunTools,
+  referenceOf,
+  runMeasured,
+  runStep,
+  Solution,
+  type StepCost,
+  solve,
+  TextureCache,
+  type VisibleError,
+  viewingDistance,
+  type Weight,
+  type WeightPart,
+  weighDocument,
+  weighParts,
+} from '@/core/prepare';
+import { nodeDecoders, nodeDraco, sha256Hex } from './codecs';
+import { nodePictures } from './pictures';
+import { pictureFrom } from './prepare';
+
+interface LightenJob {
+  /** File of the plain GLB. */
+  path: string;
+  /** Of the file as it was delivered. */
+  bytes: number;
+  steps: RecipeStep[];
+  /** SHA-256 → file of pictures that may be linked. */
+  pictures: Record<string, string>;
+  /** What it is: from how far it is looked at. */
+  kind: Kind | null;
+}
+export interface MeasureJob extends LightenJob {
+  measure: 'steps' | 'end' | 'none';
+  /** Where the packed file goes; left out, nothing is written. */
+  out?: string;
+}
+export interface MeasureDone {
+  before: Weight;
+  after: Weight;
+  parts: { before: WeightPart[]; after: WeightPart[] };
+  error: VisibleError | null;
+  e: number | null;
+  steps: StepCost[];
+  unmatched: string[];
+  /** Of this process, its own idle size included. */
+  peakMemoryMb: number;
+}
+
+export interface SolveJob extends LightenJob {
+  limits: Limits;
+  /** Answers are kept here by what they were asked of; left out, none is. */
+  cacheDir?: string;
+}
+export interface SolveDone extends Solution {
+  before: Weight;
+  peakMemoryMb: number;
+  /** It was known from before. */
+  cached: boolean;
+}
+
+type Report = (share: number, what: string) => void;
+
+const tools = async (pictures: Record<string, string>, progress: Report): Promise<RunTools> => ({
+  ...nodePictures,
+  picture: pictureFrom(pictures),
+  draco: await nodeDraco(),
+  now: () => performance.now(),
+  progress,
+});
+
+const open = async (bytes: Uint8Array) => createGltfIo(await nodeDecoders()).readBinary(bytes as Uint8Array<ArrayBuffer>);
+
+const peakMb = () => Math.round(process.resourceUsage().maxRSS / 1000);
+
+/** @throws {IntakeError} nothing is in the model from the start. */
+function requireContents(source: Document): void {
+  if (source.getRoot().listMeshes().length === 0 && source.getRoot().listAnimations().length === 0)
+    throw new IntakeError(
+      'prepare/empty',
+      'There are no shapes and no clips in the file: nothing can be made lighter. Export it again with its meshes.',
+    );
+}
+
+/** @throws {IntakeError} nothing is left of the model. */
+export async function runMeasure(job: MeasureJob, report: Report): Promise<MeasureDone> {
+  const source = await open(new Uint8Array(await readFile(job.path)));
+  requireContents(source);
+  const run = await runMeasured(source, job.bytes, job.steps, viewingDistance(job.kind), job.measure, await tools(job.pictures, report));
+  const root = run.document.getRoot();
+  if (root.listMeshes().length === 0 && root.listAnimations().length === 0)
+    throw new IntakeError('recipe/empty', 'Nothing of the model is left after its recipe. Switch off the step that takes everything out.');
+  if (job.out) {
+    await writeFile(`${job.out}.part`, run.packed);
+    await rename(`${job.out}.part`, job.out); // whole or not at all
+  }
+  return {
+    before: weighDocument(source, job.bytes),
+    after: run.after,
+    parts: { before: weighParts(source, job.bytes), after: weighParts(run.document, run.after.bytes) },
+    error: run.error,
+    e: run.e,
+    steps: run.steps,
+    unmatched: run.unmatched,
+    peakMemoryMb: peakMb(),
+  };
+}
+
+/** Changes whenever the solver does. */
+const SOLVER = 1;
+
+export async function runSolve(job: SolveJob, report: Report): Promise<SolveDone> {
+  const bytes = new Uint8Array(await readFile(job.path));
+  const key = createHash('sha256')
+    .update(JSON.stringify([SOLVER, sha256Hex(bytes), job.bytes, job.steps, job.limits, job.kind]))
+    .digest('hex');
+  const file = job.cacheDir ? join(job.cacheDir, `${key}.json`) : null;
+  const source = await open(bytes);
+  requireContents(source);
+  const before = weighDocument(source, job.bytes);
+  if (file) {
+    const kept = await readFile(file, 'utf8').then(
+      (t) => Solution.safeParse(JSON.parse(t)).data,
+      () => undefined,
+    );
+    if (kept) return { ...kept, before, peakMemoryMb: peakMb(), cached: true };
+  }
+  const t = await tools(job.pictures, report);
+  const distanceM = viewingDistance(job.kind);
+  const on = job.steps.filter((s) => s.on);
+  const cache = new TextureCache(t);
+  const document = await open(bytes);
+  let moved = new Matrix4();
+  for (const step of on) moved = (await runStep(document, step, t)).moved.multiply(moved);
+  const ref = await referenceOf(source, on, moved, distanceM, t, cache);
+  const solution = await solve(document, ref, (d) => cache.of(d), job.limits, distanceM, { ...t, recipe: t });
+  if (file && job.cacheDir) {
+    await mkdir(job.cacheDir, { recursive: true });
+    await writeFile(`${file}.${process.pid}`, JSON.stringify(solution));
+    await rename(`${file}.${process.pid}`, file);
+  }
+  return { ...solution, before, peakMemoryMb: peakMb(), cached: false };
+}
