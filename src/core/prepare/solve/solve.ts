@@ -317,13 +317,16 @@ class Search {
   private async measureBest(most: number): Promise<void> {
     const list = this.predicted().filter((c) => this.allows(c.geometry));
     if (list.length === 0) return;
-    const [low, high] = [Math.log(Math.max(0.02, list[list.length - 1].e)), Math.log(Math.min(WORST_E * 2, Math.max(0.03, list[0].e)))];
+    const [low, high] = [Math.log(list[0].bytes), Math.log(list[list.length - 1].bytes)];
     const wanted = new Set<Candidate>([list[0], list[list.length - 1]]);
     for (let i = 0; i < most; i++) {
-      const e = Math.exp(low + ((high - low) * i) / Math.max(1, most - 1));
-      const c = list.find((x) => x.e <= e);
+      const bytes = Math.exp(low + ((high - low) * i) / Math.max(1, most - 1));
+      const c = list.findLast((x) => x.bytes <= bytes);
       if (c) wanted.add(c);
     }
+    const under = list.findLast((c) => c.bytes <= (this.limits.bytes ?? Number.POSITIVE_INFINITY));
+    const unseen = list.find((c) => c.e <= 1);
+    for (const c of [under, unseen]) if (c) wanted.add(c);
     let done = 0;
     for (const c of wanted) {
       await this.measure(c);
