@@ -5,7 +5,7 @@
  */
 import type { Document, Mesh, Primitive, Skin } from '@gltf-transform/core';
 import { weldPrimitive } from '@gltf-transform/functions';
-import { MeshoptSimplifier } from 'meshoptimizer';
+import { MeshoptSimplifier, type SimplifierFlags } from 'meshoptimizer';
 import { Matrix4, Vector3 } from 'three';
 import { type ModelPrimitive, readModel, readPrimitive } from '../intake/model';
 import { nodeMatrices, restPose } from '../motion/pose';
@@ -15,6 +15,8 @@ import { refitPrimitive } from './refit';
 
 /** How much a unit of normal, UV and pose weighs beside the size of the mesh. */
 const WEIGHTS = { normal: 0.05, uv: 0.1, color: 0.1, pose: 0.5, morph: 0.5 };
+/** Beyond this share of its size a shape falls apart: no number of triangles is worth that. */
+const WORST = 0.1;
 /** The library knows up to 32 numbers a vertex. */
 const MOST_ATTRIBUTES = 32;
 
@@ -198,8 +200,10 @@ function simplifyJob(
   const list = channels(job, p, 1 / extent, detailWeights(job, p.positions, settings.detail));
   const [attributes, stride, weights] = interleave(list, count);
   const lock = seams.size > 0 ? Uint8Array.from({ length: count }, (_, v) => (seams.has(keyOf(p.positions, v)) ? 1 : 0)) : null;
-  const flags: ('ErrorAbsolute' | 'LockBorder')[] = settings.keepBorders ? ['ErrorAbsolute', 'LockBorder'] : ['ErrorAbsolute'];
-  const error = Number.isFinite(errorM) ? errorM / job.scale : 1e9;
+  // places where normals or UVs part may collapse, at the price of what they differ by: the poles of a ball are such places
+  const flags: SimplifierFlags[] = ['ErrorAbsolute', 'Permissive'];
+  if (settings.keepBorders) flags.push('LockBorder');
+  const error = Math.min(errorM / job.scale, extent * WORST);
   let [indices, positions] = [p.triangles, p.positions];
   if (rigid) {
     indices = p.triangles.slice();

@@ -15,7 +15,7 @@ export const VisibleError = z.strictObject({
   maxMm: z.number(),
   /** Larger of the two mean angles between normals, degrees. */
   normalDeg: z.number(),
-  /** Share of the silhouette's pixels that changed, in the worst view. */
+  /** Area covered in one picture and not the other, over the area covered, in the worst view. */
   silhouette: z.number(),
   /** Structural similarity in the worst view. */
   ssimWorst: z.number(),
@@ -148,7 +148,7 @@ export function measureViews(ref: Reference, after: Shape, textures: readonly (M
     const mask = ref.masks[i].slice();
     for (let p = 0; p < a.cover.length; p++) {
       covered += a.cover[p];
-      if (a.cover[p] !== b.cover[p]) changed++;
+      changed += Math.abs(a.cover[p] - b.cover[p]);
       if (b.cover[p]) mask[p] = 1;
     }
     out.silhouette = Math.max(out.silhouette, changed / Math.max(1, covered));

@@ -58,7 +58,7 @@ export interface View {
   luma: Float32Array;
   /** sRGB, 0 to 255, three a pixel. */
   rgb: Uint8Array;
-  /** 1 where the shape covers the pixel. */
+  /** How much of the pixel the shape covers: 0 to `FULL`. */
   cover: Uint8Array;
   /** Texture → what was seen of it; asked for with `seen`. */
   seen: Map<number, SeenTexture>;
@@ -71,6 +71,8 @@ export interface SeenTexture {
 }
 
 export const BACKGROUND = 0.5;
+/** Cover of a whole pixel. */
+export const FULL = 240;
 const NEAR_ZERO = 1e-12;
 
 /** Triangle setup in pixels: corner positions and depths. */
@@ -493,7 +495,7 @@ function shrink(width: number, height: number, color: Float32Array, alpha: Float
       out.rgb[px * 3 + 1] = Math.round(green * share * 255);
       out.rgb[px * 3 + 2] = Math.round(blue * share * 255);
       out.luma[px] = (0.299 * red + 0.587 * green + 0.114 * blue) * share;
-      out.cover[px] = covered * 2 >= SUPER ** 2 * 0.5 ? 1 : 0;
+      out.cover[px] = Math.round((covered * FULL) / SUPER ** 2);
     }
   return out;
 }

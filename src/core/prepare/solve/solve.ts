@@ -334,19 +334,13 @@ class Search {
     }
   }
 
-  /** Finer where the limit falls, and round the point of "not seen". */
+  /** Finer where the limit falls: between the best within it and the next beyond, and a bit more or less to each number. */
   private async closeIn(): Promise<void> {
-    const small = this.ref.shape.triangles.length / 3 < SMALL;
-    for (let round = 0; round < (small ? 4 : 2); round++) {
+    const rounds = this.ref.shape.triangles.length / 3 < SMALL ? 5 : 3;
+    for (let round = 0; round < rounds; round++) {
       const best = this.best();
       if (!best) return;
-      const before = best.e;
-      const rungs = [...new Set([...this.options.values()].map((g) => g.errorMm))].sort((a, b) => a - b);
-      const at = rungs.indexOf(best.geometry.errorMm);
-      const between = [rungs[at - 1], rungs[at + 1]]
-        .filter((x) => x > 0 && best.geometry.errorMm > 0)
-        .map((x) => Math.sqrt(x * best.geometry.errorMm));
-      for (const e of between) this.geometryE(await this.option(e));
+      for (const mm of this.between(best)) this.geometryE(await this.option(mm));
       for (const q of this.bitsAround(best.geometry)) {
         const g = await this.option(best.geometry.errorMm, q);
         // a bit more or less is not seen in a view; what is chosen is measured as a whole
@@ -355,11 +349,22 @@ class Search {
       }
       const limit = this.limits.bytes ?? best.real;
       const list = this.predicted().filter((c) => this.allows(c.geometry) && c.bytes <= limit);
+      const before = this.found.length;
       for (const c of list.slice(-2)) await this.measure(c);
-      this.tools.progress(0.86 + 0.02 * round, 'closing in');
-      const now = this.best();
-      if (!now || now.e > before * 0.995) break;
+      this.tools.progress(0.86 + (0.13 * round) / rounds, 'closing in');
+      if (this.found.length === before) return;
     }
+  }
+
+  /** Rungs that are not there yet, beside the one that is best. */
+  private between(best: Measured): number[] {
+    const at = best.geometry.errorMm;
+    if (at === 0) return [];
+    const rungs = [...new Set([...this.options.values()].map((g) => g.errorMm))].sort((a, b) => a - b);
+    const k = rungs.indexOf(at);
+    const beyond = this.found.filter((m) => !this.fits(m) && m.e < best.e).sort((a, b) => a.real - b.real)[0];
+    const finer = beyond && beyond.geometry.errorMm < at ? Math.max(beyond.geometry.errorMm, at / 4) : rungs[k - 1];
+    return [finer, rungs[k + 1]].filter((x) => x > 0).map((x) => Math.sqrt(x * at));
   }
 
   private bitsAround(g: GeometryOption): QuantiseSettings[] {
