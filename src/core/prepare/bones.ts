@@ -6,7 +6,7 @@ import { readModel } from '../intake/model';
 import { nodeMatrices, poseAt } from '../motion/pose';
 import type { BonesSettings } from '../piece/recipe';
 import { readFloats } from './arrays';
-import { mendRig } from './mendrig';
+import { dropJoints, keepFour, mendRig } from './mendrig';
 
 /** Times a clip is looked at. */
 const LOOKS = 12;
@@ -16,7 +16,6 @@ export function runBones(document: Document, { dropUnused, fourInfluences, limit
   if (dropUnused) mendRig(document, new Set(['unused-bones']));
   if (limit === null) return;
   for (const skin of document.getRoot().listSkins()) if (skin.listJoints().length > limit) limitBones(document, skin, limit);
-  mendRig(document, new Set(['unused-bones']));
 }
 
 interface Bone {
@@ -99,6 +98,10 @@ function limitBones(document: Document, skin: Skin, limit: number): void {
       const a = p.getAttribute(`JOINTS_${s}`);
       if (a) p.setAttribute(`JOINTS_${s}`, a.clone().setArray(Uint16Array.from(readFloats(a), (j) => (j < joints.length ? end(j) : 0))));
     }
+  // a vertex that followed two bones may follow one twice now
+  for (const p of new Set(primitives)) keepFour(document, p);
+  // a bone above others still moves them, as a node
+  dropJoints(document, skin, new Set(joints.flatMap((_, i) => (follows[i] === i && alive.has(i) ? [] : [i]))));
 }
 
 /** Skinning matrices of every joint at rest and through the clips. */

@@ -12,7 +12,7 @@ function skinnedPrimitives(document: Document): Primitive[] {
 }
 
 /** The four heaviest influences of each vertex, made to sum to 1. Ties go to the one named first. */
-function keepFour(document: Document, p: Primitive): void {
+export function keepFour(document: Document, p: Primitive): void {
   const sets = weightSets(p);
   const joints = Array.from({ length: sets }, (_, s) => readFloats(p.getAttribute(`JOINTS_${s}`) as never));
   const weights = Array.from({ length: sets }, (_, s) => readFloats(p.getAttribute(`WEIGHTS_${s}`) as never));
@@ -60,8 +60,8 @@ function normaliseWeights(p: Primitive): void {
   for (const [i, a] of accessors.entries()) p.setAttribute(`WEIGHTS_${i}`, writeFloats(a.clone(), values[i]));
 }
 
-function dropBones(document: Document, skin: Skin): void {
-  const idle = new Set(idleJoints(document, skin));
+/** Takes joints off a skin's list; what followed them must follow others by now. Their nodes stay. */
+export function dropJoints(document: Document, skin: Skin, idle: ReadonlySet<number>): void {
   const joints = skin.listJoints();
   if (idle.size === 0 || idle.size === joints.length) return;
   const to = new Int32Array(joints.length);
@@ -151,6 +151,7 @@ export function mendRig(document: Document, ops: ReadonlySet<MendOp>): void {
     if (ops.has('four-influences') && usesMoreThanFour(p)) keepFour(document, p);
     if (ops.has('weights') && badSums(p) > 0) normaliseWeights(p);
   }
-  if (ops.has('unused-bones')) for (const skin of document.getRoot().listSkins()) dropBones(document, skin);
+  if (ops.has('unused-bones'))
+    for (const skin of document.getRoot().listSkins()) dropJoints(document, skin, new Set(idleJoints(document, skin)));
   if (ops.has('constant-tracks')) cutStillTracks(document);
 }

@@ -9,34 +9,52 @@ const KERNEL = (() => {
   return k.map((x) => x / sum);
 })();
 
-/** Gaussian means; beyond its edge the picture goes on as its outermost pixels. */
-function blur(src: Float32Array, width: number, height: number, scratch: Float32Array): Float32Array {
-  const out = new Float32Array(src.length);
+const [K0, K1, K2, K3, K4, K5] = KERNEL.subarray(RADIUS);
+
+/** Windows stand at every second pixel of every second row: half overlapping, as densely as their σ asks for. */
+const STRIDE = 2;
+const half = (n: number) => Math.ceil(n / STRIDE);
+
+/** Gaussian means at the windows' places; beyond its edge the picture goes on as its outermost pixels. */
+function blur(src: Float32Array, width: number, height: number): Float32Array {
+  const columns = half(width);
+  const rows = half(height);
+  const across = new Float32Array(columns * height);
   for (let y = 0; y < height; y++) {
     const row = y * width;
-    for (let x = 0; x < width; x++) {
+    for (let i = 0; i < columns; i++) {
+      const x = i * STRIDE;
+      const at = row + x;
       let s = 0;
-      if (x >= RADIUS && x < width - RADIUS) {
-        // symmetric: half the multiplications
-        const at = row + x;
-        s = KERNEL[5] * src[at];
-        s += KERNEL[4] * (src[at - 1] + src[at + 1]);
-        s += KERNEL[3] * (src[at - 2] + src[at + 2]);
-        s += KERNEL[2] * (src[at - 3] + src[at + 3]);
-        s += KERNEL[1] * (src[at - 4] + src[at + 4]);
-        s += KERNEL[0] * (src[at - 5] + src[at + 5]);
-      } else for (let k = -RADIUS; k <= RADIUS; k++) s += KERNEL[k + RADIUS] * src[row + Math.min(width - 1, Math.max(0, x + k))];
-      scratch[row + x] = s;
+      if (x >= RADIUS && x < width - RADIUS)
+        s =
+          K0 * src[at] +
+          K1 * (src[at - 1] + src[at + 1]) +
+          K2 * (src[at - 2] + src[at + 2]) +
+          K3 * (src[at - 3] + src[at + 3]) +
+          K4 * (src[at - 4] + src[at + 4]) +
+          K5 * (src[at - 5] + src[at + 5]);
+      else for (let k = -RADIUS; k <= RADIUS; k++) s += KERNEL[k + RADIUS] * src[row + Math.min(width - 1, Math.max(0, x + k))];
+      across[y * columns + i] = s;
     }
   }
-  for (let y = 0; y < height; y++) {
-    const to = y * width;
-    for (let x = 0; x < width; x++) out[to + x] = KERNEL[RADIUS] * scratch[to + x];
-    for (let k = 1; k <= RADIUS; k++) {
-      const above = Math.max(0, y - k) * width;
-      const below = Math.min(height - 1, y + k) * width;
-      const weight = KERNEL[RADIUS + k];
-      for (let x = 0; x < width; x++) out[to + x] += weight * (scratch[above + x] + scratch[below + x]);
+  const out = new Float32Array(columns * rows);
+  for (let j = 0; j < rows; j++) {
+    const y = j * STRIDE;
+    const inside = y >= RADIUS && y < height - RADIUS;
+    for (let i = 0; i < columns; i++) {
+      const at = y * columns + i;
+      let s = 0;
+      if (inside)
+        s =
+          K0 * across[at] +
+          K1 * (across[at - columns] + across[at + columns]) +
+          K2 * (across[at - 2 * columns] + across[at + 2 * columns]) +
+          K3 * (across[at - 3 * columns] + across[at + 3 * columns]) +
+          K4 * (across[at - 4 * columns] + across[at + 4 * columns]) +
+          K5 * (across[at - 5 * columns] + across[at + 5 * columns]);
+      else for (let k = -RADIUS; k <= RADIUS; k++) s += KERNEL[k + RADIUS] * across[Math.min(height - 1, Math.max(0, y + k)) * columns + i];
+      out[j * columns + i] = s;
     }
   }
   return out;
@@ -51,22 +69,14 @@ export interface GreyStats {
 
 /** @param grey row-major, 0 to 1 */
 export function greyStats(grey: Float32Array, width: number, height: number): GreyStats {
-  const scratch = new Float32Array(grey.length);
-  return {
-    grey,
-    mean: blur(grey, width, height, scratch),
-    square: blur(
-      grey.map((v) => v * v),
-      width,
-      height,
-      scratch,
-    ),
-  };
+  const squares = new Float32Array(grey.length);
+  for (let i = 0; i < grey.length; i++) squares[i] = grey[i] * grey[i];
+  return { grey, mean: blur(grey, width, height), square: blur(squares, width, height) };
 }
 
 /**
  * Mean structural similarity of two grey pictures of the same size.
- * @param mask where to look: pixels over 0 count; all without one
+ * @param mask where to look: windows whose middle is over 0 count; all without one
  * @returns −1 to 1; 1 for the same picture, and where the mask is empty
  */
 export function ssim(a: GreyStats, b: GreyStats, width: number, height: number, mask?: Uint8Array): number {
@@ -74,11 +84,13 @@ export function ssim(a: GreyStats, b: GreyStats, width: number, height: number, 
   const c2 = 0.03 ** 2;
   const product = new Float32Array(a.grey.length);
   for (let i = 0; i < product.length; i++) product[i] = a.grey[i] * b.grey[i];
-  const both = blur(product, width, height, new Float32Array(product.length));
+  const both = blur(product, width, height);
+  const columns = half(width);
   let sum = 0;
   let count = 0;
-  for (let i = 0; i < product.length; i++) {
-    if (mask && mask[i] === 0) continue;
+  for (let i = 0; i < both.length; i++) {
+    const column = i % columns;
+    if (mask && mask[((i - column) / columns) * STRIDE * width + column * STRIDE] === 0) continue;
     const x = a.mean[i];
     const y = b.mean[i];
     const va = Math.max(0, a.square[i] - x * x);

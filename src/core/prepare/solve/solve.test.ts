@@ -1,0 +1,417 @@
+/** The solver and the recipe steps it uses, on models whose surface is known and on files nobody here made. */
+import { execFileSync } from 'node:child_process';
+import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { type Document, WebIO } from '@gltf-transform/core';
+import { cloneDocument } from '@gltf-transform/functions';
+import { validateBytes } from 'gltf-validator';
+import { MeshoptDecoder } from 'meshoptimizer';
+import { Vector3 } from 'three';
+import { beforeAll, expect, describe as group, it, vi } from 'vitest';
+import { crownGlb } from '../../../../demo/models/crown';
+import { spectaclesGlb } from '../../../../demo/models/spectacles';
+import { nodeDraco, sha256Hex } from '../../../worker/node/codecs';
+import { nodePictures } from '../../../worker/node/pictures';
+import { readGltf, readModel } from '../../intake';
+import { poseAt, posedPrimitives } from '../../motion/pose';
+import type { RecipeStep, StepDraft } from '../../piece/recipe';
+import { type Limits, NO_LIMITS } from '../limits';
+import { makeReference } from '../measure/error';
+import { readShape, shapeBox } from '../measure/shape';
+import type { DracoModules } from '../pack';
+import { type RunTools, runMeasured, TextureCache } from '../run';
+import { addSurface, blob, rippledTorus, sphere, surfaceDocument } from '../samples';
+import { type Solution, solve } from './solve';
+
+vi.setConfig({ testTimeout: 240_000 });
+
+let draco: DracoModules;
+beforeAll(async () => {
+  draco = await nodeDraco();
+  await MeshoptDecoder.ready;
+});
+
+const tools = (): RunTools => ({
+  ...nodePictures,
+  picture: async () => null,
+  draco,
+  now: () => 0,
+  progress: () => undefined,
+});
+const asRecipe = (steps: readonly StepDraft[]) => steps.map((s, i) => ({ ...s, id: `s${i}`, on: true }) as RecipeStep);
+
+async function search(document: Document, limits: Partial<Limits>): Promise<Solution> {
+  const cache = new TextureCache(nodePictures);
+  const ref = makeReference(readShape(document), await cache.of(document), 0.5);
+  const t = tools();
+  return solve(cloneDocument(document), ref, (d) => cache.of(d), { ...NO_LIMITS, ...limits }, 0.5, { ...t, recipe: t });
+}
+const run = (document: Document, steps: readonly StepDraft[]) => runMeasured(document, 1_000_000, asRecipe(steps), 0.5, 'end', tools());
+
+const errorsOf = async (glb: Uint8Array) => {
+  const { issues } = await validateBytes(glb, { maxIssues: 0, writeTimestamp: false });
+  return issues.messages.filter((m) => m.severity === 0).map((m) => `${m.code} ${m.pointer}`);
+};
+
+/** Noise of several sizes, as photographs have it. */
+async function photo(size: number): Promise<Uint8Array> {
+  const data = new Uint8Array(size * size * 4).fill(255);
+  for (let y = 0; y < size; y++)
+    for (let x = 0; x < size; x++)
+      for (let k = 0; k < 3; k++)
+        data[(y * size + x) * 4 + k] =
+          120 +
+          60 * Math.sin(x / 23 + k) * Math.cos(y / 17) +
+          30 * Math.sin(x / 3.1 + y / 2.3 + k) +
+          ((x * 7919 + y * 104729 + k * 31) % 17);
+  const { default: sharp } = await import('sharp');
+  return new Uint8Array(
+    await sharp(data, { raw: { width: size, height: size, channels: 4 } })
+      .png()
+      .toBuffer(),
+  );
+}
+
+async function painted(): Promise<Document> {
+  const document = surfaceDocument('ball', blob(0.09), 64, 32);
+  const material = document.getRoot().listMaterials()[0];
+  material.setBaseColorTexture(
+    document
+      .createTexture('skin')
+      .setImage((await photo(256)) as Uint8Array<ArrayBuffer>)
+      .setMimeType('image/png'),
+  );
+  return document;
+}
+
+group('the budget solver', () => {
+  it('meets a limit, tells a front nothing on it beats, and its recipe gives the bytes and the error it told', async () => {
+    const document = await painted();
+    const s = await search(document, { bytes: 20_000, textureEdge: 128 });
+    expect(s.met).toBe(true);
+    for (let i = 1; i < s.front.length; i++) {
+      expect(s.front[i].bytes).toBeGreaterThan(s.front[i - 1].bytes);
+      if (i !== s.chosen) expect(s.front[i].e).toBeLessThan(Math.max(...s.front.slice(0, i).map((p) => p.e)));
+    }
+    const point = s.front[s.chosen];
+    expect(point.bytes).toBeLessThanOrEqual(20_000);
+    const made = await run(document, point.steps);
+    expect(made.packed.byteLength).toBeLessThanOrEqual(20_000);
+    expect(Math.abs(made.packed.byteLength / point.bytes - 1)).toBeLessThan(0.02);
+    expect(made.e).toBeCloseTo(point.e, 3);
+    expect(made.after.textureEdge).toBeLessThanOrEqual(128);
+    expect(await errorsOf(made.packed)).toEqual([]);
+    // what is not over the limit by much is not far from what could be had with all of it
+    const dearer = s.front.filter((p) => p.bytes > 20_000).at(0);
+    if (dearer) expect(dearer.e).toBeLessThanOrEqual(point.e);
+  });
+  it('finds the same again', async () => {
+    const source = () => surfaceDocument('torus', rippledTorus(0.06, 0.02, 7), 48, 24);
+    expect(await search(source(), { bytes: 5_000 })).toEqual(await search(source(), { bytes: 5_000 }));
+  });
+  it('a brute-force grid over the triangles, bits and normals of a small model finds nothing more than 2 % better in E for its bytes', async () => {
+    const source = () => surfaceDocument('torus', rippledTorus(0.06, 0.02, 7), 48, 24);
+    const s = await search(source(), { bytes: 5_000 });
+    const point = s.front[s.chosen];
+    let best = { e: Number.POSITIVE_INFINITY, bytes: 0 };
+    for (const ratio of [0.3, 0.4, 0.5, 0.6, 0.7, 0.8])
+      for (const positionBits of [9, 10, 11])
+        for (const normalBits of [7, 8]) {
+          const made = await run(source(), [
+            { step: 'prune', settings: {} },
+            { step: 'simplify', settings: { ratio, errorMm: null, meshes: [], keepBorders: false, refit: true, detail: [] } },
+            { step: 'reorder', settings: {} },
+            { step: 'quantise', settings: { positionBits, normalBits, uvBits: 10 } },
+            { step: 'compress', settings: { method: 'draco' } },
+          ]);
+          if (made.packed.byteLength <= 5_000 && (made.e as number) < best.e) best = { e: made.e as number, bytes: made.packed.byteLength };
+        }
+    expect(point.e).toBeLessThanOrEqual(best.e * 1.02);
+  });
+  it('a limit that cannot be met says what would have to give, and gives the nearest', async () => {
+    const s = await search(surfaceDocument('ball', sphere(0.1), 64, 32), { bytes: 300 });
+    expect(s.met).toBe(false);
+    expect(s.unmet.join()).toMatch(/lightest found.*would have to give/);
+    expect(s.front[s.chosen].bytes).toBe(Math.min(...s.front.map((p) => p.bytes)));
+  });
+  it('a limit of triangles alone is kept, of several kinds all are', async () => {
+    const s = await search(surfaceDocument('blob', blob(0.1), 96, 48), { triangles: 1_000, bytes: 60_000 });
+    expect(s.met).toBe(true);
+    expect(s.front[s.chosen].triangles).toBeLessThanOrEqual(1_000);
+  });
+  it('what tells of progress can stop it', async () => {
+    const document = surfaceDocument('ball', sphere(0.1), 32, 16);
+    const ref = makeReference(readShape(document), [], 0.5);
+    const t = tools();
+    const stop = () => {
+      throw new Error('stopped');
+    };
+    await expect(solve(document, ref, async () => [], NO_LIMITS, 0.5, { ...t, progress: stop, recipe: t })).rejects.toThrow('stopped');
+  });
+});
+
+/** A tube on four bones, bent by a clip, with a bulge as a morph target. */
+function bentTube(): Document {
+  const document = surfaceDocument('tube', (u, v) => [0.02 * Math.sin(u * 2 * Math.PI), v * 0.2, 0.02 * Math.cos(u * 2 * Math.PI)], 48, 64);
+  const buffer = document.getRoot().listBuffers()[0];
+  const put = (type: 'VEC3' | 'VEC4' | 'MAT4' | 'SCALAR', array: Float32Array | Uint16Array) =>
+    document
+      .createAccessor()
+      .setType(type)
+      .setArray(array as Float32Array<ArrayBuffer>)
+      .setBuffer(buffer);
+  const node = document.getRoot().listNodes()[0];
+  const primitive = document.getRoot().listMeshes()[0].listPrimitives()[0];
+  const p = primitive.getAttribute('POSITION')?.getArray() as Float32Array;
+  const n = p.length / 3;
+  const joints = new Uint16Array(n * 4);
+  const weights = new Float32Array(n * 4);
+  const bulge = new Float32Array(n * 3);
+  for (let i = 0; i < n; i++) {
+    const at = Math.min(2.999, Math.max(0, (p[i * 3 + 1] / 0.2) * 4 - 0.5));
+    joints.set([Math.floor(at), Math.floor(at) + 1, 0, 0], i * 4);
+    weights.set([1 - (at % 1), at % 1, 0, 0], i * 4);
+    const swell = 0.4 * Math.exp(-(((p[i * 3 + 1] - 0.1) / 0.02) ** 2));
+    bulge.set([p[i * 3] * swell, 0, p[i * 3 + 2] * swell], i * 3);
+  }
+  primitive.setAttribute('JOINTS_0', put('VEC4', joints)).setAttribute('WEIGHTS_0', put('VEC4', weights));
+  primitive.addTarget(document.createPrimitiveTarget('bulge').setAttribute('POSITION', put('VEC3', bulge)));
+  const mesh = document
+    .getRoot()
+    .listMeshes()[0]
+    .setWeights([0])
+    .setExtras({ targetNames: ['bulge'] });
+  const skin = document.createSkin('tube skin');
+  const scene = document.getRoot().listScenes()[0];
+  const animation = document.createAnimation('bend');
+  let parent = node;
+  for (let k = 0; k < 4; k++) {
+    const bone = document.createNode(`bone ${k}`).setTranslation([0, k === 0 ? 0 : 0.05, 0]);
+    if (k === 0) scene.addChild(bone);
+    else parent.addChild(bone);
+    parent = bone;
+    skin.addJoint(bone);
+    const sampler = document
+      .createAnimationSampler()
+      .setInterpolation('LINEAR')
+      .setInput(put('SCALAR', new Float32Array([0, 1])))
+      .setOutput(put('VEC4', new Float32Array([0, 0, 0, 1, 0, 0, Math.sin(0.15), Math.cos(0.15)])));
+    animation
+      .addSampler(sampler)
+      .addChannel(document.createAnimationChannel().setSampler(sampler).setTargetNode(bone).setTargetPath('rotation'));
+  }
+  skin.setInverseBindMatrices(
+    put(
+      'MAT4',
+      Float32Array.from({ length: 64 }, (_, i) =>
+        i % 16 === 13 ? -0.05 * Math.floor(i / 16) : i % 5 === 0 && i % 16 <= 15 && (i % 16) % 5 === 0 ? 1 : 0,
+      ),
+    ),
+  );
+  const bind = skin.getInverseBindMatrices()?.getArray() as Float32Array;
+  for (let k = 0; k < 4; k++) for (let i = 0; i < 16; i++) bind[k * 16 + i] = i % 5 === 0 ? 1 : i === 13 ? -0.05 * k : 0;
+  node.setSkin(skin).setMesh(mesh);
+  return document;
+}
+
+/** Directed distance from posed vertices of one model to those of the other's posed surface, mm, at a clip time. */
+function posedGap(before: Document, after: Document, clip: number, t: number): number {
+  const points = (d: Document) => {
+    const model = readModel(d);
+    return posedPrimitives(model, poseAt(model, clip, t));
+  };
+  const [a, b] = [points(before), points(after)];
+  const cloud = a.flatMap((p) => Array.from({ length: p.positions.length / 3 }, (_, i) => new Vector3().fromArray(p.positions, i * 3)));
+  let most = 0;
+  for (const p of b)
+    for (let i = 0; i < p.positions.length; i += 3) {
+      const v = new Vector3().fromArray(p.positions, i);
+      most = Math.max(most, Math.min(...cloud.map((c) => c.distanceTo(v))));
+    }
+  return most * 1000;
+}
+
+const names = (list: { getName(): string }[]) => list.map((x) => x.getName());
+
+group('what a prepared model keeps', () => {
+  it('skins, clips, morph targets and materials by name, its box, and where its vertices are while it moves', async () => {
+    const source = bentTube();
+    expect(await errorsOf(await new WebIO().writeBinary(source))).toEqual([]);
+    const s = await search(source, { bytes: 12_000 });
+    const made = await run(source, s.front[s.chosen].steps);
+    expect(made.after.triangles).toBeLessThan(readShape(source).triangles.length / 3);
+    expect(await errorsOf(made.packed)).toEqual([]);
+    const [a, b] = [source.getRoot(), made.document.getRoot()];
+    expect(names(b.listSkins())).toEqual(names(a.listSkins()));
+    expect(names(b.listAnimations())).toEqual(names(a.listAnimations()));
+    expect(names(b.listMaterials())).toEqual(names(a.listMaterials()));
+    expect(b.listMeshes()[0].getExtras()).toEqual({ targetNames: ['bulge'] });
+    expect(b.listMeshes()[0].listPrimitives()[0].listTargets()).toHaveLength(1);
+    const [before, after] = [shapeBox(readShape(source)), shapeBox(readShape(made.document))];
+    const maxMm = (made.error?.maxMm as number) + 0.05;
+    expect(before.min.distanceTo(after.min) * 1000).toBeLessThan(maxMm * Math.sqrt(3));
+    expect(before.max.distanceTo(after.max) * 1000).toBeLessThan(maxMm * Math.sqrt(3));
+    // the nearest vertex of a fine mesh stands for its surface: half a cell of slack
+    for (const t of [0.2, 0.6, 1]) expect(posedGap(source, made.document, 0, t)).toBeLessThan(maxMm + 2.2);
+  });
+  it.each([
+    ['kelp crown', crownGlb, 30_000],
+    ['spectacles', spectaclesGlb, 40_000],
+  ])('%s of the demo: valid, every mesh with triangles, every material', async (_, make, bytes) => {
+    const { document } = await readGltf(await make(), {});
+    const s = await search(document, { bytes, triangles: 3_000 });
+    const made = await run(document, s.front[s.chosen].steps);
+    expect(await errorsOf(made.packed)).toEqual([]);
+    expect(names(made.document.getRoot().listMaterials()).sort()).toEqual(names(document.getRoot().listMaterials()).sort());
+    for (const m of made.document.getRoot().listMeshes())
+      for (const p of m.listPrimitives()) expect(p.getIndices()?.getCount() ?? 0).toBeGreaterThan(2);
+  });
+  const outside = [
+    '/usr/share/assimp/models/glTF2/2CylinderEngine-glTF-Binary/2CylinderEngine.glb',
+    '/usr/share/assimp/models/glTF2/BoxTextured-glTF-Binary/BoxTextured.glb',
+  ].filter(existsSync);
+  it.each(outside)('%s: lighter with meshopt, with Draco, and with neither; valid each time', async (path) => {
+    const { document } = await readGltf(new Uint8Array(readFileSync(path)), { draco: draco.decoder, meshopt: MeshoptDecoder });
+    const sizes: number[] = [];
+    for (const method of ['none', 'meshopt', 'draco'] as const) {
+      const made = await run(document, [
+        { step: 'prune', settings: {} },
+        { step: 'quantise', settings: { positionBits: 14, normalBits: 8, uvBits: 12 } },
+        ...(method === 'none' ? [] : [{ step: 'compress' as const, settings: { method } }]),
+      ]);
+      sizes.push(made.packed.byteLength);
+      expect(await errorsOf(made.packed)).toEqual([]);
+      expect(made.error?.ssimWorst).toBeGreaterThan(0.97);
+    }
+    // a file of a few kilobytes pays more for the names of the extension than it saves
+    expect(sizes[1]).toBeLessThanOrEqual(sizes[0] + 800);
+    expect(sizes[2]).toBeLessThan(sizes[0]);
+  });
+  it('a second run of a recipe changes nothing but the order of bytes', async () => {
+    const document = await painted();
+    const steps: StepDraft[] = [
+      { step: 'prune', settings: {} },
+      { step: 'simplify', settings: { ratio: null, errorMm: 0.5, meshes: [], keepBorders: false, refit: true, detail: [] } },
+      { step: 'pictures', settings: { roles: [{ role: 'color', maxEdge: 128, format: 'webp', quality: 80 }], textures: [] } },
+    ];
+    const [a, b] = [await run(document, steps), await run(document, steps)];
+    expect(sha256Hex(b.packed)).toBe(sha256Hex(a.packed));
+  });
+});
+
+group('pictures', () => {
+  it('as they are encoded, another decoder reads them the same (ffmpeg)', async () => {
+    const source = await photo(128);
+    const dir = mkdtempSync(join(tmpdir(), 'pictures-'));
+    try {
+      for (const [format, quality, most] of [
+        ['webp', 80, 1.5],
+        ['jpeg', 80, 1.5],
+        ['png', 100, 0],
+      ] as const) {
+        const made = await nodePictures.encode(source, { maxEdge: 64, format, quality, numbers: false, alpha: false });
+        const file = join(dir, `a.${format}`);
+        writeFileSync(file, made.bytes);
+        const raw = execFileSync('ffmpeg', ['-v', 'error', '-i', file, '-f', 'rawvideo', '-pix_fmt', 'rgba', '-']);
+        const own = await nodePictures.decode(made.bytes);
+        expect([own.width, own.height]).toEqual([64, 64]);
+        expect(raw.length).toBe(own.data.length);
+        // chroma is spread over its pixels by other filters: the grey must agree
+        const grey = (d: Uint8Array, i: number) => 0.299 * d[i] + 0.587 * d[i + 1] + 0.114 * d[i + 2];
+        let sum = 0;
+        for (let i = 0; i < raw.length; i += 4) sum += Math.abs(grey(own.data, i) - grey(raw, i));
+        expect(sum / (raw.length / 4)).toBeLessThanOrEqual(most);
+      }
+    } finally {
+      rmSync(dir, { recursive: true });
+    }
+  });
+  it('a picture that would grow stays as it is, one whose alpha is read keeps it', async () => {
+    const document = await painted();
+    const t = document.getRoot().listTextures()[0];
+    document.getRoot().listMaterials()[0].setAlphaMode('BLEND');
+    const small = await nodePictures.encode(t.getImage() as Uint8Array, {
+      maxEdge: 64,
+      format: 'webp',
+      quality: 50,
+      numbers: false,
+      alpha: true,
+    });
+    t.setImage(small.bytes as Uint8Array<ArrayBuffer>).setMimeType(small.mime);
+    const made = await run(document, [
+      { step: 'pictures', settings: { roles: [{ role: 'color', maxEdge: 64, format: 'png', quality: 100 }], textures: [] } },
+    ]);
+    expect(made.document.getRoot().listTextures()[0].getMimeType()).toBe('image/webp');
+  });
+});
+
+group('other steps', () => {
+  const boxOf = (d: Document) => shapeBox(readShape(d));
+  it('pivot and ground put the origin where they say, and that is no error', async () => {
+    const at = (): Document => {
+      const d = surfaceDocument('ball', sphere(0.1), 24, 12);
+      d.getRoot().listNodes()[0].setTranslation([0.3, 0.5, -0.2]);
+      return d;
+    };
+    const base = await run(at(), [{ step: 'pivot', settings: { to: 'base', pointM: [0, 0, 0] } }]);
+    expect(boxOf(base.document).min.y).toBeCloseTo(0, 6);
+    expect(boxOf(base.document).min.x + boxOf(base.document).max.x).toBeCloseTo(0, 6);
+    expect(base.error?.maxMm).toBeLessThan(0.01);
+    const point = await run(at(), [{ step: 'pivot', settings: { to: 'point', pointM: [0.3, 0.6, -0.2] } }]);
+    expect(boxOf(point.document).max.y).toBeCloseTo(0, 5);
+    const ground = await run(at(), [{ step: 'ground', settings: {} }]);
+    expect(boxOf(ground.document).min.y).toBeCloseTo(0, 6);
+    expect(boxOf(ground.document).max.x).toBeCloseTo(0.4, 4);
+  });
+  it('hidden takes out a ball inside a ball and leaves the outer one whole; one behind glass stays', async () => {
+    const nested = (glass: boolean) => {
+      const d = surfaceDocument('outer', sphere(0.1), 48, 24);
+      if (glass) d.getRoot().listMaterials()[0].setAlphaMode('BLEND').setBaseColorFactor([1, 1, 1, 0.3]);
+      addSurface(d, 'inner', sphere(0.06), 24, 12, d.createMaterial('core'));
+      return d;
+    };
+    const solid = await run(nested(false), [{ step: 'hidden', settings: { inside: true, behind: [] } }]);
+    expect(names(solid.document.getRoot().listMeshes())).toEqual(['outer']);
+    expect(solid.after.triangles).toBe(2 * 48 * 24 - 2 * 48);
+    expect(solid.e).toBeLessThan(0.05);
+    const clear = await run(nested(true), [{ step: 'hidden', settings: { inside: true, behind: [] } }]);
+    expect(names(clear.document.getRoot().listMeshes())).toEqual(['outer', 'inner']);
+  });
+  it('merge joins what draws alike; bones over a limit follow their parents', async () => {
+    const d = surfaceDocument('one', sphere(0.05), 16, 8);
+    addSurface(
+      d,
+      'two',
+      sphere(0.05),
+      16,
+      8,
+      d.createMaterial('same').setBaseColorFactor([0.7, 0.5, 0.3, 1]).setMetallicFactor(0),
+      [0.2, 0, 0],
+    );
+    const merged = await run(d, [{ step: 'merge', settings: { materials: true, meshes: true } }]);
+    expect(merged.after.materials).toBe(1);
+    expect(merged.after.drawCalls).toBe(1);
+    expect(merged.error?.maxMm).toBeLessThan(0.01);
+    const boned = await run(bentTube(), [{ step: 'bones', settings: { dropUnused: true, fourInfluences: true, limit: 2 } }]);
+    expect(boned.after.bones).toBe(2);
+    expect(await errorsOf(boned.packed)).toEqual([]);
+    expect(boned.error?.maxMm).toBeLessThan(0.01);
+  });
+  it('clips lose the keys between that a line gives anyway', async () => {
+    const d = bentTube();
+    const sampler = d.getRoot().listAnimations()[0].listSamplers()[0];
+    sampler.getInput()?.setArray(Float32Array.from({ length: 101 }, (_, i) => i / 100));
+    sampler
+      .getOutput()
+      ?.setArray(
+        Float32Array.from(
+          { length: 404 },
+          (_, i) => [0, 0, Math.sin(0.0015 * Math.floor(i / 4)), Math.cos(0.0015 * Math.floor(i / 4))][i % 4],
+        ),
+      );
+    const made = await run(d, [{ step: 'clips', settings: { resample: true, dropConstant: true } }]);
+    expect(made.document.getRoot().listAnimations()[0].listSamplers()[0].getInput()?.getCount()).toBeLessThan(10);
+    expect(names(made.document.getRoot().listAnimations())).toEqual(['bend']);
+  });
+});
