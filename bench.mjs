@@ -1,9 +1,10 @@
-// Speed and memory, measured as ratios in one run: the machine's own pace divides out. With "intake": a comparison of readers.
+// Speed and memory, measured as ratios in one run: the machine's own pace divides out. With "intake": a
+// comparison of readers; with "prepare": of optimisers.
 
 import { pathToFileURL } from 'node:url';
 import { build } from 'esbuild';
 
-const which = process.argv[2] === 'intake' ? 'corpus' : 'bench';
+const which = { intake: 'corpus', prepare: 'benchprepare' }[process.argv[2]] ?? 'bench';
 await build({
   entryPoints: [`demo/${which}.ts`],
   outfile: `dist/${which}.js`,

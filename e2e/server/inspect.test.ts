@@ -1,33 +1,16 @@
 /** The contract of `./scaphos inspect`, and its counts against an independent reader. */
-import { execFile, execFileSync } from 'node:child_process';
+import { execFileSync } from 'node:child_process';
 import { existsSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, describe, expect, test } from 'vitest';
 import { boxGlb } from '@/core/intake/samples';
+import { scaphos } from '../support/cli';
 
 const dir = mkdtempSync(join(tmpdir(), 'scaphos-inspect-'));
 afterAll(() => rmSync(dir, { recursive: true, force: true }));
 
-interface Run {
-  code: number;
-  rows: Record<string, never>[];
-  stdout: string;
-  stderr: string;
-}
-const inspect = (...args: string[]) =>
-  new Promise<Run>((resolve) => {
-    execFile('./scaphos', ['inspect', ...args], { maxBuffer: 1 << 26 }, (error, stdout, stderr) => {
-      const rows = args.includes('--json')
-        ? stdout
-            .trim()
-            .split('\n')
-            .filter(Boolean)
-            .map((l) => JSON.parse(l))
-        : [];
-      resolve({ code: error ? Number(error.code) : 0, rows, stdout, stderr });
-    });
-  });
+const inspect = (...args: string[]) => scaphos(['inspect', ...args]);
 
 const MODELS = '/usr/share/assimp/models/glTF2';
 const good = join(dir, 'good.glb');

@@ -2,8 +2,8 @@
 export { divideOffset } from './keep';
 export { brokenLimits, LIMIT_NAMES, type LimitName, Limits, limitWords, NO_LIMITS } from './limits';
 export { errorOf, errorTerms, heatMm, makeReference, measureError, type Reference, THRESHOLDS, VisibleError } from './measure/error';
-export { mipTexture } from './measure/raster';
 export { moveShape, readShape, type Shape } from './measure/shape';
+export { mipTexture } from './measure/texture';
 export { VIEW_RING, viewingDistance } from './measure/views';
 export { type DracoModules, PACKING_EXTENSIONS, type Packing, packDocument, packingOf, unpackDocument } from './pack';
 export type { PictureBytes, PictureEncoder } from './pictures';

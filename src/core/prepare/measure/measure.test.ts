@@ -7,9 +7,11 @@ import { addSurface, blob, plane, sphere, surfaceDocument } from '../samples';
 import { directedDistance, sampleShape, surfaceOf } from './distance';
 import { errorOf, errorTerms, makeReference, measureError, THRESHOLDS, type VisibleError } from './error';
 import { NearestTree } from './nearest';
-import { type Camera, drawView, FULL, mipTexture } from './raster';
+import type { Camera } from './raster';
 import { readShape, type Shape, shapeBox } from './shape';
 import { greyStats, ssim } from './ssim';
+import { mipTexture } from './texture';
+import { drawView, FULL } from './view';
 import { ringOf, VIEW_RING, viewingDistance } from './views';
 import { isSeen, lookout } from './visible';
 

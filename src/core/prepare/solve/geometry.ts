@@ -24,6 +24,8 @@ export interface GeometryOption {
   meanMm: number;
   maxMm: number;
   normalDeg: number;
+  /** Its distances are from a first look. */
+  quick: boolean;
 }
 
 export const simplifyStep = (errorMm: number): Extract<StepDraft, { step: 'simplify' }> => ({
@@ -77,13 +79,19 @@ export class GeometrySource {
     return sizes[1] - sizes[0];
   }
 
-  async option(errorMm: number, quantise: QuantiseSettings | null): Promise<GeometryOption> {
+  /** Makes a first look whole. */
+  lookWhole(g: GeometryOption): void {
+    if (g.quick) Object.assign(g, measureShape(this.ref, g.shape), { quick: false });
+  }
+
+  /** @param quick a first look: a quarter of the samples */
+  async option(errorMm: number, quantise: QuantiseSettings | null, quick: boolean): Promise<GeometryOption> {
     const document = await this.at(errorMm);
     const packed = await packDocument(document, { method: this.method, quantise, reorder: this.method !== 'none' }, this.draco);
     const seen = await unpackDocument(packed, this.draco);
     const shape = readShape(seen);
     const w = weighDocument(seen, packed.byteLength);
-    const { meanMm, maxMm, normalDeg } = measureShape(this.ref, shape);
+    const { meanMm, maxMm, normalDeg } = measureShape(this.ref, shape, quick ? 4 : 1);
     const pictures = document.getRoot().listTextures().length * STAND_IN.byteLength;
     return {
       errorMm,
@@ -97,6 +105,7 @@ export class GeometrySource {
       meanMm,
       maxMm,
       normalDeg,
+      quick,
     };
   }
 }

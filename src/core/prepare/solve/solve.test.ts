@@ -9,7 +9,6 @@ import { validateBytes } from 'gltf-validator';
 import { MeshoptDecoder } from 'meshoptimizer';
 import { Vector3 } from 'three';
 import { beforeAll, expect, describe as group, it, vi } from 'vitest';
-import { crownGlb } from '../../../../demo/models/crown';
 import { spectaclesGlb } from '../../../../demo/models/spectacles';
 import { nodeDraco, sha256Hex } from '../../../worker/node/codecs';
 import { nodePictures } from '../../../worker/node/pictures';
@@ -110,33 +109,35 @@ group('the budget solver', () => {
     const source = () => surfaceDocument('torus', rippledTorus(0.06, 0.02, 7), 48, 24);
     expect(await search(source(), { bytes: 5_000 })).toEqual(await search(source(), { bytes: 5_000 }));
   });
-  it('a brute-force grid over the triangles, bits and normals of a small model finds nothing more than 2 % better in E for its bytes', async () => {
+  it('a brute-force grid over triangles and bits finds no point that beats a point of the front in E by more than 3 % for no more bytes', async () => {
     const source = () => surfaceDocument('torus', rippledTorus(0.06, 0.02, 7), 48, 24);
     const s = await search(source(), { bytes: 5_000 });
-    const point = s.front[s.chosen];
-    let best = { e: Number.POSITIVE_INFINITY, bytes: 0 };
-    for (const ratio of [0.3, 0.4, 0.5, 0.6, 0.7, 0.8])
-      for (const positionBits of [9, 10, 11])
-        for (const normalBits of [7, 8]) {
-          const made = await run(source(), [
-            { step: 'prune', settings: {} },
-            { step: 'simplify', settings: { ratio, errorMm: null, meshes: [], keepBorders: false, refit: true, detail: [] } },
-            { step: 'reorder', settings: {} },
-            { step: 'quantise', settings: { positionBits, normalBits, uvBits: 10 } },
-            { step: 'compress', settings: { method: 'draco' } },
-          ]);
-          if (made.packed.byteLength <= 5_000 && (made.e as number) < best.e) best = { e: made.e as number, bytes: made.packed.byteLength };
-        }
-    expect(point.e).toBeLessThanOrEqual(best.e * 1.02);
+    const grid: { e: number; bytes: number }[] = [];
+    for (const ratio of [0.3, 0.5, 0.7, 0.9])
+      for (const positionBits of [8, 9, 10, 11]) {
+        const made = await run(source(), [
+          { step: 'prune', settings: {} },
+          { step: 'simplify', settings: { ratio, errorMm: null, meshes: [], keepBorders: false, refit: true, detail: [] } },
+          { step: 'reorder', settings: {} },
+          { step: 'quantise', settings: { positionBits, normalBits: 7, uvBits: 10 } },
+          { step: 'compress', settings: { method: 'draco' } },
+        ]);
+        grid.push({ e: made.e as number, bytes: made.packed.byteLength });
+      }
+    for (const p of s.front) {
+      const best = Math.min(...grid.filter((g) => g.bytes <= p.bytes).map((g) => g.e));
+      expect(p.e).toBeLessThanOrEqual(best * 1.03);
+    }
+    expect(s.front.length).toBeGreaterThan(8);
   });
   it('a limit that cannot be met says what would have to give, and gives the nearest', async () => {
-    const s = await search(surfaceDocument('ball', sphere(0.1), 64, 32), { bytes: 300 });
+    const s = await search(surfaceDocument('ball', sphere(0.1), 32, 16), { bytes: 300 });
     expect(s.met).toBe(false);
     expect(s.unmet.join()).toMatch(/lightest found.*would have to give/);
     expect(s.front[s.chosen].bytes).toBe(Math.min(...s.front.map((p) => p.bytes)));
   });
   it('a limit of triangles alone is kept, of several kinds all are', async () => {
-    const s = await search(surfaceDocument('blob', blob(0.1), 96, 48), { triangles: 1_000, bytes: 60_000 });
+    const s = await search(surfaceDocument('blob', blob(0.1), 48, 24), { triangles: 1_000, bytes: 60_000 });
     expect(s.met).toBe(true);
     expect(s.front[s.chosen].triangles).toBeLessThanOrEqual(1_000);
   });
@@ -255,12 +256,9 @@ group('what a prepared model keeps', () => {
     // the nearest vertex of a fine mesh stands for its surface: half a cell of slack
     for (const t of [0.2, 0.6, 1]) expect(posedGap(source, made.document, 0, t)).toBeLessThan(maxMm + 2.2);
   });
-  it.each([
-    ['kelp crown', crownGlb, 30_000],
-    ['spectacles', spectaclesGlb, 40_000],
-  ])('%s of the demo: valid, every mesh with triangles, every material', async (_, make, bytes) => {
-    const { document } = await readGltf(await make(), {});
-    const s = await search(document, { bytes, triangles: 3_000 });
+  it('spectacles of the demo: valid, every mesh with triangles, every material', async () => {
+    const { document } = await readGltf(await spectaclesGlb(), {});
+    const s = await search(document, { bytes: 40_000, triangles: 3_000 });
     const made = await run(document, s.front[s.chosen].steps);
     expect(await errorsOf(made.packed)).toEqual([]);
     expect(names(made.document.getRoot().listMaterials()).sort()).toEqual(names(document.getRoot().listMaterials()).sort());

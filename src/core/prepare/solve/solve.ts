@@ -11,8 +11,10 @@ import { showBytes } from '../../math';
 import { type QuantiseSettings, StepDraft } from '../../piece/recipe';
 import { brokenLimits, LIMIT_NAMES, type Limits, limitWords } from '../limits';
 import { errorOf, measureViews, type PictureError, type Reference, sizeOf, THRESHOLDS, VisibleError } from '../measure/error';
-import { drawView, type MipTexture } from '../measure/raster';
 import { readShape } from '../measure/shape';
+import type { MipTexture } from '../measure/texture';
+import { drawView } from '../measure/view';
+import { REFERENCE_M } from '../measure/views';
 import type { DracoModules, Packing } from '../pack';
 import type { PictureEncoder } from '../pictures';
 import { type RecipeTools, runStep } from '../recipe';
@@ -53,7 +55,14 @@ export interface SolveTools extends PictureEncoder {
 /** Rungs of the ladder, as multiples: a model of few triangles is quick to measure, so its ladder is finer. */
 const [FINE, COARSE] = [2 ** 0.5, 2 ** 0.75];
 const SMALL = 20_000;
+/** Step of the numbers over the error of the simplification: from grids over both on a torus and a blob. */
+const STEP_SHARE = 0.45;
+/** Steps tried on the model as it came, as shares of the mean that is not seen. */
+const STEPS = [0.25, 0.5, 1, 2];
 const MOST_RUNGS = 40;
+/** Triangles a rung may have of those of the rung below, and how many rungs are put in. */
+const GAP = 0.82;
+const MOST_FILLED = 10;
 /** Where the ladder ends: what is worse or better than this no one chooses. */
 const [BEST_E, WORST_E] = [0.15, 6];
 
@@ -112,6 +121,7 @@ class Search {
   private geometry!: GeometrySource;
   private readonly method: Packing['method'];
   private readonly sizeMm: number;
+  private readonly small: boolean;
   /** What geometry alone does to the views: measured, and as it is reckoned with. */
   private readonly views = new Map<GeometryOption, PictureError>();
   private readonly guess = new Map<GeometryOption, { loss: number; silhouette: number }>();
@@ -131,6 +141,7 @@ class Search {
     const f = limits.formats;
     this.method = f.draco && tools.draco ? 'draco' : f.meshopt ? 'meshopt' : 'none';
     this.sizeMm = sizeOf(ref.shape) * 1000;
+    this.small = ref.shape.triangles.length / 3 < SMALL;
   }
 
   async run(): Promise<Solution> {
@@ -148,26 +159,33 @@ class Search {
     );
     this.factor = this.choices.map(() => 1);
     await this.climb(hasShape);
+    await this.fillGaps();
+    // a small model is quick to measure: its whole front is looked at closely
+    if (this.small) for (const g of [...this.options.values()]) await this.tryBits(g, WORST_E);
     await this.calibrate();
-    await this.measureBest(10);
+    await this.measureBest(this.small && this.choices.length === 0 ? 32 : 10);
     await this.closeIn();
     return this.answer();
   }
 
-  /** Bits that lie well under the error of the simplification: finer ones cost bytes and show nothing. */
+  /** Bits whose steps are about half the error of the simplification: what they lose is cheaper than triangles. */
   private bitsFor(errorMm: number): QuantiseSettings | null {
     if (this.method === 'none') return null;
-    const stepMm = Math.max(errorMm * 0.12, this.sizeMm / 2 ** 14);
-    const positionBits = Math.min(14, Math.max(7, Math.ceil(Math.log2(this.sizeMm / stepMm))));
-    const edge = Math.max(256, ...this.choices.map((c) => c.options[0].edge));
-    return { positionBits, normalBits: errorMm * 1000 > this.sizeMm ? 7 : 8, uvBits: Math.min(14, Math.ceil(Math.log2(edge)) + 2) };
+    const stepMm = Math.max(errorMm * STEP_SHARE, this.sizeMm / 2 ** 14);
+    return this.bits(stepMm, errorMm * 1000 > this.sizeMm ? 7 : 8);
   }
 
-  private async option(errorMm: number, quantise = this.bitsFor(errorMm)): Promise<GeometryOption> {
+  private bits(stepMm: number, normalBits: number): QuantiseSettings {
+    const edge = Math.max(256, ...this.choices.map((c) => c.options[0].edge));
+    const positionBits = Math.min(14, Math.max(7, Math.ceil(Math.log2(this.sizeMm / stepMm))));
+    return { positionBits, normalBits, uvBits: Math.min(14, Math.ceil(Math.log2(edge)) + 2) };
+  }
+
+  private async option(errorMm: number, quantise = this.bitsFor(errorMm), quick = false): Promise<GeometryOption> {
     const key = `${errorMm} ${JSON.stringify(quantise)}`;
     const had = this.options.get(key);
     if (had) return had;
-    const made = await this.geometry.option(errorMm, quantise);
+    const made = await this.geometry.option(errorMm, quantise, quick);
     this.options.set(key, made);
     return made;
   }
@@ -202,8 +220,15 @@ class Search {
     const first = await this.option(0);
     this.viewLoss(first);
     if (!hasShape || this.sizeMm === 0) return;
-    const rung = this.ref.shape.triangles.length / 3 < SMALL ? FINE : COARSE;
-    const start = Math.min((THRESHOLDS.meanMm * this.distanceM) / 0.5, this.sizeMm / 200);
+    const unseenMm = (THRESHOLDS.meanMm * this.distanceM) / REFERENCE_M;
+    if (this.method !== 'none')
+      for (const share of STEPS) {
+        const g = await this.option(0, this.bits(unseenMm * share, 8));
+        const near = this.guess.get(first);
+        if (near && !this.guess.has(g)) this.guess.set(g, near);
+      }
+    const rung = this.small ? FINE : COARSE;
+    const start = Math.min(unseenMm, this.sizeMm / 200);
     const fits = (g: GeometryOption) => this.limits.triangles === null || g.triangles <= this.limits.triangles;
     const climb = async (from: number, factor: number, stop: (g: GeometryOption, e: number) => boolean) => {
       for (let k = 0, mm = from; k < MOST_RUNGS; k++) {
@@ -211,7 +236,7 @@ class Search {
         this.tools.progress(0.35 + Math.min(0.3, this.options.size * 0.012), `simplified to ${g.triangles} triangles`);
         if (stop(g, this.geometryE(g))) return;
         // where nothing has changed yet the rungs may lie wider
-        mm *= factor > 1 && g.triangles >= first.triangles * 0.98 ? factor ** 4 : factor;
+        mm *= factor > 1 && g.triangles >= first.triangles * 0.98 ? factor ** 3 : factor;
       }
     };
     let last = Number.POSITIVE_INFINITY;
@@ -223,6 +248,22 @@ class Search {
       return (e > WORST_E && fits(g) && light && g.triangles < first.triangles) || (stuck && e > WORST_E) || g.errorMm > this.sizeMm;
     });
     await climb(start / rung, 1 / rung, (g, e) => e < BEST_E || g.triangles >= first.triangles * 0.98 || g.errorMm < this.sizeMm * 1e-6);
+  }
+
+  /** Where one rung has far fewer triangles than the one below, one is put between. */
+  private async fillGaps(): Promise<void> {
+    for (let n = 0; n < MOST_FILLED; n++) {
+      const rungs = [...this.options.values()].filter((g) => g.errorMm > 0).sort((a, b) => a.errorMm - b.errorMm);
+      let [widest, at] = [GAP, -1];
+      for (let k = 0; k + 1 < rungs.length; k++) {
+        const drop = rungs[k + 1].triangles / rungs[k].triangles;
+        // what no one would take needs no company
+        if (drop < widest && this.geometryE(rungs[k]) < WORST_E && rungs[k + 1].errorMm > rungs[k].errorMm * 1.05) [widest, at] = [drop, k];
+      }
+      if (at < 0) return;
+      this.geometryE(await this.option(Math.sqrt(rungs[at].errorMm * rungs[at + 1].errorMm)));
+      this.tools.progress(0.65, 'looking between');
+    }
   }
 
   private leastPictures(): number {
@@ -296,6 +337,7 @@ class Search {
     const same = this.found.find((f) => f.geometry === c.geometry && f.pick.every((k, i) => k === c.pick[i]));
     if (same) return same;
     const { geometry } = c;
+    this.geometry.lookWhole(geometry);
     const known = this.choices.length === 0 ? this.views.get(geometry) : undefined;
     const view = known ?? measureViews(this.ref, geometry.shape, this.worn(c.pick));
     const error: VisibleError = {
@@ -336,17 +378,12 @@ class Search {
 
   /** Finer where the limit falls: between the best within it and the next beyond, and a bit more or less to each number. */
   private async closeIn(): Promise<void> {
-    const rounds = this.ref.shape.triangles.length / 3 < SMALL ? 5 : 3;
+    const rounds = this.small ? 5 : 3;
     for (let round = 0; round < rounds; round++) {
       const best = this.best();
       if (!best) return;
       for (const mm of this.between(best)) this.geometryE(await this.option(mm));
-      for (const q of this.bitsAround(best.geometry)) {
-        const g = await this.option(best.geometry.errorMm, q);
-        // a bit more or less is not seen in a view; what is chosen is measured as a whole
-        const near = this.guess.get(best.geometry);
-        if (near && this.shapeError(g) < best.e * 1.2 && !this.guess.has(g)) this.guess.set(g, near);
-      }
+      for (const g of this.finerThan(best.geometry)) await this.tryBits(g, best.e * 1.2);
       const limit = this.limits.bytes ?? best.real;
       const list = this.predicted().filter((c) => this.allows(c.geometry) && c.bytes <= limit);
       const before = this.found.length;
@@ -356,15 +393,32 @@ class Search {
     }
   }
 
+  /** The same shape with fewer or more bits, taken along where it may come to less than `most`. */
+  private async tryBits(g: GeometryOption, most: number): Promise<void> {
+    const near = this.guess.get(g);
+    if (!near || this.shapeError(g) > most) return;
+    for (const q of this.bitsAround(g)) {
+      const other = await this.option(g.errorMm, q, true);
+      // a bit more or less is hardly seen in a view; what is chosen is measured as a whole
+      if (this.shapeError(other) < most && !this.guess.has(other)) this.guess.set(other, near);
+    }
+  }
+
+  /** The geometry itself and the two next finer ones: with fewer bits they may come within the limit. */
+  private finerThan(g: GeometryOption): GeometryOption[] {
+    const rungs = new Map<number, GeometryOption>();
+    for (const o of this.options.values()) if (o.errorMm < g.errorMm && o.errorMm > 0 && !rungs.has(o.errorMm)) rungs.set(o.errorMm, o);
+    const finer = [...rungs.values()].sort((a, b) => b.errorMm - a.errorMm).slice(0, 2);
+    return [g, ...finer];
+  }
+
   /** Rungs that are not there yet, beside the one that is best. */
   private between(best: Measured): number[] {
     const at = best.geometry.errorMm;
     if (at === 0) return [];
     const rungs = [...new Set([...this.options.values()].map((g) => g.errorMm))].sort((a, b) => a - b);
     const k = rungs.indexOf(at);
-    const beyond = this.found.filter((m) => !this.fits(m) && m.e < best.e).sort((a, b) => a.real - b.real)[0];
-    const finer = beyond && beyond.geometry.errorMm < at ? Math.max(beyond.geometry.errorMm, at / 4) : rungs[k - 1];
-    return [finer, rungs[k + 1]].filter((x) => x > 0).map((x) => Math.sqrt(x * at));
+    return [rungs[k - 1], rungs[k + 1]].filter((x) => x > 0).map((x) => Math.sqrt(x * at));
   }
 
   private bitsAround(g: GeometryOption): QuantiseSettings[] {
@@ -373,8 +427,10 @@ class Search {
     const clamp = (x: number, lo: number, hi: number) => Math.min(hi, Math.max(lo, x));
     return [
       { ...q, positionBits: clamp(q.positionBits - 1, 6, 16) },
+      { ...q, positionBits: clamp(q.positionBits - 2, 6, 16) },
       { ...q, positionBits: clamp(q.positionBits + 1, 6, 16) },
       { ...q, normalBits: clamp(q.normalBits - 1, 5, 12) },
+      { ...q, positionBits: clamp(q.positionBits - 1, 6, 16), normalBits: clamp(q.normalBits - 1, 5, 12) },
       { ...q, uvBits: clamp(q.uvBits - 1, 8, 14) },
     ].filter((x) => JSON.stringify(x) !== JSON.stringify(q));
   }

@@ -5,8 +5,9 @@ import type { Pixels } from '../../intake/media/pixels';
 import { wantedName } from '../../intake/wanted';
 import type { PictureEncoding } from '../../piece/recipe';
 import type { Reference } from '../measure/error';
-import { type MipTexture, mipTexture, type View } from '../measure/raster';
 import { greyStats, ssim } from '../measure/ssim';
+import { type MipTexture, mipTexture } from '../measure/texture';
+import type { View } from '../measure/view';
 import { askFor, type PictureEncoder } from '../pictures';
 
 export interface TextureOption {

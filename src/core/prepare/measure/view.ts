@@ -1,0 +1,156 @@
+/** A view of a shape over a middle grey: shaded, with its cover, at two samples a pixel side. */
+import { type Camera, fill, frontOf, project, scan } from './raster';
+import { type Frame, type Mapping, mappingOf, SCRATCH, type SeenTexture, shade } from './shade';
+import type { Shape } from './shape';
+import { encode, linear, type MipTexture, sample } from './texture';
+
+export interface View {
+  width: number;
+  height: number;
+  /** Grey of sRGB colours (ITU-R BT.601 luma), 0 to 1, over a middle grey. */
+  luma: Float32Array;
+  /** sRGB, 0 to 255, three a pixel. */
+  rgb: Uint8Array;
+  /** How much of the pixel the shape covers: 0 to `FULL`. */
+  cover: Uint8Array;
+  /** Texture → what was seen of it; asked for with `seen`. */
+  seen: Map<number, SeenTexture>;
+}
+export const BACKGROUND = 0.5;
+/** Cover of a whole pixel. */
+export const FULL = 240;
+
+/** Samples a pixel side: edges come out grey, and a shift of a tenth of a pixel does not count as a whole one. */
+const SUPER = 2;
+
+/**
+ * Draws a shape over a middle grey.
+ * @param textures by their number in the document; null where one cannot be read (its factor alone is drawn)
+ * @param seen notes at which size every texture is seen
+ */
+export function drawView(shape: Shape, textures: readonly (MipTexture | null)[], camera: Camera, seen = false): View {
+  const cam = { ...camera, width: camera.width * SUPER, height: camera.height * SUPER, scale: camera.scale * SUPER };
+  const size = cam.width * cam.height;
+  const f: Frame = { shape, cam, textures, seen: seen ? new Map() : null };
+  const sc = project(shape, cam);
+  const front = frontOf(size);
+  const { depth, owner, v: atV, w: atW } = front;
+  const t = shape.triangles;
+  const blended: number[] = [];
+  for (let i = 0; i < t.length; i += 3) {
+    const wear = shape.wears[shape.wear[i / 3]];
+    if (wear.alpha === 'blend') {
+      blended.push(i);
+      continue;
+    }
+    const a = t[i];
+    const b = t[i + 1];
+    const c = t[i + 2];
+    const cut = wear.alpha === 'mask' && wear.baseTexture >= 0 ? textures[wear.baseTexture] : null;
+    const solid = wear.alpha === 'opaque' || wear.base[3] >= wear.cutoff;
+    if (!cut && !solid) continue;
+    if (!cut) {
+      fill(sc, a, b, c, cam.width, cam.height, wear.doubleSided, i, front);
+      continue;
+    }
+    scan(sc, a, b, c, cam.width, cam.height, wear.doubleSided, (px, z, v, w) => {
+      if (z <= depth[px]) return;
+      const [u, uv] = [1 - v - w, shape.uvs];
+      sample(cut, 0, uv[a * 2] * u + uv[b * 2] * v + uv[c * 2] * w, uv[a * 2 + 1] * u + uv[b * 2 + 1] * v + uv[c * 2 + 1] * w, SCRATCH);
+      if (SCRATCH[3] * wear.base[3] < wear.cutoff) return;
+      depth[px] = z;
+      owner[px] = i;
+      atV[px] = v;
+      atW[px] = w;
+    });
+  }
+  const color = new Float32Array(size * 3).fill(linear(BACKGROUND));
+  const alpha = new Float32Array(size);
+  const lit = new Float32Array(4);
+  let last = -1;
+  let map: Mapping | null = null;
+  const block = new Int32Array(4);
+  for (let y = 0; y < camera.height; y++)
+    for (let x = 0; x < camera.width; x++) {
+      const corner = y * SUPER * cam.width + x * SUPER;
+      if ((owner[corner] & owner[corner + 1] & owner[corner + cam.width] & owner[corner + cam.width + 1]) === -1) continue;
+      block[0] = corner;
+      block[1] = corner + 1;
+      block[2] = corner + cam.width;
+      block[3] = corner + cam.width + 1;
+      // what one triangle shows of a pixel is shaded once, in the middle of it
+      for (let k = 0; k < block.length; k++) {
+        const i = owner[block[k]];
+        if (i < 0 || alpha[block[k]] > 0) continue;
+        let v = 0;
+        let w = 0;
+        let n = 0;
+        for (let m = k; m < block.length; m++)
+          if (owner[block[m]] === i) {
+            v += atV[block[m]];
+            w += atW[block[m]];
+            n++;
+          }
+        if (i !== last || !map) {
+          map = mappingOf(f, t[i], t[i + 1], t[i + 2], sc);
+          last = i;
+        }
+        shade(f, shape.wears[shape.wear[i / 3]], t[i], t[i + 1], t[i + 2], v / n, w / n, n, map, lit);
+        for (let m = k; m < block.length; m++) {
+          const px = block[m];
+          if (owner[px] !== i) continue;
+          color[px * 3] = lit[0];
+          color[px * 3 + 1] = lit[1];
+          color[px * 3 + 2] = lit[2];
+          alpha[px] = 1;
+        }
+      }
+    }
+  const middle = (i: number) => sc.z[t[i]] + sc.z[t[i + 1]] + sc.z[t[i + 2]];
+  for (const i of blended.sort((p, q) => middle(p) - middle(q) || p - q)) {
+    const wear = shape.wears[shape.wear[i / 3]];
+    const m = mappingOf(f, t[i], t[i + 1], t[i + 2], sc);
+    scan(sc, t[i], t[i + 1], t[i + 2], cam.width, cam.height, wear.doubleSided, (px, z, v, w) => {
+      if (z <= depth[px]) return;
+      shade(f, wear, t[i], t[i + 1], t[i + 2], v, w, 1, m, lit);
+      const o = Math.min(1, Math.max(0, lit[3]));
+      for (let k = 0; k < 3; k++) color[px * 3 + k] += (lit[k] - color[px * 3 + k]) * o;
+      alpha[px] += (1 - alpha[px]) * o;
+    });
+  }
+  return shrink(camera.width, camera.height, color, alpha, f.seen ?? new Map());
+}
+
+function shrink(width: number, height: number, color: Float32Array, alpha: Float32Array, seen: Map<number, SeenTexture>): View {
+  const out: View = {
+    width,
+    height,
+    luma: new Float32Array(width * height),
+    rgb: new Uint8Array(width * height * 3),
+    cover: new Uint8Array(width * height),
+    seen: new Map([...seen].map(([k, s]) => [k, { pixels: s.pixels / SUPER ** 2, levels: s.levels / SUPER ** 2 }])),
+  };
+  const grey = Math.round(BACKGROUND * 255);
+  for (let y = 0; y < height; y++)
+    for (let x = 0; x < width; x++) {
+      const px = y * width + x;
+      const p0 = y * SUPER * width * SUPER + x * SUPER;
+      const p2 = p0 + width * SUPER;
+      const covered = alpha[p0] + alpha[p0 + 1] + alpha[p2] + alpha[p2 + 1];
+      if (covered === 0) {
+        out.luma[px] = BACKGROUND;
+        out.rgb.fill(grey, px * 3, px * 3 + 3);
+        continue;
+      }
+      const red = encode(color[p0 * 3]) + encode(color[p0 * 3 + 3]) + encode(color[p2 * 3]) + encode(color[p2 * 3 + 3]);
+      const green = encode(color[p0 * 3 + 1]) + encode(color[p0 * 3 + 4]) + encode(color[p2 * 3 + 1]) + encode(color[p2 * 3 + 4]);
+      const blue = encode(color[p0 * 3 + 2]) + encode(color[p0 * 3 + 5]) + encode(color[p2 * 3 + 2]) + encode(color[p2 * 3 + 5]);
+      const share = 1 / SUPER ** 2;
+      out.rgb[px * 3] = Math.round(red * share * 255);
+      out.rgb[px * 3 + 1] = Math.round(green * share * 255);
+      out.rgb[px * 3 + 2] = Math.round(blue * share * 255);
+      out.luma[px] = (0.299 * red + 0.587 * green + 0.114 * blue) * share;
+      out.cover[px] = Math.round((covered * FULL) / SUPER ** 2);
+    }
+  return out;
+}
