@@ -2,15 +2,13 @@
 import { type Camera, fill, frontOf, project, scan } from './raster';
 import { type Frame, type Mapping, mappingOf, SCRATCH, type SeenTexture, shade } from './shade';
 import type { Shape } from './shape';
-import { encode, linear, type MipTexture, sample } from './texture';
+import { encode, type MipTexture, sample } from './texture';
 
 export interface View {
   width: number;
   height: number;
   /** Grey of sRGB colours (ITU-R BT.601 luma), 0 to 1, over a middle grey. */
   luma: Float32Array;
-  /** sRGB, 0 to 255, three a pixel. */
-  rgb: Uint8Array;
   /** How much of the pixel the shape covers: 0 to `FULL`. */
   cover: Uint8Array;
   /** Texture → what was seen of it; asked for with `seen`. */
@@ -64,7 +62,7 @@ export function drawView(shape: Shape, textures: readonly (MipTexture | null)[],
       atW[px] = w;
     });
   }
-  const color = new Float32Array(size * 3).fill(linear(BACKGROUND));
+  const grey = new Float32Array(size).fill(BACKGROUND);
   const alpha = new Float32Array(size);
   const lit = new Float32Array(4);
   let last = -1;
@@ -96,12 +94,11 @@ export function drawView(shape: Shape, textures: readonly (MipTexture | null)[],
           last = i;
         }
         shade(f, shape.wears[shape.wear[i / 3]], t[i], t[i + 1], t[i + 2], v / n, w / n, n, map, lit);
+        const luma = lumaOf(lit);
         for (let m = k; m < block.length; m++) {
           const px = block[m];
           if (owner[px] !== i) continue;
-          color[px * 3] = lit[0];
-          color[px * 3 + 1] = lit[1];
-          color[px * 3 + 2] = lit[2];
+          grey[px] = luma;
           alpha[px] = 1;
         }
       }
@@ -114,43 +111,34 @@ export function drawView(shape: Shape, textures: readonly (MipTexture | null)[],
       if (z <= depth[px]) return;
       shade(f, wear, t[i], t[i + 1], t[i + 2], v, w, 1, m, lit);
       const o = Math.min(1, Math.max(0, lit[3]));
-      for (let k = 0; k < 3; k++) color[px * 3 + k] += (lit[k] - color[px * 3 + k]) * o;
+      // blended as a browser's frame is: in the numbers it shows
+      grey[px] += (lumaOf(lit) - grey[px]) * o;
       alpha[px] += (1 - alpha[px]) * o;
     });
   }
-  return shrink(camera.width, camera.height, color, alpha, f.seen ?? new Map());
+  return shrink(camera.width, camera.height, grey, alpha, f.seen ?? new Map());
 }
 
-function shrink(width: number, height: number, color: Float32Array, alpha: Float32Array, seen: Map<number, SeenTexture>): View {
-  const out: View = {
-    width,
-    height,
-    luma: new Float32Array(width * height),
-    rgb: new Uint8Array(width * height * 3),
-    cover: new Uint8Array(width * height),
-    seen: new Map([...seen].map(([k, s]) => [k, { pixels: s.pixels / SUPER ** 2, levels: s.levels / SUPER ** 2 }])),
-  };
-  const grey = Math.round(BACKGROUND * 255);
+/** Luma of linear RGB (ITU-R BT.601 on sRGB numbers). */
+const lumaOf = (c: Float32Array): number => 0.299 * encode(c[0]) + 0.587 * encode(c[1]) + 0.114 * encode(c[2]);
+
+function shrink(width: number, height: number, grey: Float32Array, alpha: Float32Array, seen: Map<number, SeenTexture>): View {
+  const luma = new Float32Array(width * height).fill(BACKGROUND);
+  const cover = new Uint8Array(width * height);
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {
-      const px = y * width + x;
       const p0 = y * SUPER * width * SUPER + x * SUPER;
       const p2 = p0 + width * SUPER;
       const covered = alpha[p0] + alpha[p0 + 1] + alpha[p2] + alpha[p2 + 1];
-      if (covered === 0) {
-        out.luma[px] = BACKGROUND;
-        out.rgb.fill(grey, px * 3, px * 3 + 3);
-        continue;
-      }
-      const red = encode(color[p0 * 3]) + encode(color[p0 * 3 + 3]) + encode(color[p2 * 3]) + encode(color[p2 * 3 + 3]);
-      const green = encode(color[p0 * 3 + 1]) + encode(color[p0 * 3 + 4]) + encode(color[p2 * 3 + 1]) + encode(color[p2 * 3 + 4]);
-      const blue = encode(color[p0 * 3 + 2]) + encode(color[p0 * 3 + 5]) + encode(color[p2 * 3 + 2]) + encode(color[p2 * 3 + 5]);
-      const share = 1 / SUPER ** 2;
-      out.rgb[px * 3] = Math.round(red * share * 255);
-      out.rgb[px * 3 + 1] = Math.round(green * share * 255);
-      out.rgb[px * 3 + 2] = Math.round(blue * share * 255);
-      out.luma[px] = (0.299 * red + 0.587 * green + 0.114 * blue) * share;
-      out.cover[px] = Math.round((covered * FULL) / SUPER ** 2);
+      if (covered === 0) continue;
+      luma[y * width + x] = (grey[p0] + grey[p0 + 1] + grey[p2] + grey[p2 + 1]) / SUPER ** 2;
+      cover[y * width + x] = Math.round((covered * FULL) / SUPER ** 2);
     }
-  return out;
+  return {
+    width,
+    height,
+    luma,
+    cover,
+    seen: new Map([...seen].map(([k, s]) => [k, { pixels: s.pixels / SUPER ** 2, levels: s.levels / SUPER ** 2 }])),
+  };
 }
