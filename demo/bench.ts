@@ -5,6 +5,7 @@ import { evaluate, simulateCapture, worldVertices } from '@/core/evaluate';
 import { buildFormBase, formDocument, makeForm } from '@/core/form';
 import { createGltfIo, findForm, frameGroups, inspectModel, readGltf, readModel } from '@/core/intake';
 import { applyEdit, createModelItem, createModelPart, createPiece } from '@/core/piece';
+import { nodeDraco } from '@/worker/node/codecs';
 import { readMedia, readSequence } from '@/worker/node/media';
 import { unzipModels } from '@/worker/node/unzip';
 import { bellWav, flameZip, pennantPng, skyHdr, walkBvh } from './media';
@@ -70,7 +71,9 @@ await time('evaluate: one frame', () => evaluate(piece, models, simulateCapture(
 await time('evaluate: world vertices of the helmet', () =>
   worldVertices(evaluate(piece, models, simulateCapture({ yawDeg: 30, pitchDeg: 0, rollDeg: 0 })).parts[1], model),
 );
-await time('deliver: pack the GLB', () => packGlb(piece, async () => createGltfIo({}).readBinary(glb as Uint8Array<ArrayBuffer>)));
+await time('deliver: pack the GLB', () =>
+  packGlb(piece, async () => createGltfIo({}).readBinary(glb as Uint8Array<ArrayBuffer>), nodeDraco),
+);
 
 const pennant = await pennantPng(1024);
 const bell = bellWav(44_100);

@@ -11,7 +11,7 @@ import { HttpError } from './errors';
 import { newId } from './ids';
 
 /** Changes whenever the packagers do. */
-const PACKAGER = 2;
+const PACKAGER = 3;
 const CACHE_DAYS = 7;
 
 export type PackageKind = 'glb' | 'bundle';

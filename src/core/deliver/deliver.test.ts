@@ -1,15 +1,19 @@
 import { createHash } from 'node:crypto';
 import { existsSync, readFileSync } from 'node:fs';
-import { WebIO } from '@gltf-transform/core';
+import { type Document, WebIO } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import { unpartition } from '@gltf-transform/functions';
 import { validateBytes } from 'gltf-validator';
 import { beforeAll, describe, expect, test } from 'vitest';
+import { nodeDraco } from '../../worker/node/codecs';
 import { evaluate, simulateCapture, worldVertices } from '../evaluate';
 import { createGltfIo, readGltf, readModel } from '../intake';
 import { boxGlb } from '../intake/samples';
 import { poseAt, posedPrimitives } from '../motion';
 import { applyEdit, createModelItem, createModelPart, createPiece, drawnModel, type Edit, type Offset, type Piece } from '../piece';
+import { unpackDocument } from '../prepare';
+import { readShape, shapeBox } from '../prepare/measure/shape';
+import { sphere, surfaceDocument } from '../prepare/samples';
 import { BundleError, blobsOf, DeliverError, packageContents, packBundle, packGlb, readBundle } from './index';
 
 const sha256 = async (b: Uint8Array) => createHash('sha256').update(b).digest('hex');
@@ -49,9 +53,33 @@ const open = (glb: Uint8Array) => async () => createGltfIo({}).readBinary(glb as
 const issues = async (glb: Uint8Array) => (await validateBytes(glb, { maxIssues: 0 })).issues.messages;
 
 describe('packGlb', () => {
+  test.each(['meshopt', 'draco'] as const)(
+    'packed with %s where its recipe asks for it: lighter, valid, and in the same place',
+    async (method) => {
+      const glb = await new WebIO().writeBinary(surfaceDocument('ball', sphere(0.08), 48, 24));
+      const plain = await packGlb(await pieceOf(glb), open(glb), nodeDraco);
+      const sha = await sha256(glb);
+      const steps = [
+        { id: 'q', on: true, step: 'quantise' as const, settings: { positionBits: 14, normalBits: 8, uvBits: 12 } },
+        { id: 'c', on: true, step: 'compress' as const, settings: { method } },
+      ];
+      const piece = await pieceOf(glb, [{ kind: 'set-recipe', id: 's', recipe: { steps, result: sha } }]);
+      const packed = await packGlb(piece, open(glb), nodeDraco);
+      expect(packed.byteLength).toBeLessThan(plain.byteLength / 2);
+      expect((await issues(packed)).filter((m) => m.severity === 0)).toEqual([]);
+      const box = (d: Document) => shapeBox(readShape(d));
+      const [a, b] = [
+        box(await createGltfIo({}).readBinary(plain as Uint8Array<ArrayBuffer>)),
+        box(await unpackDocument(packed, await nodeDraco())),
+      ];
+      expect(a.min.distanceTo(b.min)).toBeLessThan(2e-5);
+      expect(a.max.distanceTo(b.max)).toBeLessThan(2e-5);
+    },
+  );
+
   test('one root node named Head, the part under it by its name, no form and no occluder', async () => {
     const glb = await boxGlb();
-    const doc = await new WebIO().readBinary((await packGlb(await pieceOf(glb), open(glb))) as Uint8Array<ArrayBuffer>);
+    const doc = await new WebIO().readBinary((await packGlb(await pieceOf(glb), open(glb), nodeDraco)) as Uint8Array<ArrayBuffer>);
     const roots = doc.getRoot().getDefaultScene()?.listChildren() ?? [];
     expect(roots.map((n) => n.getName())).toEqual(['Head']);
     expect(roots[0].listChildren().map((n) => n.getName())).toEqual(['Worn thing']);
@@ -64,7 +92,7 @@ describe('packGlb', () => {
     async (file) => {
       const glb = await asGlb(file);
       const piece = await pieceOf(glb);
-      const delivered = await packGlb(piece, open(glb));
+      const delivered = await packGlb(piece, open(glb), nodeDraco);
       const model = readModel(await createGltfIo({}).readBinary(glb as Uint8Array<ArrayBuffer>));
       const back = readModel(await createGltfIo({}).readBinary(delivered as Uint8Array<ArrayBuffer>));
       const seconds = model.clips[0]?.seconds ?? 1;
@@ -121,7 +149,7 @@ describe('packGlb', () => {
   test('an opacity of a half halves the alpha; drawn solid takes it away', async () => {
     const glb = await boxGlb([0.05, 0.05, 0.05], [0, 0, 0], 0.4);
     const material = async (edits: Edit[]) =>
-      (await new WebIO().readBinary((await packGlb(await pieceOf(glb, edits), open(glb))) as Uint8Array<ArrayBuffer>))
+      (await new WebIO().readBinary((await packGlb(await pieceOf(glb, edits), open(glb), nodeDraco)) as Uint8Array<ArrayBuffer>))
         .getRoot()
         .listMaterials()[0];
     expect((await material([{ kind: 'set-opacity', id: 'p', opacity: 0.5 }])).getAlpha()).toBeCloseTo(0.2, 6);
@@ -131,15 +159,19 @@ describe('packGlb', () => {
 
   test('two parts of one file share its shapes', async () => {
     const glb = await boxGlb();
-    const one = await packGlb(await pieceOf(glb), open(glb));
-    const two = await packGlb(await pieceOf(glb, [{ kind: 'add-part', part: createModelPart('q', 's', 'Again'), index: 2 }]), open(glb));
+    const one = await packGlb(await pieceOf(glb), open(glb), nodeDraco);
+    const two = await packGlb(
+      await pieceOf(glb, [{ kind: 'add-part', part: createModelPart('q', 's', 'Again'), index: 2 }]),
+      open(glb),
+      nodeDraco,
+    );
     expect(two.length - one.length).toBeLessThan(600);
   });
 
   test('nothing hung is refused in words, not delivered empty', async () => {
     const glb = await boxGlb();
     const piece = await pieceOf(glb, [{ kind: 'hang-part', id: 'p', anchor: null }]);
-    await expect(packGlb(piece, open(glb))).rejects.toThrow(DeliverError);
+    await expect(packGlb(piece, open(glb), nodeDraco)).rejects.toThrow(DeliverError);
   });
 });
 

@@ -5,6 +5,7 @@ import { dedup, mergeDocuments, prune, unpartition } from '@gltf-transform/funct
 import { offsetRotation } from '../fit/offset';
 import { wantedName } from '../intake/wanted';
 import type { ModelPart, Piece } from '../piece/schema';
+import { type DracoModules, PACKING_EXTENSIONS, packDocument, packingOf } from '../prepare/pack';
 import { packageContents } from './contents';
 
 /** Anchor → the name of its root node. */
@@ -19,15 +20,17 @@ export class DeliverError extends Error {
   }
 }
 
-/** Extensions that only say how bytes were packed; the package is written plain. */
-const PACKING = new Set(['KHR_draco_mesh_compression', 'EXT_meshopt_compression', 'KHR_meshopt_compression']);
-
 /**
  * Builds the package of a piece.
  * @param open gives a fresh Document of a stock file; it is consumed
+ * @param draco asked for where a recipe wants its model packed with it
  * @throws {DeliverError} nothing to deliver, or a stock file that is not at hand.
  */
-export async function packGlb(piece: Piece, open: (stockId: string) => Promise<Document>): Promise<Uint8Array> {
+export async function packGlb(
+  piece: Piece,
+  open: (stockId: string) => Promise<Document>,
+  draco: () => Promise<DracoModules>,
+): Promise<Uint8Array> {
   const { parts } = packageContents(piece);
   if (parts.length === 0)
     throw new DeliverError('deliver/empty', 'There is nothing to deliver: no visible part hangs on an anchor. Hang a part in Fit first.');
@@ -38,7 +41,7 @@ export async function packGlb(piece: Piece, open: (stockId: string) => Promise<D
   const anchor = target.createNode(ANCHOR_NODE_NAMES.head);
   scene.addChild(anchor);
   for (const part of parts) await addPart(target, scene, anchor, part, await open(part.stockId));
-  for (const ext of target.getRoot().listExtensionsUsed()) if (PACKING.has(ext.extensionName)) ext.dispose();
+  for (const ext of target.getRoot().listExtensionsUsed()) if (PACKING_EXTENSIONS.has(ext.extensionName)) ext.dispose();
   // a stand-in for a picture that never came is no picture to publish
   for (const t of target.getRoot().listTextures()) if (wantedName(t) !== null) t.dispose();
   // parts of the same file share its pictures and shapes
@@ -53,6 +56,9 @@ export async function packGlb(piece: Piece, open: (stockId: string) => Promise<D
     }),
     unpartition(),
   );
+  // one package is packed one way: as the first part that asks for it
+  const packing = parts.map((p) => packingOf(piece.recipes[p.stockId]?.steps ?? [])).find((p) => p.method !== 'none');
+  if (packing) return packDocument(target, packing, packing.method === 'draco' ? await draco() : null);
   return new WebIO().setLogger(new Logger(Logger.Verbosity.SILENT)).registerExtensions(ALL_EXTENSIONS).writeBinary(target);
 }
 

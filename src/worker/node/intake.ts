@@ -19,11 +19,11 @@ import {
   type StockFacts,
   wantedName,
 } from '@/core/intake';
-import { readPictures } from '@/core/prepare';
+import { PACKING_EXTENSIONS, readPictures } from '@/core/prepare';
 import { type Chosen, choose, type IntakeJob, type Others, packFiles } from './choose';
 import { nodeDecoders, sha256Hex, validate } from './codecs';
 import { convertForeign, pictureToPng } from './convert';
-import { PACKING, writeGlb } from './glb';
+import { writeGlb } from './glb';
 import { type MediaResult, motionOf, readMedia, readSequence } from './media';
 import { readPicture } from './media/picture';
 import { nodePictures } from './pictures';
@@ -48,7 +48,7 @@ async function plainGlb(read: ReadGltf, original: Uint8Array): Promise<Uint8Arra
   const packed = read.document
     .getRoot()
     .listExtensionsUsed()
-    .some((e) => PACKING.has(e.extensionName));
+    .some((e) => PACKING_EXTENSIONS.has(e.extensionName));
   if (read.format === 'glb' && !packed && read.resources.size === 0 && read.missing.length === 0) return original;
   return writeGlb(read.document);
 }

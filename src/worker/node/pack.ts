@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { blobsOf, packBundle, packGlb, readBundle } from '@/core/deliver';
 import { createGltfIo } from '@/core/intake';
 import { drawnModel, type Piece } from '@/core/piece';
-import { nodeDecoders, sha256Hex } from './codecs';
+import { nodeDecoders, nodeDraco, sha256Hex } from './codecs';
 
 export interface PackJob {
   kind: 'glb' | 'bundle';
@@ -20,8 +20,10 @@ export async function runPack(job: PackJob): Promise<Uint8Array> {
     return packBundle(job.piece, blobs, async (b) => sha256Hex(b));
   }
   const io = createGltfIo(await nodeDecoders());
-  return packGlb(job.piece, async (stockId) =>
-    io.readBinary(new Uint8Array(await readFile(job.blobPaths[drawnModel(job.piece, stockId) ?? '']))),
+  return packGlb(
+    job.piece,
+    async (stockId) => io.readBinary(new Uint8Array(await readFile(job.blobPaths[drawnModel(job.piece, stockId) ?? '']))),
+    nodeDraco,
   );
 }
 
