@@ -1,7 +1,7 @@
-/** Once a server starts, and daily: blobs, packages and half uploads nobody names any more go. */
+/** Once a server starts: jobs go on. Then, and daily: blobs, packages and half uploads nobody names any more go. */
 export async function register() {
   if (process.env.NEXT_RUNTIME !== 'nodejs') return;
-  const { collectBlobs, database, log, sweepPackages, sweepUploads } = await import('@/server');
+  const { collectBlobs, database, jobs, log, sweepPackages, sweepUploads } = await import('@/server');
   const sweep = async () => {
     try {
       const gone = await collectBlobs(database());
@@ -12,6 +12,10 @@ export async function register() {
       log.warn({ err: error }, 'sweep failed; tried again tomorrow');
     }
   };
+  // what the last server was at when it ended
+  jobs()
+    .resume()
+    .catch((error: unknown) => log.warn({ err: error }, 'jobs of the last run could not be taken up'));
   setTimeout(sweep, 30_000).unref();
   setInterval(sweep, 86_400_000).unref();
 }

@@ -52,6 +52,16 @@ describe('every route is scoped to its yard', () => {
         steps: [{ id: 'a', on: true, step: 'mend', settings: { ops: ['weld'] } }],
       }),
     ],
+    '/api/pieces/[piece]/jobs': (v) => [
+      v.get(`/api/pieces/${piece}/jobs`),
+      v.post(`/api/pieces/${piece}/jobs`, {
+        job: 'measure',
+        target: { stock: 's', original: sha, model: sha, name: 'box.glb', kind: null },
+        steps: [],
+      }),
+    ],
+    '/api/pieces/[piece]/jobs/[job]': (v) => [v.call('DELETE', `/api/pieces/${piece}/jobs/x`), v.post(`/api/pieces/${piece}/jobs/x`)],
+    '/api/pieces/[piece]/jobs/events': (v) => [v.get(`/api/pieces/${piece}/jobs/events`)],
     '/api/pieces/[piece]/restore': (v) => [v.post(`/api/pieces/${piece}/restore`)],
     '/api/pieces/[piece]/weight': (v) => [v.get(`/api/pieces/${piece}/weight`)],
     '/api/uploads/[[...id]]': (v) => [

@@ -49,6 +49,9 @@ export class Visitor {
     };
   }
 
+  /** What a request of one's own must carry. */
+  headers = (): Record<string, string> => ({ origin: siteUrl(), cookie: this.cookie });
+
   get = (path: string) => this.call('GET', path);
   post = (path: string, body: unknown = {}) => this.call('POST', path, body);
 

@@ -1,5 +1,6 @@
 /** The typed client: every answer is parsed, every failure is an ApiFailure with the server's own sentence. */
 import type { z } from 'zod';
+import { JobAnswer, type JobRequest } from './jobs';
 import {
   ApiErrorBody,
   CreatedAnswer,
@@ -71,6 +72,11 @@ export const api = {
   putCover: (piece: string, revision: number, png: Blob) => call(Done, 'PUT', `/api/pieces/${piece}/cover?revision=${revision}`, png),
   prepare: (piece: string, body: PrepareRequest) => call(PrepareAnswer, 'POST', `/api/pieces/${piece}/prepare`, body),
   weigh: (piece: string) => call(WeightAnswer, 'GET', `/api/pieces/${piece}/weight`),
+  listJobs: (piece: string) => call(JobAnswer.array(), 'GET', `/api/pieces/${piece}/jobs`),
+  addJob: (piece: string, body: JobRequest) => call(JobAnswer, 'POST', `/api/pieces/${piece}/jobs`, body),
+  stopJob: (piece: string, job: string) => call(JobAnswer, 'DELETE', `/api/pieces/${piece}/jobs/${job}`),
+  retryJob: (piece: string, job: string) => call(JobAnswer, 'POST', `/api/pieces/${piece}/jobs/${job}`, {}),
+  jobEventsUrl: (piece: string) => `/api/pieces/${piece}/jobs/events`,
   modelUrl: (piece: string, sha: string) => `/api/pieces/${piece}/assets/${sha}`,
   coverUrl: (piece: string, revision: number) => `/api/pieces/${piece}/cover?revision=${revision}`,
   packageUrl: (piece: string, kind: 'glb' | 'bundle') => `/api/pieces/${piece}/packages/${kind}`,

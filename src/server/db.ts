@@ -2,10 +2,11 @@
 import knex, { type Knex } from 'knex';
 import { config } from './config';
 import * as first from './migrations/001-first';
+import * as jobs from './migrations/002-jobs';
 
 export type { Knex } from 'knex';
 
-const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = { '001-first': first };
+const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = { '001-first': first, '002-jobs': jobs };
 
 const migrationSource: Knex.MigrationSource<string> = {
   getMigrations: async () => Object.keys(MIGRATIONS).sort(),

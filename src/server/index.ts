@@ -17,6 +17,8 @@ export { keepCover } from './covers';
 export { database, type Knex, migrateDown, migrateUp, openDatabase } from './db';
 export { HttpError, notFound } from './errors';
 export { clearSession, currentAccount, done, openRoute, readJson, setSession, signedRoute } from './http';
+export { JobQueue } from './jobs';
+export { checkTarget, jobs } from './lighten';
 export { log } from './log';
 export { type PackageKind, packageFile, packageName, sweepPackages, weighPiece } from './packages';
 export {

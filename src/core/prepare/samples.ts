@@ -1,5 +1,5 @@
 /** Models made from formulas, for tests and the bench: what their surface is, is known. */
-import { Document, type Material } from '@gltf-transform/core';
+import { Document, Logger, type Material } from '@gltf-transform/core';
 
 export type Surface = (u: number, v: number) => readonly [number, number, number];
 
@@ -95,7 +95,7 @@ export function addSurface(
 }
 
 export function surfaceDocument(name: string, f: Surface, across: number, down: number): Document {
-  const document = new Document();
+  const document = new Document().setLogger(new Logger(Logger.Verbosity.SILENT));
   addSurface(document, name, f, across, down, document.createMaterial('paint').setBaseColorFactor([0.7, 0.5, 0.3, 1]).setMetallicFactor(0));
   return document;
 }

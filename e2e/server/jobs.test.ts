@@ -1,0 +1,206 @@
+/** The job queue on a real database: order, fairness, stopping, a server that dies; and jobs over the routes. */
+import { WebIO } from '@gltf-transform/core';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import type { JobAnswer, JobRequest, JobResult } from '@/api';
+import { NO_LIMITS } from '@/core/prepare';
+import { blob, surfaceDocument } from '@/core/prepare/samples';
+import { JobQueue, type JobRunner } from '@/server/jobs';
+import { JobError } from '@/worker/node';
+import { closeTestDatabase, signedIn, siteUrl, testDatabase, type Visitor } from '../support/http';
+
+afterAll(closeTestDatabase);
+
+const request = (name: string): JobRequest => ({
+  job: 'measure',
+  target: { stock: 's', original: 'a'.repeat(64), model: 'a'.repeat(64), name, kind: null },
+  steps: [],
+});
+const RESULT = { job: 'measure' } as JobResult;
+const until = async (what: () => unknown) => {
+  for (let i = 0; i < 600 && !(await what()); i++) await new Promise((r) => setTimeout(r, 20));
+  expect(await what()).toBeTruthy();
+};
+
+describe('the queue', () => {
+  let one: Visitor;
+  let two: Visitor;
+  const pieces: Record<string, string> = {};
+  beforeAll(async () => {
+    [one, two] = [await signedIn(), await signedIn()];
+    for (const [name, v] of [
+      ['one', one],
+      ['two', two],
+    ] as const)
+      pieces[name] = await v.newPiece();
+  });
+  /** A queue whose jobs end when they are told to. */
+  const make = () => {
+    const begun: string[] = [];
+    const ends = new Map<string, { done: () => void; fail: (e: Error) => void }>();
+    const run: JobRunner = ({ request: r }, { signal, progress }) =>
+      new Promise((resolve, reject) => {
+        begun.push(r.target.name);
+        progress({ share: 0.5, what: 'half way' });
+        signal.addEventListener('abort', () => reject(new JobError('job/stopped', 'Stopped.')));
+        ends.set(r.target.name, { done: () => resolve(RESULT), fail: reject });
+      });
+    return { queue: new JobQueue(testDatabase(), run), begun, ends };
+  };
+
+  test('two yards take turns, however many jobs one of them has', async () => {
+    const { queue, begun, ends } = make();
+    for (const name of ['a', 'b', 'c']) await queue.add(one.yard, pieces.one, request(name));
+    await queue.add(two.yard, pieces.two, request('x'));
+    for (let n = 1; n <= 4; n++) {
+      await until(() => begun.length === n);
+      ends.get(begun[n - 1])?.done();
+    }
+    await queue.idle();
+    expect(begun).toEqual(['a', 'x', 'b', 'c']);
+    expect((await queue.list(pieces.one)).map((j) => j.state)).toEqual(['done', 'done', 'done']);
+  });
+
+  test('every change is heard; a job that fails says why; one that broke says so without the details', async () => {
+    const { queue, begun, ends } = make();
+    const heard: string[] = [];
+    const deaf = queue.listen(pieces.one, (j) => heard.push(`${j.request.target.name} ${j.state} ${j.what}`.trim()));
+    await queue.add(one.yard, pieces.one, request('tells'));
+    await until(() => begun.includes('tells'));
+    ends.get('tells')?.fail(new JobError('file/unreadable', 'It is broken.'));
+    await queue.add(one.yard, pieces.one, request('breaks'));
+    await until(() => begun.includes('breaks'));
+    ends.get('breaks')?.fail(new Error('at secret place'));
+    await queue.idle();
+    deaf();
+    expect(heard.filter((h) => h.startsWith('tells'))).toEqual([
+      'tells queued',
+      'tells running',
+      'tells running half way',
+      'tells failed half way',
+    ]);
+    const errors = (await queue.list(pieces.one)).slice(-2).map((j) => j.error);
+    expect(errors).toEqual([
+      { code: 'file/unreadable', message: 'It is broken.' },
+      { code: 'job/failed', message: expect.not.stringContaining('secret') },
+    ]);
+  });
+
+  test('a job that waits or runs can be stopped, and begun again', async () => {
+    const { queue, begun, ends } = make();
+    const running = await queue.add(one.yard, pieces.one, request('runs'));
+    const waiting = await queue.add(one.yard, pieces.one, request('waits'));
+    await until(() => begun.includes('runs'));
+    expect((await queue.stop(pieces.one, waiting.id)).state).toBe('stopped');
+    expect((await queue.stop(pieces.one, running.id)).state).toBe('stopped');
+    await queue.idle();
+    expect(begun).not.toContain('waits');
+    await queue.retry(pieces.one, waiting.id);
+    await until(() => begun.includes('waits'));
+    ends.get('waits')?.done();
+    await queue.idle();
+    const states = Object.fromEntries((await queue.list(pieces.one)).map((j) => [j.request.target.name, j.state]));
+    expect([states.runs, states.waits]).toEqual(['stopped', 'done']);
+    await expect(queue.stop(pieces.two, running.id)).rejects.toMatchObject({ status: 404 });
+  });
+
+  test('what a killed server was at is begun again by the next, but not for ever', async () => {
+    const first = make();
+    const job = await first.queue.add(two.yard, pieces.two, request('survives'));
+    await until(() => first.begun.includes('survives'));
+    for (let n = 0; n < 2; n++) {
+      const next = make();
+      await next.queue.resume();
+      await until(() => next.begun.includes('survives'));
+    }
+    const last = make();
+    await last.queue.resume();
+    await last.queue.idle();
+    expect(last.begun).toEqual([]);
+    const kept = (await last.queue.list(pieces.two)).find((j) => j.id === job.id);
+    expect([kept?.state, kept?.error?.code]).toEqual(['failed', 'job/died']);
+  });
+});
+
+/** Reads server-sent events until one is wanted. */
+async function hear(visitor: Visitor, piece: string, wanted: (j: JobAnswer) => boolean): Promise<JobAnswer[]> {
+  const stop = new AbortController();
+  const response = await fetch(`${siteUrl()}/api/pieces/${piece}/jobs/events`, { headers: visitor.headers(), signal: stop.signal });
+  expect(response.headers.get('content-type')).toContain('text/event-stream');
+  const heard: JobAnswer[] = [];
+  let text = '';
+  const reader = (response.body as ReadableStream<Uint8Array>)
+    .pipeThrough(new TextDecoderStream() as never)
+    .getReader() as ReadableStreamDefaultReader<string>;
+  for (;;) {
+    const { value, done } = await reader.read();
+    if (done) return heard;
+    text += value;
+    const lines = text.split('\n\n');
+    text = lines.pop() ?? '';
+    for (const line of lines)
+      if (line.startsWith('data: ')) {
+        const job = JSON.parse(line.slice(6)) as JobAnswer;
+        heard.push(job);
+        if (wanted(job)) {
+          stop.abort();
+          return heard;
+        }
+      }
+  }
+}
+
+describe('over the routes', () => {
+  let v: Visitor;
+  let piece: string;
+  let target: JobRequest['target'];
+  beforeAll(async () => {
+    v = await signedIn();
+    piece = await v.newPiece();
+    const glb = await new WebIO().writeBinary(surfaceDocument('blob', blob(0.08), 48, 24));
+    const { item } = (await v.upload(piece, [['blob.glb', glb]])).body.items[0];
+    target = { stock: 's', original: item.original, model: item.model, name: 'blob.glb', kind: null };
+  });
+
+  test('a recipe is run under measure: progress is heard, each step costed, what it yields is in the yard', async () => {
+    const steps = [
+      {
+        id: 'a',
+        on: true,
+        step: 'simplify',
+        settings: { ratio: 0.4, errorMm: null, meshes: [], keepBorders: false, refit: true, detail: [] },
+      },
+      { id: 'b', on: true, step: 'compress', settings: { method: 'draco' } },
+    ];
+    const added = await v.post(`/api/pieces/${piece}/jobs`, { job: 'measure', target, steps });
+    expect(added.status).toBe(202);
+    const heard = await hear(v, piece, (j) => j.id === added.body.id && j.state === 'done');
+    expect(heard.some((j) => j.state === 'running' && j.share > 0)).toBe(true);
+    const result = heard.at(-1)?.result;
+    if (result?.job !== 'measure') throw new Error('no result');
+    expect(result.steps.map((s) => s.step)).toEqual(['simplify', 'compress']);
+    expect(result.steps[0].savedTriangles).toBeGreaterThan(1_000);
+    expect(result.steps[1].e).toBeGreaterThan(0);
+    expect(result.parts.after.reduce((s, p) => s + p.bytes, 0)).toBe(result.after.bytes);
+    expect((await v.get(`/api/pieces/${piece}/assets/${result.asset?.model}`)).status).toBe(200);
+    expect((await v.get(`/api/pieces/${piece}/jobs`)).body).toHaveLength(1);
+  });
+
+  test('a search can be stopped while it runs, and other answers come meanwhile', async () => {
+    const added = await v.post(`/api/pieces/${piece}/jobs`, { job: 'solve', target, steps: [], limits: { ...NO_LIMITS, bytes: 6_000 } });
+    await hear(v, piece, (j) => j.id === added.body.id && j.state === 'running' && j.share > 0);
+    const from = performance.now();
+    expect((await v.get(`/api/pieces/${piece}`)).status).toBe(200);
+    expect(performance.now() - from).toBeLessThan(2_000);
+    expect((await v.call('DELETE', `/api/pieces/${piece}/jobs/${added.body.id}`)).body.state).toBe('stopped');
+    const after = (await v.get(`/api/pieces/${piece}/jobs`)).body as JobAnswer[];
+    expect(after.find((j) => j.id === added.body.id)?.state).toBe('stopped');
+  });
+
+  test('what is not in the yard, no model, or no step for it is refused before it waits', async () => {
+    const ask = (change: object) => v.post(`/api/pieces/${piece}/jobs`, { job: 'measure', target, steps: [], ...change });
+    expect((await ask({ target: { ...target, model: 'b'.repeat(64) } })).status).toBe(404);
+    const step = await ask({ steps: [{ id: 'a', on: true, step: 'trim', settings: { fromS: 0, toS: 1 } }] });
+    expect([step.status, step.body.error.code]).toEqual([422, 'recipe/kind']);
+    expect((await ask({ job: 'fly' })).status).toBe(400);
+  });
+});

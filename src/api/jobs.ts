@@ -1,0 +1,50 @@
+/** Long work on the server: what is asked for, how far it is, what came of it. */
+import { z } from 'zod';
+import { Kind } from '@/core/intake';
+import { Id, Name, RecipeStep, Sha256 } from '@/core/piece';
+import { Limits, Solution, StepCost, VisibleError, Weight, WeightPart } from '@/core/prepare';
+import { AssetFacts } from './schemas';
+
+/** A stock model: what it came to be used as, and what kind of thing it is. */
+export const JobTarget = z.strictObject({ stock: Id, original: Sha256, model: Sha256, name: Name, kind: Kind.nullable() });
+export type JobTarget = z.infer<typeof JobTarget>;
+
+export const JobRequest = z.discriminatedUnion('job', [
+  /** Runs a recipe, measures each step, and keeps what it yields. */
+  z.strictObject({ job: z.literal('measure'), target: JobTarget, steps: z.array(RecipeStep).max(200) }),
+  /** Searches for settings that meet limits, after the steps that stand before. */
+  z.strictObject({ job: z.literal('solve'), target: JobTarget, steps: z.array(RecipeStep).max(200), limits: Limits }),
+]);
+export type JobRequest = z.infer<typeof JobRequest>;
+
+export const MeasureResult = z.object({
+  job: z.literal('measure'),
+  before: Weight,
+  after: Weight,
+  parts: z.object({ before: z.array(WeightPart), after: z.array(WeightPart) }),
+  error: VisibleError.nullable(),
+  e: z.number().nullable(),
+  steps: z.array(StepCost),
+  unmatched: z.array(z.string()),
+  /** What the recipe yields; null without steps. */
+  asset: AssetFacts.nullable(),
+});
+export type MeasureResult = z.infer<typeof MeasureResult>;
+export const SolveResult = Solution.extend({ job: z.literal('solve'), before: Weight });
+export type SolveResult = z.infer<typeof SolveResult>;
+export const JobResult = z.discriminatedUnion('job', [MeasureResult, SolveResult]);
+export type JobResult = z.infer<typeof JobResult>;
+
+export const JobState = z.enum(['queued', 'running', 'done', 'failed', 'stopped']);
+export type JobState = z.infer<typeof JobState>;
+export const JobAnswer = z.object({
+  id: Id,
+  request: JobRequest,
+  state: JobState,
+  share: z.number(),
+  what: z.string(),
+  error: z.object({ code: z.string(), message: z.string() }).nullable(),
+  result: JobResult.nullable(),
+  createdAt: z.string(),
+});
+export type JobAnswer = z.infer<typeof JobAnswer>;
