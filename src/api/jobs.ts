@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { Kind } from '@/core/intake';
 import { Id, Name, RecipeStep, Sha256 } from '@/core/piece';
-import { Limits, Solution, StepCost, VisibleError, Weight, WeightPart } from '@/core/prepare';
+import { Limits, Solution, StepCost, VisibleError, Weight, WeightPart } from '@/core/prepare/terms';
 import { AssetFacts } from './schemas';
 
 /** A stock model: what it came to be used as, and what kind of thing it is. */

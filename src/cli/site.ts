@@ -17,6 +17,7 @@ const SOURCES = [
   'instrumentation.ts',
   'postcss.config.mjs',
   'tsconfig.json',
+  'package.json',
   'package-lock.json',
 ];
 

@@ -182,6 +182,8 @@ export class JobQueue {
     this.running.set(row.id, stop);
     let noted = 0;
     const progress = ({ share, what }: Progress) => {
+      // what was still on its way when it was stopped is not news
+      if (stop.signal.aborted || !this.running.has(row.id)) return;
       const now = Date.now();
       const job: JobAnswer = { ...answer(row), state: 'running', share, what };
       this.emit(row.piece_id, job);

@@ -1,5 +1,5 @@
 import type { ProfileId } from '../piece/schema';
-import { type Limits, NO_LIMITS } from '../prepare/limits';
+import { type Limits, NO_LIMITS } from '../prepare/terms';
 
 /** The limits of a place of delivery. 1 MB = 1 000 000 bytes. */
 export interface Profile {

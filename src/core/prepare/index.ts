@@ -1,7 +1,10 @@
-/** Recipes on stock files: running their steps, putting fixes together, keeping fits; pictures and sequences as planes. */
+/**
+ * Recipes on stock files: running their steps, putting fixes together, keeping fits; pictures and sequences as planes;
+ * what it all costs the eye, and the search for what costs least. A page takes what is told of it from `terms`: the rest computes.
+ */
 export { divideOffset } from './keep';
-export { brokenLimits, LIMIT_NAMES, type LimitName, Limits, limitWords, NO_LIMITS } from './limits';
-export { errorOf, errorTerms, heatMm, makeReference, measureError, type Reference, THRESHOLDS, VisibleError } from './measure/error';
+export { brokenLimits, LIMIT_NAMES, limitWords } from './limits';
+export { errorOf, errorTerms, heatMm, makeReference, measureError, type Reference } from './measure/error';
 export { moveShape, readShape, type Shape } from './measure/shape';
 export { mipTexture } from './measure/texture';
 export { VIEW_RING, viewingDistance } from './measure/views';
@@ -9,10 +12,11 @@ export { type DracoModules, PACKING_EXTENSIONS, type Packing, packDocument, pack
 export type { PictureBytes, PictureEncoder } from './pictures';
 export { picturePlane, sequencePlane } from './plane';
 export { combineTransforms, FIX_ROUNDS, mergeDrafts, type RecipeReport, type RecipeTools, runRecipe, runStep, turnOf } from './recipe';
-export { type MeasuredRun, type RunTools, referenceOf, runMeasured, StepCost, TextureCache } from './run';
+export { type MeasuredRun, type RunTools, referenceOf, runMeasured, TextureCache } from './run';
 export { framePlace, putFrame, type SheetLayout, sheetLayout, takeFrame } from './sheet';
-export { FrontPoint, Solution, type SolveTools, solve } from './solve/solve';
+export { type SolveTools, solve } from './solve/solve';
 export { crop, straighten, straightSize } from './straighten';
+export * from './terms';
 export { type PictureTools, readPictures } from './textures';
 export { applyNodes, applyTransform, isQuarterTurn, type Similarity } from './transform';
-export { Weight, WeightPart, weighDocument, weighParts } from './weigh';
+export { weighDocument, weighParts } from './weigh';

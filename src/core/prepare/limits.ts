@@ -1,36 +1,6 @@
 /** Limits of a place of delivery, and which of them a model breaks. */
-import { z } from 'zod';
 import { showBytes, showCount } from '../math';
-import type { Weight } from './weigh';
-
-const most = z.int().min(0).max(1e12).nullable();
-/** null: no limit. */
-export const Limits = z.strictObject({
-  bytes: most,
-  triangles: most,
-  /** Longest edge of a picture, px. */
-  textureEdge: most,
-  materials: most,
-  bones: most,
-  drawCalls: most,
-  /** Pictures with mip levels and geometry, unpacked. */
-  deviceBytes: most,
-  /** How bytes may be packed; `webp`: pictures may be WebP. */
-  formats: z.strictObject({ draco: z.boolean(), meshopt: z.boolean(), webp: z.boolean() }),
-});
-export type Limits = z.infer<typeof Limits>;
-export type LimitName = Exclude<keyof Limits, 'formats'>;
-
-export const NO_LIMITS: Limits = {
-  bytes: null,
-  triangles: null,
-  textureEdge: null,
-  materials: null,
-  bones: null,
-  drawCalls: null,
-  deviceBytes: null,
-  formats: { draco: true, meshopt: true, webp: true },
-};
+import type { LimitName, Limits, Weight } from './terms';
 
 const WORDS: Record<LimitName, (is: number, limit: number) => string> = {
   bytes: (is, l) => `The file has ${showBytes(is)}, the limit is ${showBytes(l)}`,

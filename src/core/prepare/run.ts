@@ -2,30 +2,15 @@
 import { type Document, Logger } from '@gltf-transform/core';
 import { cloneDocument } from '@gltf-transform/functions';
 import { Matrix4 } from 'three';
-import { z } from 'zod';
 import type { RecipeStep, StepDraft } from '../piece/recipe';
-import { errorOf, makeReference, measureError, type Reference, VisibleError } from './measure/error';
+import { errorOf, makeReference, measureError, type Reference } from './measure/error';
 import { moveShape, readShape } from './measure/shape';
 import { type MipTexture, mipTexture } from './measure/texture';
 import { type DracoModules, packDocument, packingOf, unpackDocument } from './pack';
 import { type RecipeTools, runStep } from './recipe';
+import type { StepCost, VisibleError, Weight } from './terms';
 import { tidyDocument } from './tidy';
-import { type Weight, weighDocument } from './weigh';
-
-export const StepCost = z.strictObject({
-  id: z.string(),
-  step: z.string(),
-  /** After this step. */
-  bytes: z.int(),
-  triangles: z.int(),
-  savedBytes: z.int(),
-  savedTriangles: z.int(),
-  /** Of all steps so far together; null where it was not measured. */
-  e: z.number().nullable(),
-  error: VisibleError.nullable(),
-  ms: z.number(),
-});
-export type StepCost = z.infer<typeof StepCost>;
+import { weighDocument } from './weigh';
 
 export interface RunTools extends RecipeTools {
   draco: DracoModules | null;

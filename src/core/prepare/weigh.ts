@@ -1,33 +1,10 @@
 /** What a model weighs: in its file, on a device, in draw calls; and which part of it weighs most. */
 import type { Accessor, Document } from '@gltf-transform/core';
-import { z } from 'zod';
 import { placedPrimitives } from '../intake/check/context';
 import { bytesWithMips, textureName } from '../intake/check/textures';
 import { readModel } from '../intake/model';
 import { sceneNodes } from '../motion/pose';
-
-export const Weight = z.strictObject({
-  /** Of the file as it is written. */
-  bytes: z.int().min(0),
-  /** Drawn: instances multiplied. */
-  triangles: z.int().min(0),
-  /** Held in vertex buffers. */
-  vertices: z.int().min(0),
-  /** Of the encoded pictures. */
-  textureBytes: z.int().min(0),
-  /** Most bones of one skin. */
-  bones: z.int().min(0),
-  materials: z.int().min(0),
-  /** Longest edge of a picture, px. */
-  textureEdge: z.int().min(0),
-  drawCalls: z.int().min(0),
-  /** On a device: pictures unpacked with their mip levels, geometry as uploaded. */
-  deviceBytes: z.int().min(0),
-});
-export type Weight = z.infer<typeof Weight>;
-
-export const WeightPart = z.strictObject({ kind: z.enum(['mesh', 'texture', 'clip', 'rest']), name: z.string(), bytes: z.int().min(0) });
-export type WeightPart = z.infer<typeof WeightPart>;
+import type { Weight, WeightPart } from './terms';
 
 /** @param bytes of the file it is written as */
 export function weighDocument(document: Document, bytes: number): Weight {

@@ -20,6 +20,9 @@ const SOUNDINGS: [number, number, string][] = [
   [22, 668, '2'],
 ];
 
+/** Steps that make a model lighter, besides those that mend it. */
+const MAKES_LIGHT: ReadonlySet<string> = new Set(['simplify', 'pictures', 'quantise', 'compress', 'hidden', 'merge', 'prune']);
+
 interface Station {
   done: boolean;
   fact: string;
@@ -38,6 +41,7 @@ function useStations(): Record<Step, Station> {
       blocker: findings.filter((f) => f.level === 'blocker').length,
       warning: findings.filter((f) => f.level === 'warning').length,
     };
+    const light = Object.values(doc.recipes).filter((r) => r.steps.some((s) => MAKES_LIGHT.has(s.step)));
     const waits = { done: false, fact: 'to come' };
     return {
       stock: {
@@ -45,7 +49,7 @@ function useStations(): Record<Step, Station> {
         fact: files.length === 0 ? 'no files' : `${files.length} file${files.length > 1 ? 's' : ''}`,
         counts,
       },
-      prepare: waits,
+      prepare: { done: light.length > 0, fact: light.length > 0 ? `${light.length} light` : 'untouched' },
       rig: waits,
       fit: { done: hung.length > 0, fact: hung.length === 0 ? 'no parts' : `${hung.length} part${hung.length > 1 ? 's' : ''}` },
       trial: waits,

@@ -125,7 +125,7 @@ function runJob(job: Job, { timeoutMs = 120_000, memoryMb = 4096, signal, progre
     if (signal?.aborted) return abort();
     signal?.addEventListener('abort', abort);
     child.on('message', (m: JobAnswer) => {
-      if ('progress' in m) return void progress?.(m.progress);
+      if ('progress' in m) return void (done || progress?.(m.progress));
       if (m.ok) finish(() => resolve(m.result));
       else if (m.code) fail(new JobError(m.code, m.message));
       else fail(brokeReader(m.stack ?? m.message));

@@ -2,6 +2,7 @@ import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
 import { DeliverView } from '@/ui/deliver';
 import { FitView } from '@/ui/fit';
+import { PrepareView } from '@/ui/prepare';
 import { STEPS, type Step, StepShell, Unbuilt } from '@/ui/step';
 import { StockView } from '@/ui/stock';
 import { requireSignedIn } from '../../../pages';
@@ -21,7 +22,17 @@ export default async function StepPage({ params }: Params) {
   if (!isStep(step)) notFound();
   return (
     <StepShell step={step} account={account.name}>
-      {step === 'stock' ? <StockView /> : step === 'fit' ? <FitView /> : step === 'deliver' ? <DeliverView /> : <Unbuilt step={step} />}
+      {step === 'stock' ? (
+        <StockView />
+      ) : step === 'prepare' ? (
+        <PrepareView />
+      ) : step === 'fit' ? (
+        <FitView />
+      ) : step === 'deliver' ? (
+        <DeliverView />
+      ) : (
+        <Unbuilt step={step} />
+      )}
     </StepShell>
   );
 }

@@ -1,6 +1,6 @@
 /** Visible error of a prepared model against its original: measured, and as the one number that is made small. */
 import { Vector3 } from 'three';
-import { z } from 'zod';
+import { THRESHOLDS, type VisibleError } from '../terms';
 import { directedDistance, type Samples, type Surface, sampleShape, surfaceOf } from './distance';
 import type { Camera } from './raster';
 import { type Shape, shapeBox } from './shape';
@@ -9,25 +9,6 @@ import type { MipTexture } from './texture';
 import { drawView, type View } from './view';
 import { REFERENCE_M, ringOf, VIEW_RING } from './views';
 import { isSeen, lookout } from './visible';
-
-export const VisibleError = z.strictObject({
-  /** Larger of the two directed mean distances, mm. */
-  meanMm: z.number(),
-  /** Larger of the two directed greatest distances, mm. */
-  maxMm: z.number(),
-  /** Larger of the two mean angles between normals, degrees. */
-  normalDeg: z.number(),
-  /** Area covered in one picture and not the other, over the area covered, in the worst view. */
-  silhouette: z.number(),
-  /** Structural similarity in the worst view. */
-  ssimWorst: z.number(),
-  /** The view that is worst. */
-  worstView: z.string(),
-});
-export type VisibleError = z.infer<typeof VisibleError>;
-
-/** Where each term counts as 1: together "not seen". Ours; millimetres at half a metre. */
-export const THRESHOLDS = { meanMm: 0.2, maxMm: 1, normalDeg: 5, silhouette: 0.005, ssimLoss: 0.02 } as const;
 
 /** The terms of E, each over its threshold. @param distanceM from how far the model is looked at */
 export function errorTerms(e: VisibleError, distanceM: number): Record<keyof typeof THRESHOLDS, number> {

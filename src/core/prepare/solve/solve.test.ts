@@ -15,13 +15,13 @@ import { nodePictures } from '../../../worker/node/pictures';
 import { readGltf, readModel } from '../../intake';
 import { poseAt, posedPrimitives } from '../../motion/pose';
 import type { RecipeStep, StepDraft } from '../../piece/recipe';
-import { type Limits, NO_LIMITS } from '../limits';
 import { makeReference } from '../measure/error';
 import { readShape, shapeBox } from '../measure/shape';
 import type { DracoModules } from '../pack';
 import { type RunTools, runMeasured, TextureCache } from '../run';
 import { addSurface, blob, rippledTorus, sphere, surfaceDocument } from '../samples';
-import { type Solution, solve } from './solve';
+import { type Limits, NO_LIMITS, type Solution } from '../terms';
+import { solve } from './solve';
 
 vi.setConfig({ testTimeout: 240_000 });
 

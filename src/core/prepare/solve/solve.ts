@@ -6,11 +6,10 @@
  * The ladder is then made finer where the limit falls. Nothing is random but the seeded samples of the measures.
  */
 import type { Document } from '@gltf-transform/core';
-import { z } from 'zod';
 import { showBytes } from '../../math';
-import { type QuantiseSettings, StepDraft } from '../../piece/recipe';
-import { brokenLimits, LIMIT_NAMES, type Limits, limitWords } from '../limits';
-import { errorOf, measureViews, type PictureError, type Reference, sizeOf, THRESHOLDS, VisibleError } from '../measure/error';
+import type { QuantiseSettings, StepDraft } from '../../piece/recipe';
+import { brokenLimits, LIMIT_NAMES, limitWords } from '../limits';
+import { errorOf, measureViews, type PictureError, type Reference, sizeOf } from '../measure/error';
 import { readShape } from '../measure/shape';
 import type { MipTexture } from '../measure/texture';
 import { drawView } from '../measure/view';
@@ -18,32 +17,10 @@ import { REFERENCE_M } from '../measure/views';
 import type { DracoModules, Packing } from '../pack';
 import type { PictureEncoder } from '../pictures';
 import { type RecipeTools, runStep } from '../recipe';
-import { type Weight, weighDocument } from '../weigh';
+import { type Limits, type Solution, THRESHOLDS, type VisibleError, type Weight } from '../terms';
+import { weighDocument } from '../weigh';
 import { type GeometryOption, GeometrySource, simplifyStep } from './geometry';
 import { type Assignment, assignments, type TextureChoices, textureChoices } from './textures';
-
-export const FrontPoint = z.strictObject({
-  bytes: z.int(),
-  triangles: z.int(),
-  e: z.number(),
-  error: VisibleError,
-  /** What makes it, after the steps the solver was given. */
-  steps: z.array(StepDraft),
-});
-export type FrontPoint = z.infer<typeof FrontPoint>;
-
-export const Solution = z.strictObject({
-  /** Points that nothing measured beats, lightest first. */
-  front: z.array(FrontPoint),
-  /** Place in the front of the one that meets the limits with least error; where none does, of the one that comes nearest. */
-  chosen: z.int(),
-  met: z.boolean(),
-  /** Why not, and what would have to give. */
-  unmet: z.array(z.string()),
-  /** Candidates that were packed and measured. */
-  measured: z.int(),
-});
-export type Solution = z.infer<typeof Solution>;
 
 export interface SolveTools extends PictureEncoder {
   draco: DracoModules | null;

@@ -1,0 +1,1 @@
+export { PrepareView } from './prepareview';

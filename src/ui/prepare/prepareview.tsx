@@ -1,0 +1,318 @@
+'use client';
+import { Check, Plus, RotateCcw, Square, WandSparkles } from 'lucide-react';
+import Link from 'next/link';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { toast } from 'sonner';
+import { api, type JobAnswer, type JobTarget, type MeasureResult, type SolveResult } from '@/api';
+import { PROFILES } from '@/core/deliver';
+import { showBytes } from '@/core/math';
+import type { ModelItem, RecipeStep, StepDraft } from '@/core/piece';
+import { Menu, spareText, Waterline } from '../kit';
+import { useDocument, usePiece, usePieceStore, useWeight } from '../piece/context';
+import { setSteps } from '../stock/mending';
+import { useWork } from '../stock/work';
+import { FrontChart } from './chart';
+import { Compare } from './compare';
+import { isOpen, useJobs } from './jobs';
+import { asFound, asStep, beforeSearch, FORMULA, OFFERED, sameSteps } from './steps';
+import { StepTable } from './steptable';
+import { Weights } from './weights';
+
+export function PrepareView() {
+  const doc = useDocument();
+  const id = usePiece((s) => s.id);
+  const models = Object.values(doc.stock).filter((s): s is ModelItem => s.kind === 'model');
+  const [picked, setPicked] = useState<string | null>(null);
+  const item = models.find((m) => m.id === picked) ?? models[0];
+  if (!item)
+    return (
+      <div className="h-full p-3">
+        <h2 className="text-[15px] font-semibold mb-2">Prepare</h2>
+        <div className="empty h-[220px] text-small">
+          <span>
+            There is no model yet. Bring one in at{' '}
+            <Link className="fix" href={`/piece/${id}/stock`}>
+              Stock
+            </Link>
+            ; here it is made light without anyone seeing it.
+          </span>
+        </div>
+      </div>
+    );
+  return <Bench key={item.id} item={item} models={models} onPick={setPicked} />;
+}
+
+const started = (a: JobAnswer, b: JobAnswer) => (a.createdAt < b.createdAt ? 1 : a.createdAt > b.createdAt ? -1 : a.id < b.id ? 1 : -1);
+
+function Bench({ item, models, onPick }: { item: ModelItem; models: readonly ModelItem[]; onPick: (id: string) => void }) {
+  const doc = useDocument();
+  const piece = usePiece((s) => s.id);
+  const store = usePieceStore();
+  const { busy, work } = useWork();
+  const jobs = useJobs(piece);
+  const kept = doc.recipes[item.id]?.steps ?? [];
+  const [steps, setDraft] = useState<RecipeStep[]>(kept);
+  const target: JobTarget = { stock: item.id, original: item.original, model: item.model, name: item.name, kind: item.stated };
+  const mine = useMemo(
+    () => [...jobs.values()].filter((j) => j.request.target.stock === item.id && j.request.target.model === item.model).sort(started),
+    [jobs, item],
+  );
+  const measured = mine.find((j) => j.request.job === 'measure' && sameSteps(j.request.steps, steps));
+  const result = measured?.result?.job === 'measure' ? (measured.result as MeasureResult) : null;
+  const search = mine.find((j) => j.request.job === 'solve' && sameSteps(j.request.steps, beforeSearch(steps)));
+  const found = search?.result?.job === 'solve' ? (search.result as SolveResult) : null;
+  const limits = PROFILES[doc.profile].limits;
+  const before = beforeSearch(steps);
+  const tried = found ? found.front.findIndex((p) => sameSteps([...before, ...p.steps], steps)) : -1;
+  // the lightest that is not seen; where the limit asks for more, what the search chose
+  const unseen = found?.front.findIndex((p) => p.e <= 1) ?? -1;
+  const pick = found && unseen >= 0 && unseen < found.chosen ? unseen : (found?.chosen ?? -1);
+  const ask = (what: Parameters<typeof api.addJob>[1]) => api.addJob(piece, what).catch((e: Error) => toast.error(e.message));
+
+  // what stands in the table is measured; an older measurement that still runs is of no use any more
+  const asked = useRef<string | null>(null);
+  const key = JSON.stringify(steps.map((s) => [s.step, s.settings, s.on]));
+  const isKnown = measured !== undefined;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: asked once per recipe
+  useEffect(() => {
+    if (isKnown || asked.current === key) return;
+    const timer = setTimeout(async () => {
+      asked.current = key;
+      for (const j of mine) if (j.request.job === 'measure' && isOpen(j)) await api.stopJob(piece, j.id).catch(() => undefined);
+      await ask({ job: 'measure', target, steps });
+    }, 500);
+    return () => clearTimeout(timer);
+  }, [key, isKnown]);
+
+  // the search first: it is what one waits for
+  const open = [search, measured].flatMap((j) => (j && isOpen(j) ? [j] : []));
+  const failed = [measured, search].find((j) => j?.state === 'failed');
+  const after = steps.some((s) => s.on) ? (result?.asset?.model ?? null) : null;
+  const changed = !sameSteps(steps, kept);
+  return (
+    <div className="h-full flex flex-col p-3 pt-2.5 gap-2.5 overflow-y-auto">
+      <div className="flex items-center gap-3">
+        <h2 className="text-[15px] font-semibold">Prepare</h2>
+        <select
+          className="field w-[230px]! h-[28px]! text-small"
+          aria-label="Model"
+          value={item.id}
+          onChange={(e) => onPick(e.target.value)}
+        >
+          {models.map((m) => (
+            <option key={m.id} value={m.id}>
+              {m.name}
+            </option>
+          ))}
+        </select>
+        {open.map((j) => (
+          <JobLine key={j.id} job={j} piece={piece} />
+        ))}
+        {open.length === 0 && failed && <Failed job={failed} piece={piece} />}
+        <span className="ml-auto" />
+        {changed && (
+          <button type="button" className="btn btn-line btn-sm" onClick={() => setDraft(kept)}>
+            <RotateCcw className="ico" />
+            As kept
+          </button>
+        )}
+        <button
+          type="button"
+          className="btn btn-primary btn-sm"
+          aria-disabled={!changed || busy}
+          title={changed ? 'The piece uses the model as it stands here' : 'The piece uses it as it stands here already'}
+          onClick={() => changed && !busy && work(() => setSteps(store.getState, item.id, steps, true))}
+        >
+          <Check className="ico" />
+          Keep this result
+        </button>
+      </div>
+      <div
+        className="flex-1 min-h-0 grid gap-2.5"
+        style={{ gridTemplateColumns: 'minmax(0,1fr) 420px', gridTemplateRows: 'minmax(250px,1fr) minmax(240px,1fr)' }}
+      >
+        <div className="flex min-h-0">
+          <Compare piece={piece} before={item.model} after={after} weights={result} />
+        </div>
+        <section className="sheet px-3 pt-2 pb-1 flex flex-col min-h-0">
+          <header className="flex items-baseline justify-between">
+            <h3 className="text-[15px] font-semibold">Size against visible error</h3>
+            <span className="text-micro soft">
+              {found ? `pick a point to try it; load line ${showBytes(limits.bytes ?? 0)}` : PROFILES[doc.profile].label}
+            </span>
+          </header>
+          <div className="flex-1 min-h-0">
+            {found && found.front.length > 0 ? (
+              <FrontChart
+                front={found.front}
+                chosen={pick}
+                tried={tried}
+                limit={limits.bytes}
+                onTry={(i) => setDraft([...before, ...found.front[i].steps.map(asFound)])}
+              />
+            ) : (
+              <div className="empty h-full text-small">
+                <div className="flex flex-col items-center gap-2">
+                  <span>Find the lightest model that still looks the same, under {showBytes(limits.bytes ?? 0)}.</span>
+                  <button
+                    type="button"
+                    className="btn btn-line btn-sm"
+                    aria-disabled={isOpen(search)}
+                    onClick={() => !isOpen(search) && ask({ job: 'solve', target, steps: before, limits })}
+                  >
+                    <WandSparkles className="ico" />
+                    Find the lightest
+                  </button>
+                </div>
+              </div>
+            )}
+          </div>
+          {found && !found.met && (
+            <p className="text-micro" style={{ color: 'var(--vermilion)' }}>
+              {found.unmet.join(' ')}
+            </p>
+          )}
+          <p className="text-micro soft truncate" title={FORMULA}>
+            {FORMULA}
+          </p>
+        </section>
+        <section className="sheet px-3 pt-2 pb-1 flex flex-col min-h-0" aria-label="Recipe">
+          <header className="flex items-baseline justify-between pb-1">
+            <h3 className="text-[15px] font-semibold">What each step saved</h3>
+            <AddStep onAdd={(d) => setDraft([...steps, asStep(d)])} />
+          </header>
+          <div className="flex-1 min-h-0 overflow-y-auto">
+            {steps.length === 0 ? (
+              <p className="empty h-[100px] text-small">No steps yet: the model is used as it came.</p>
+            ) : (
+              <StepTable steps={steps} costs={result?.steps ?? []} onChange={setDraft} />
+            )}
+          </div>
+          {result && steps.length > 0 && <Total result={result} />}
+        </section>
+        <Load result={result} />
+      </div>
+    </div>
+  );
+}
+
+function Failed({ job, piece }: { job: JobAnswer; piece: string }) {
+  return (
+    <span className="flex items-center gap-2 text-small" style={{ color: 'var(--vermilion)' }} role="alert">
+      <span className="max-w-[360px] truncate" title={job.error?.message}>
+        {job.error?.message}
+      </span>
+      <button type="button" className="fix" onClick={() => void api.retryJob(piece, job.id)}>
+        Try again
+      </button>
+    </span>
+  );
+}
+
+function JobLine({ job, piece }: { job: JobAnswer; piece: string }) {
+  const what = job.state === 'queued' ? 'waits its turn' : job.what || 'begins';
+  return (
+    <span className="flex items-center gap-2 text-small" aria-live="polite" data-job={job.request.job}>
+      <progress className="progress w-[90px]" value={job.share} max={1} aria-label={what} />
+      <span className="soft max-w-[150px] truncate" title={what}>
+        {what}
+      </span>
+      <button
+        type="button"
+        className="btn btn-line btn-sm btn-tight"
+        onClick={() => void api.stopJob(piece, job.id).catch((e: Error) => toast.error(e.message))}
+      >
+        <Square className="ico" />
+        Stop
+      </button>
+    </span>
+  );
+}
+
+function AddStep({ onAdd }: { onAdd: (d: StepDraft) => void }) {
+  return (
+    <Menu
+      label="Add a step"
+      className="btn btn-line btn-sm btn-tight"
+      align="right"
+      wide
+      button={
+        <>
+          <Plus className="ico" />
+          Add a step
+        </>
+      }
+    >
+      {(close) => (
+        <div className="max-h-[300px] overflow-y-auto">
+          {OFFERED.map(({ label, about, draft }) => (
+            <button
+              key={label}
+              type="button"
+              role="menuitem"
+              onClick={() => {
+                close();
+                onAdd(draft);
+              }}
+            >
+              <span>
+                <b className="font-semibold block">{label}</b>
+                <span className="text-micro soft">{about}</span>
+              </span>
+            </button>
+          ))}
+        </div>
+      )}
+    </Menu>
+  );
+}
+
+function Total({ result }: { result: MeasureResult }) {
+  const { before, after, e, error } = result;
+  const share = before.bytes > 0 ? 1 - after.bytes / before.bytes : 0;
+  return (
+    <footer className="flex items-baseline gap-3 pt-1 text-small">
+      <b className="font-semibold">All together</b>
+      <span className="num">
+        {showBytes(before.bytes)} → {showBytes(after.bytes)}
+      </span>
+      <span className="soft">{(share * 100).toFixed(1)} % lighter</span>
+      {e !== null && error && (
+        <span
+          className="ml-auto"
+          title={`mean ${error.meanMm.toFixed(3)} mm, most ${error.maxMm.toFixed(3)} mm, normals ${error.normalDeg.toFixed(2)}°, silhouette ${(error.silhouette * 100).toFixed(2)} %, similarity ${error.ssimWorst.toFixed(4)} ${error.worstView}`}
+        >
+          E <b className="num">{e.toFixed(2)}</b> {e <= 1 ? 'not seen' : 'seen'}
+        </span>
+      )}
+    </footer>
+  );
+}
+
+function Load({ result }: { result: MeasureResult | null }) {
+  const doc = useDocument();
+  const bytes = useWeight() ?? 0;
+  const limit = PROFILES[doc.profile].bytes;
+  return (
+    <section className="sheet px-3 pt-2 pb-1 flex flex-col min-h-0">
+      <header className="flex items-baseline justify-between pb-1">
+        <h3 className="text-[15px] font-semibold">What weighs most</h3>
+        <span className="text-micro soft">
+          {result ? `on a device ${showBytes(result.after.deviceBytes)}, ${result.after.drawCalls} draw calls` : ''}
+        </span>
+      </header>
+      <div className="flex-1 min-h-0 overflow-y-auto">
+        {result ? <Weights parts={result.parts.after} /> : <p className="text-small soft">Being weighed …</p>}
+      </div>
+      <div className="water border border-[color:var(--hair)] overflow-hidden mt-1">
+        <Waterline bytes={bytes} limit={limit} width={394} height={60} viewWidth={496} at={0.75} />
+      </div>
+      <p className="flex justify-between text-small pt-1">
+        <span className="soft">The package as it would be built now</span>
+        <span>
+          <b className="num">{showBytes(bytes)}</b> {spareText(bytes, limit)}
+        </span>
+      </p>
+    </section>
+  );
+}

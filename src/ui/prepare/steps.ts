@@ -1,0 +1,87 @@
+/** The steps one can put into a recipe here, as they start; and how a search's steps join those that stand before. */
+import { ulid } from 'ulid';
+import type { RecipeStep, StepDraft } from '@/core/piece';
+import { THRESHOLDS } from '@/core/prepare/terms';
+
+export const OFFERED: readonly { label: string; about: string; draft: StepDraft }[] = [
+  {
+    label: 'Origin under its base',
+    about: 'The middle of its lowest side becomes its origin',
+    draft: { step: 'pivot', settings: { to: 'base', pointM: [0, 0, 0] } },
+  },
+  {
+    label: 'Origin in its middle',
+    about: 'The middle of its box becomes its origin',
+    draft: { step: 'pivot', settings: { to: 'centre', pointM: [0, 0, 0] } },
+  },
+  { label: 'Drop to the ground', about: 'Its lowest point comes to height nought', draft: { step: 'ground', settings: {} } },
+  {
+    label: 'Mend the mesh',
+    about: 'Weld, empty and turned triangles, normals',
+    draft: { step: 'mend', settings: { ops: ['weld', 'degenerate', 'flipped', 'normals', 'tangents'] } },
+  },
+  { label: 'Remove hidden', about: 'Triangles that no side shows', draft: { step: 'hidden', settings: { inside: true, behind: [] } } },
+  {
+    label: 'Merge what draws alike',
+    about: 'Equal materials, meshes that wear the same',
+    draft: { step: 'merge', settings: { materials: true, meshes: true } },
+  },
+  { label: 'Prune unused', about: 'What nothing uses, vertices that are twice there', draft: { step: 'prune', settings: {} } },
+  {
+    label: 'Drop idle bones',
+    about: 'And four influences a vertex',
+    draft: { step: 'bones', settings: { dropUnused: true, fourInfluences: true, limit: null } },
+  },
+  {
+    label: 'Resample clips',
+    about: 'Keys a line gives anyway, tracks that stand still',
+    draft: { step: 'clips', settings: { resample: true, dropConstant: true } },
+  },
+  {
+    label: 'Simplify',
+    about: 'Fewer triangles, fitted to the surface',
+    draft: { step: 'simplify', settings: { ratio: 0.5, errorMm: null, meshes: [], keepBorders: false, refit: true, detail: [] } },
+  },
+  {
+    label: 'Write pictures anew',
+    about: 'Size, format and quality',
+    draft: {
+      step: 'pictures',
+      settings: {
+        roles: (['color', 'normal', 'data', 'emission'] as const).map((role) => ({
+          role,
+          maxEdge: 1024,
+          format: 'webp' as const,
+          quality: 85,
+        })),
+        textures: [],
+      },
+    },
+  },
+  {
+    label: 'Pack occlusion',
+    about: 'Occlusion, roughness and metal in one picture',
+    draft: { step: 'texture', settings: { ops: ['pack', 'drop-alpha', 'merge'], maxEdge: 16384 } },
+  },
+  { label: 'Reorder', about: 'An order that packs and draws well', draft: { step: 'reorder', settings: {} } },
+  {
+    label: 'Quantise',
+    about: 'Numbers of fewer bits',
+    draft: { step: 'quantise', settings: { positionBits: 14, normalBits: 8, uvBits: 12 } },
+  },
+  { label: 'Compress', about: 'Draco or meshopt', draft: { step: 'compress', settings: { method: 'draco' } } },
+];
+
+/** Steps that a search found are known by their name: another search takes their place. */
+const FOUND = 'found-';
+export const asStep = (d: StepDraft): RecipeStep => ({ ...d, id: ulid(), on: true }) as RecipeStep;
+export const asFound = (d: StepDraft): RecipeStep => ({ ...d, id: `${FOUND}${ulid()}`, on: true }) as RecipeStep;
+export const beforeSearch = (steps: readonly RecipeStep[]): RecipeStep[] => steps.filter((s) => !s.id.startsWith(FOUND));
+/** Two recipes that do the same, whatever their steps are called. */
+export const sameSteps = (a: readonly StepDraft[], b: readonly StepDraft[]): boolean => {
+  const plain = (list: readonly (StepDraft & { on?: boolean })[]) =>
+    JSON.stringify(list.filter((s) => s.on !== false).map((s) => [s.step, s.settings]));
+  return plain(a) === plain(b);
+};
+
+export const FORMULA = `E = max(mean mm/${THRESHOLDS.meanMm}, most mm/${THRESHOLDS.maxMm}, normals °/${THRESHOLDS.normalDeg}, silhouette/${THRESHOLDS.silhouette}, (1 − similarity)/${THRESHOLDS.ssimLoss})`;
