@@ -157,7 +157,7 @@ const tidy = (x: number) => (Math.abs(x) < 1e-12 ? 0 : x);
 /** Mending can show what was hidden before (a vertex that no triangle uses any more): fixes are asked for this often. */
 export const FIX_ROUNDS = 4;
 
-const STEP_ORDER: readonly StepDraft['step'][] = ['model', 'picture', 'sequence', 'sound'].flatMap(stepsFor);
+const STEP_ORDER: readonly StepDraft['step'][] = [...new Set(['model', 'picture', 'sequence', 'sound'].flatMap(stepsFor))];
 
 /**
  * Many fixes as few steps, one of each kind, in the order of work. Each fix speaks of the model as it is: a shift comes before

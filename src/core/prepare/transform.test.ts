@@ -153,6 +153,10 @@ const place = (t: TransformSettings, x: Vector3) =>
     .add(new Vector3(...t.shiftM));
 
 describe('combineTransforms and mergeDrafts', () => {
+  test('a step that fits several kinds of file is merged into one', () => {
+    const plane = (widthMm: number) => ({ step: 'plane', settings: { widthMm } }) as const;
+    expect(mergeDrafts([plane(10), plane(20)])).toEqual([plane(20)]);
+  });
   test('one after the other is the same as both at once', () => {
     fc.assert(
       fc.property(settings, settings, (a, b) => {
