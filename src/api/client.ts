@@ -72,7 +72,6 @@ export const api = {
   putCover: (piece: string, revision: number, png: Blob) => call(Done, 'PUT', `/api/pieces/${piece}/cover?revision=${revision}`, png),
   prepare: (piece: string, body: PrepareRequest) => call(PrepareAnswer, 'POST', `/api/pieces/${piece}/prepare`, body),
   weigh: (piece: string) => call(WeightAnswer, 'GET', `/api/pieces/${piece}/weight`),
-  listJobs: (piece: string) => call(JobAnswer.array(), 'GET', `/api/pieces/${piece}/jobs`),
   addJob: (piece: string, body: JobRequest) => call(JobAnswer, 'POST', `/api/pieces/${piece}/jobs`, body),
   stopJob: (piece: string, job: string) => call(JobAnswer, 'DELETE', `/api/pieces/${piece}/jobs/${job}`),
   retryJob: (piece: string, job: string) => call(JobAnswer, 'POST', `/api/pieces/${piece}/jobs/${job}`, {}),

@@ -7,11 +7,12 @@ import { PROFILES } from '@/core/deliver';
 import { Kind } from '@/core/intake';
 import { parseBytes } from '@/core/math';
 import type { ProfileId } from '@/core/piece';
+import { NO_LIMITS } from '@/core/prepare';
 import { addAccount } from './account';
 import { rootDir } from './data';
 import { CliFailure, say } from './failure';
 import { type InspectOptions, inspectCommand, inspectSchema } from './inspect';
-import { limitsOf, type PrepareOptions, prepareCommand, prepareSchema, readRecipeFile, recipeSchema } from './prepare';
+import { type PrepareOptions, prepareCommand, prepareSchema, readRecipeFile, recipeSchema } from './prepare';
 import { serve } from './serve';
 import { buildSite } from './site';
 
@@ -131,7 +132,7 @@ async function readPrepareOptions(values: PrepareValues & { json?: boolean }, fi
   return {
     json: values.json ?? false,
     kind: readKind(values.as),
-    limits: values.profile !== undefined ? PROFILES[values.profile as ProfileId].limits : any ? limitsOf(typed) : null,
+    limits: values.profile !== undefined ? PROFILES[values.profile as ProfileId].limits : any ? { ...NO_LIMITS, ...typed } : null,
     recipe: values.recipe === undefined ? null : await readRecipeFile(values.recipe),
     out: await readOut(values.out, files),
   };

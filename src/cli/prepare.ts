@@ -6,7 +6,7 @@ import { z } from 'zod';
 import type { Kind } from '@/core/intake';
 import { showBytes, showCount } from '@/core/math';
 import { RecipeFile, type RecipeStep, type StepDraft, stepFits } from '@/core/piece';
-import { brokenLimits, FrontPoint, type Limits, limitWords, NO_LIMITS, VisibleError, Weight } from '@/core/prepare';
+import { brokenLimits, FrontPoint, type Limits, limitWords, VisibleError, Weight } from '@/core/prepare';
 import { intake, JobError, measure, type SolveDone, solveBudget } from '@/worker/node';
 import { dataDir } from './data';
 import { CliFailure, say } from './failure';
@@ -168,6 +168,3 @@ export async function prepareCommand(files: string[], options: PrepareOptions): 
   if (files.length > 1 && !options.json) say(`${files.length} files prepared.`);
   return exit;
 }
-
-/** Limits of numbers typed one by one. */
-export const limitsOf = (given: Partial<Limits>): Limits => ({ ...NO_LIMITS, ...given });

@@ -3,7 +3,7 @@ import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { AssetFacts, PrepareAnswer, PrepareRequest, UploadAnswer } from '@/api';
 import { FileFacts, ownCredit } from '@/core/intake';
-import { linkedPictures, Name, NO_STOCK_CREDIT, stepFits } from '@/core/piece';
+import { linkedPictures, Name, NO_STOCK_CREDIT, type RecipeStep, stepFits } from '@/core/piece';
 import { type IntakeDone, type ItemDone, prepare } from '@/worker/node';
 import { adoptBlob, blobPath, withTempDir } from './blobs';
 import type { Knex } from './db';
@@ -161,21 +161,38 @@ export async function prepareFile(
   if (!facts) throw notFound('file');
   const stray = steps.find((s) => !stepFits(facts.kind, s.step));
   if (stray) throw new HttpError(422, 'recipe/kind', `${stray.step} is no step for a file of kind ${facts.kind}.`);
-  const pictures: Record<string, string> = {};
-  for (const link of linkedPictures(steps)) {
-    await requireAsset(db, yardId, link.picture);
-    pictures[link.picture] = blobPath(link.picture);
-  }
+  const pictures = await picturesFor(db, yardId, steps);
   return withTempDir(async (dir) => {
     const job =
       facts.kind === 'model'
         ? { kind: facts.kind, path: blobPath(model), steps, pictures, from: facts, outDir: dir }
         : { kind: facts.kind, path: blobPath(original), name, steps, outDir: dir };
     const done = await inTurn(() => prepare(job, { signal })).catch(asHttp);
-    // loose pictures are in the yard since the model came
-    if (done.facts.kind === 'model') await adoptBlob(db, dir, done.result);
-    else await keepFile(db, yardId, dir, null, done.result, done.facts);
-    await keepRow(db, yardId, original, done.result, done.facts);
-    return { asset: { original, model: done.result, facts: done.facts }, unmatched: done.unmatched };
+    return { asset: await keepPrepared(db, yardId, dir, original, done), unmatched: done.unmatched };
   });
+}
+
+/** Files of the pictures that steps put into a model. @throws {HttpError} 404 one that is not in the yard */
+export async function picturesFor(db: Knex, yardId: string, steps: readonly RecipeStep[]): Promise<Record<string, string>> {
+  const pictures: Record<string, string> = {};
+  for (const link of linkedPictures(steps)) {
+    await requireAsset(db, yardId, link.picture);
+    pictures[link.picture] = blobPath(link.picture);
+  }
+  return pictures;
+}
+
+/** Takes what a recipe yielded from `dir` into the yard. */
+export async function keepPrepared(
+  db: Knex,
+  yardId: string,
+  dir: string,
+  original: string,
+  { result, facts }: { result: string; facts: FileFacts },
+): Promise<AssetFacts> {
+  // loose pictures are in the yard since the model came
+  if (facts.kind === 'model') await adoptBlob(db, dir, result);
+  else await keepFile(db, yardId, dir, null, result, facts);
+  await keepRow(db, yardId, original, result, facts);
+  return { original, model: result, facts };
 }

@@ -195,7 +195,8 @@ export class JobQueue {
         .catch(() => undefined);
     };
     try {
-      await this.tell(row.id);
+      // stopped before it could be told
+      if ((await this.tell(row.id)).state !== 'running') return;
       const result = await this.run(
         { yardId: row.yard_id, pieceId: row.piece_id, request: JSON.parse(row.request) },
         { signal: stop.signal, progress },

@@ -1,10 +1,10 @@
 /** What jobs do: recipes run under measure, limits met. And the queue of this process. */
 import { join } from 'node:path';
 import type { JobRequest, JobResult, JobTarget } from '@/api';
-import { linkedPictures, type RecipeStep, stepFits } from '@/core/piece';
-import { measure, type Progress, solveBudget } from '@/worker/node';
-import { listAssets, prepareFile, requireAsset } from './assets';
-import { blobPath } from './blobs';
+import { type RecipeStep, stepFits } from '@/core/piece';
+import { measure, solveBudget } from '@/worker/node';
+import { keepPrepared, listAssets, picturesFor } from './assets';
+import { blobPath, withTempDir } from './blobs';
 import { cacheDir } from './config';
 import { database, type Knex } from './db';
 import { HttpError, notFound } from './errors';
@@ -17,11 +17,7 @@ export async function checkTarget(db: Knex, yardId: string, target: JobTarget, s
   if (facts.kind !== 'model') throw new HttpError(422, 'recipe/kind', `${target.name} is a ${facts.kind}; only models are made light.`);
   const stray = steps.find((s) => !stepFits('model', s.step));
   if (stray) throw new HttpError(422, 'recipe/kind', `${stray.step} is no step for a model.`);
-  const pictures: Record<string, string> = {};
-  for (const link of linkedPictures(steps)) {
-    await requireAsset(db, yardId, link.picture);
-    pictures[link.picture] = blobPath(link.picture);
-  }
+  const pictures = await picturesFor(db, yardId, steps);
   return { facts, pictures };
 }
 
@@ -39,16 +35,17 @@ export const runJob =
       } = await solveBudget({ ...job, limits: request.limits, cacheDir: join(cacheDir(), 'solved') }, { signal, progress });
       return { job: 'solve', ...done };
     }
-    // the last tenth is reading what came of it
-    const { peakMemoryMb: _peak, ...done } = await measure(
-      { ...job, measure: 'steps' },
-      { signal, progress: (p: Progress) => progress({ ...p, share: p.share * 0.9 }) },
-    );
-    const kept =
-      steps.length > 0
-        ? await prepareFile(db, yardId, { original: target.original, model: target.model, name: target.name, steps }, signal)
-        : null;
-    return { job: 'measure', ...done, asset: kept?.asset ?? null };
+    return withTempDir(async (dir) => {
+      const {
+        peakMemoryMb: _peak,
+        kept,
+        ...done
+      } = await measure(
+        { ...job, measure: 'steps', ...(steps.length > 0 ? { keep: { outDir: dir, from: facts } } : {}) },
+        { signal, progress },
+      );
+      return { job: 'measure', ...done, asset: kept && (await keepPrepared(db, yardId, dir, target.original, kept)) };
+    });
   };
 
 const held = globalThis as { scaphosJobs?: JobQueue };

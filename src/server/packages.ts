@@ -67,11 +67,11 @@ export function packageName(kind: PackageKind, piece: Piece): string {
   return kind === 'glb' ? `${base}.glb` : `${base}.scaphos.zip`;
 }
 
-/** Drops packages nobody asked for in a week. */
+/** Drops packages, and answers of searches, nobody asked for in a week. */
 export async function sweepPackages(now = Date.now()): Promise<void> {
-  const dir = join(cacheDir(), 'packages');
-  for (const name of await readdir(dir).catch(() => [])) {
-    const found = await stat(join(dir, name)).catch(() => null);
-    if (found && now - found.atimeMs > CACHE_DAYS * 86_400_000) await unlink(join(dir, name)).catch(() => undefined);
-  }
+  for (const dir of ['packages', 'solved'].map((name) => join(cacheDir(), name)))
+    for (const name of await readdir(dir).catch(() => [])) {
+      const found = await stat(join(dir, name)).catch(() => null);
+      if (found && now - found.atimeMs > CACHE_DAYS * 86_400_000) await unlink(join(dir, name)).catch(() => undefined);
+    }
 }

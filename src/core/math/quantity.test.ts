@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { parseQuantity, seededRandom, showCount, showMegabytes, showQuantity } from './index';
+import { parseBytes, parseQuantity, seededRandom, showBytes, showCount, showMegabytes, showQuantity } from './index';
 
 const mm = (text: string, present = 0) => {
   const r = parseQuantity(text, 'length', 'mm', present);
@@ -72,4 +72,23 @@ describe('seededRandom', () => {
       expect(x >= 0 && x < 1).toBe(true);
     }
   });
+});
+
+describe('bytes', () => {
+  test.each([
+    ['800000', 800_000],
+    ['1MB', 1_000_000],
+    ['1.5 MiB', 1_572_864],
+    ['2kb', 2_000],
+    ['much', null],
+    ['1 meg', null],
+    ['-5', null],
+  ])('%s is %s', (text, bytes) => expect(parseBytes(text)).toBe(bytes));
+  test.each([
+    [0, '0 bytes'],
+    [999, '999 bytes'],
+    [12_345, '12.3 kB'],
+    [-2_000, '-2.0 kB'],
+    [1_250_000, '1.3 MB'],
+  ])('%s bytes are shown as %s', (bytes, text) => expect(showBytes(bytes)).toBe(text));
 });

@@ -158,10 +158,22 @@ const encoding = {
   format: z.enum(['keep', ...ENCODINGS]),
   quality: z.int().min(1).max(100),
 };
-/** How pictures are written: by role, or one by one. A picture that would grow stays as it is. */
+/** How pictures are written: by role, or one by one. What is within its limit and would grow stays as it is. */
 export const PicturesSettings = z.strictObject({
   roles: z.array(z.strictObject({ role: z.enum(PICTURE_ROLES), ...encoding })).max(PICTURE_ROLES.length),
-  textures: z.array(z.strictObject({ texture: name, ...encoding })).max(1_000),
+  textures: z
+    .array(
+      z.strictObject({
+        texture: name,
+        /** SHA-256 of the picture that is meant, where several have its name; null: by name alone. */
+        was: z
+          .string()
+          .regex(/^[0-9a-f]{64}$/)
+          .nullable(),
+        ...encoding,
+      }),
+    )
+    .max(1_000),
 });
 export type PicturesSettings = z.infer<typeof PicturesSettings>;
 export type PictureEncoding = Pick<PicturesSettings['roles'][number], 'maxEdge' | 'format' | 'quality'>;

@@ -14,6 +14,12 @@ export function readFloats(a: Accessor): Float32Array {
 export const writeFloats = (a: Accessor, values: Float32Array): Accessor =>
   a.setArray(values as Float32Array<ArrayBuffer>).setNormalized(false);
 
+/** Gives a primitive numbers of its own for an attribute it has, as floats. */
+export function putFloats(p: Primitive, name: string, values: Float32Array): void {
+  const a = p.getAttribute(name);
+  if (a) p.setAttribute(name, writeFloats(a.clone(), values));
+}
+
 /** Applies `change` to every accessor once, however many share it. */
 export class OncePerAccessor {
   private readonly done = new Set<Accessor>();

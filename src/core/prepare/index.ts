@@ -3,8 +3,8 @@
  * what it all costs the eye, and the search for what costs least. A page takes what is told of it from `terms`: the rest computes.
  */
 export { divideOffset } from './keep';
-export { brokenLimits, LIMIT_NAMES, limitWords } from './limits';
-export { errorOf, errorTerms, heatMm, makeReference, measureError, type Reference } from './measure/error';
+export { brokenLimits, limitWords } from './limits';
+export { errorOf, errorTerms, makeReference, measureError, type Reference } from './measure/error';
 export { moveShape, readShape, type Shape } from './measure/shape';
 export { mipTexture } from './measure/texture';
 export { VIEW_RING, viewingDistance } from './measure/views';

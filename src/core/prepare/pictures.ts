@@ -70,14 +70,25 @@ export const putPicture = (document: Document, t: Texture, p: PictureBytes): voi
   if (p.mime === 'image/webp') document.createExtension(EXTTextureWebP).setRequired(true);
 };
 
-export async function runPictures(document: Document, { roles, textures }: PicturesSettings, tools: PictureEncoder): Promise<void> {
+/** A picture over its limit, or in a format that is to be left, is written anew even where it grows. */
+export const mustChange = (t: Texture, edge: number, to: Pick<PictureEncoding, 'maxEdge' | 'format'>): boolean =>
+  edge > to.maxEdge || (t.getMimeType() === 'image/webp' && to.format !== 'webp' && to.format !== 'keep');
+
+export async function runPictures(
+  document: Document,
+  { roles, textures }: PicturesSettings,
+  tools: PictureEncoder & { sha256: (bytes: Uint8Array) => string },
+): Promise<void> {
   for (const [i, t] of document.getRoot().listTextures().entries()) {
     const bytes = t.getImage();
     if (!bytes || wantedName(t) !== null) continue;
     const name = textureName(t, i);
-    const wanted = textures.find((x) => x.texture === name) ?? roles.find((r) => r.role === roleOf(document, t));
+    const sha = tools.sha256(bytes);
+    const wanted =
+      textures.find((x) => x.was === sha) ?? textures.find((x) => x.texture === name) ?? roles.find((r) => r.role === roleOf(document, t));
     if (!wanted) continue;
     const made = await tools.encode(bytes, askFor(document, t, wanted)).catch(() => null);
-    if (made && made.bytes.byteLength < bytes.byteLength) putPicture(document, t, made);
+    const edge = Math.max(...(t.getSize() ?? [0, 0]));
+    if (made && (made.bytes.byteLength < bytes.byteLength || mustChange(t, edge, wanted))) putPicture(document, t, made);
   }
 }

@@ -127,11 +127,14 @@ function takeOutForm(document: Document): void {
   for (const m of meshes) if (m.listPrimitives().length === 0) m.dispose();
 }
 
-/** Runs the steps that are on, in order, on the document, and drops what nothing uses any more. */
+/** Runs the steps that are on, in order, on the document; what a step leaves unused goes with it. */
 export async function runRecipe(document: Document, steps: readonly RecipeStep[], tools: RecipeTools): Promise<RecipeReport> {
   const unmatched: string[] = [];
-  for (const step of steps) if (step.on) unmatched.push(...(await runStep(document, step, tools)).unmatched);
-  await tidyDocument(document);
+  for (const step of steps) {
+    if (!step.on) continue;
+    unmatched.push(...(await runStep(document, step, tools)).unmatched);
+    await tidyDocument(document);
+  }
   return { unmatched };
 }
 

@@ -5,8 +5,8 @@
  */
 import type { Primitive } from '@gltf-transform/core';
 import { Vector3 } from 'three';
-import { readFloats } from './arrays';
-import { faceNormal, type Samples, type Surface, sampleShape, surfaceOf } from './measure/distance';
+import { putFloats, readFloats } from './arrays';
+import { faceNormal, type Samples, sampleShape, surfaceOf } from './measure/distance';
 import type { Nearest } from './measure/nearest';
 import type { Shape } from './measure/shape';
 
@@ -52,7 +52,8 @@ function pullOnce(
   welded: ReturnType<typeof places>,
   held: Uint8Array,
 ): Pull {
-  const surface = surfaceOf(bare(positions, triangles, null)) as Surface;
+  const surface = surfaceOf(bare(positions, triangles, null));
+  if (!surface) return { square: Number.POSITIVE_INFINITY, moved: positions };
   const pull = new Float64Array(welded.count * 3);
   const weight = new Float64Array(welded.count);
   const at: Nearest = { distance: 0, corners: [0, 0, 0], weights: [0, 0, 0] };
@@ -88,7 +89,8 @@ const SAME_SIDE = 0.5;
 /** Normals whose blend over each triangle comes nearest to the original's. */
 function fitNormals(samples: Samples, positions: Float32Array, triangles: Uint32Array, given: Float32Array): Float32Array {
   const normals = given.slice();
-  const surface = surfaceOf(bare(positions, triangles, null)) as Surface;
+  const surface = surfaceOf(bare(positions, triangles, null));
+  if (!surface) return normals;
   const at: Nearest = { distance: 0, corners: [0, 0, 0], weights: [0, 0, 0] };
   const face = new Vector3();
   const n = new Vector3();
@@ -151,18 +153,7 @@ export function refitPrimitive(
     kept = positions;
     positions = moved;
   }
-  const put = (name: string, values: Float32Array) => {
-    const a = primitive.getAttribute(name);
-    if (a)
-      primitive.setAttribute(
-        name,
-        a
-          .clone()
-          .setNormalized(false)
-          .setArray(values as Float32Array<ArrayBuffer>),
-      );
-  };
-  put('POSITION', kept);
+  putFloats(primitive, 'POSITION', kept);
   const normal = primitive.getAttribute('NORMAL');
-  if (normal && original.normals) put('NORMAL', fitNormals(samples, kept, triangles, readFloats(normal)));
+  if (normal && original.normals) putFloats(primitive, 'NORMAL', fitNormals(samples, kept, triangles, readFloats(normal)));
 }

@@ -47,12 +47,13 @@ export class TextureCache {
     for (const t of document.getRoot().listTextures()) {
       const bytes = t.getImage() ?? new Uint8Array();
       const sha = this.tools.sha256(bytes);
-      let mip = next.get(sha) ?? this.kept.get(sha);
+      let mip = next.has(sha) ? next.get(sha) : this.kept.get(sha);
       if (mip === undefined) mip = await this.tools.decode(bytes).then(mipTexture, () => null);
       next.set(sha, mip);
       out.push(mip);
     }
-    for (const [sha, mip] of next) this.kept.set(sha, mip);
+    // what this document no longer wears is let go: a picture of 2048² with its mip levels holds 22 MB
+    this.kept = next;
     return out;
   }
 }

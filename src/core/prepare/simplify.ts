@@ -10,7 +10,7 @@ import { Matrix4, Vector3 } from 'three';
 import { type ModelPrimitive, readModel, readPrimitive } from '../intake/model';
 import { nodeMatrices, restPose } from '../motion/pose';
 import type { SimplifySettings } from '../piece/recipe';
-import { readFloats, remapPrimitive } from './arrays';
+import { putFloats, readFloats, remapPrimitive } from './arrays';
 import { refitPrimitive } from './refit';
 
 /** How much a unit of normal, UV and pose weighs beside the size of the mesh. */
@@ -90,6 +90,8 @@ function seamPlaces(mesh: Mesh): Set<string> {
 }
 
 interface Channel {
+  /** The attribute it is written back to; null for what only guides. */
+  name: 'NORMAL' | 'TEXCOORD_0' | null;
   values: Float32Array;
   size: number;
   weight: number;
@@ -100,26 +102,28 @@ function channels(job: Job, p: ModelPrimitive, unit: number, detail: Float32Arra
   const out: Channel[] = [];
   const { primitive } = job;
   const normal = primitive.getAttribute('NORMAL');
-  if (normal) out.push({ values: readFloats(normal), size: 3, weight: WEIGHTS.normal });
-  const hasPictures = primitive.getMaterial() !== null;
+  if (normal) out.push({ name: 'NORMAL', values: readFloats(normal), size: 3, weight: WEIGHTS.normal });
   const uv = primitive.getAttribute('TEXCOORD_0');
-  if (uv && hasPictures) out.push({ values: readFloats(uv), size: 2, weight: WEIGHTS.uv });
+  // without a material nothing is read by UVs
+  if (uv && primitive.getMaterial()) out.push({ name: 'TEXCOORD_0', values: readFloats(uv), size: 2, weight: WEIGHTS.uv });
   const color = primitive.getAttribute('COLOR_0');
   if (color) {
     const all = readFloats(color);
     const size = color.getElementSize();
     out.push({
+      name: null,
       values: Float32Array.from({ length: (all.length / size) * 3 }, (_, i) => all[Math.floor(i / 3) * size + (i % 3)]),
       size: 3,
       weight: WEIGHTS.color,
     });
   }
-  if (job.skin && p.joints && p.weights) out.push({ values: boneCentres(job.skin, p, unit / job.scale), size: 3, weight: WEIGHTS.pose });
-  for (const t of p.morphPositions) out.push({ values: t.map((x) => x * unit), size: 3, weight: WEIGHTS.morph });
+  if (job.skin && p.joints && p.weights)
+    out.push({ name: null, values: boneCentres(job.skin, p, unit / job.scale), size: 3, weight: WEIGHTS.pose });
+  for (const t of p.morphPositions) out.push({ name: null, values: t.map((x) => x * unit), size: 3, weight: WEIGHTS.morph });
   if (detail) {
     // places count again by their dab: flat regions stay free, curved ones get dear
     const values = p.positions.map((x, i) => x * unit * detail[Math.floor(i / 3)]);
-    out.push({ values, size: 3, weight: 1 });
+    out.push({ name: null, values, size: 3, weight: 1 });
   }
   let used = 0;
   return out.filter((c) => {
@@ -240,31 +244,19 @@ function simplifyJob(
 
 /** Places and attributes as the simplifier moved them. */
 function writeBack(primitive: Primitive, positions: Float32Array, placed: Float32Array, stride: number, list: readonly Channel[]): void {
-  const put = (name: string, values: Float32Array) => {
-    const a = primitive.getAttribute(name);
-    if (a)
-      primitive.setAttribute(
-        name,
-        a
-          .clone()
-          .setNormalized(false)
-          .setArray(values as Float32Array<ArrayBuffer>),
-      );
-  };
-  put('POSITION', positions);
+  putFloats(primitive, 'POSITION', positions);
   let at = 0;
   for (const c of list) {
     const values = new Float32Array((placed.length / stride) * c.size);
     for (let v = 0; v * stride < placed.length; v++) for (let k = 0; k < c.size; k++) values[v * c.size + k] = placed[v * stride + at + k];
     at += c.size;
-    if (primitive.getAttribute('NORMAL') && c.size === 3 && c.weight === WEIGHTS.normal && at === 3) {
+    if (c.name === 'NORMAL')
       for (let i = 0; i < values.length; i += 3) {
         const l = Math.hypot(values[i], values[i + 1], values[i + 2]);
         if (l > 0) for (let k = 0; k < 3; k++) values[i + k] /= l;
         else values[i + 1] = 1;
       }
-      put('NORMAL', values);
-    } else if (c.size === 2) put('TEXCOORD_0', values);
+    if (c.name) putFloats(primitive, c.name, values);
   }
 }
 

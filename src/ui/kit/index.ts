@@ -6,4 +6,5 @@ export { Menu } from './menu';
 export { NumField } from './numfield';
 export { switchTheme, THEME_COOKIE } from './theme';
 export { Toasts } from './toast';
+export { useTurning } from './turning';
 export { spareText, Waterline } from './waterline';

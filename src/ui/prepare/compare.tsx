@@ -4,6 +4,7 @@ import { useEffect, useRef, useState } from 'react';
 import { showBytes, showCount } from '@/core/math';
 import type { Weight } from '@/core/prepare/terms';
 import type { TableLook } from '@/stage';
+import { useTurning } from '../kit';
 import { getStage, loadModel, pixelRatio, useDraw, useSize } from '../piece/stagehooks';
 
 const LOOKS: [TableLook, string][] = [
@@ -40,9 +41,8 @@ export function Compare({
   const left = useRef<HTMLCanvasElement>(null);
   const right = useRef<HTMLCanvasElement>(null);
   const [look, setLook] = useState<TableLook>('lit');
-  const [headingDeg, setHeading] = useState(26);
+  const { headingDeg, turn, handlers } = useTurning(26);
   const [at, setAt] = useState(0.5);
-  const drag = useRef<{ x: number; from: number } | null>(null);
   const ready = [useReady(piece, before), useReady(piece, after)];
   useDraw(() => {
     const draw = (canvas: HTMLCanvasElement | null, sha: string | null, is: boolean) => {
@@ -62,17 +62,7 @@ export function Compare({
       ref={ref}
       className="relative water gridded border border-[color:var(--ink)] overflow-hidden flex-1 min-h-0"
       style={{ touchAction: 'none', cursor: 'grab' }}
-      onPointerDown={(e) => {
-        if ((e.target as HTMLElement).closest('button,[role=slider]')) return;
-        e.currentTarget.setPointerCapture(e.pointerId);
-        drag.current = { x: e.clientX, from: headingDeg };
-      }}
-      onPointerMove={(e) => {
-        if (drag.current) setHeading((((drag.current.from + (e.clientX - drag.current.x) * 0.6) % 360) + 360) % 360);
-      }}
-      onPointerUp={() => {
-        drag.current = null;
-      }}
+      {...handlers}
     >
       <canvas
         ref={left}
@@ -104,7 +94,7 @@ export function Compare({
         type="button"
         className="btn btn-line btn-sm btn-tight absolute right-2 top-2"
         title="Turn the table by 45°"
-        onClick={() => setHeading((h) => (h + 45) % 360)}
+        onClick={() => turn(45)}
       >
         <RotateCw className="ico" />
         Turn

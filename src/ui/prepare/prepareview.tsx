@@ -53,16 +53,22 @@ function Bench({ item, models, onPick }: { item: ModelItem; models: readonly Mod
   const kept = doc.recipes[item.id]?.steps ?? [];
   const [steps, setDraft] = useState<RecipeStep[]>(kept);
   const target: JobTarget = { stock: item.id, original: item.original, model: item.model, name: item.name, kind: item.stated };
+  // another kind is looked at from another distance
   const mine = useMemo(
-    () => [...jobs.values()].filter((j) => j.request.target.stock === item.id && j.request.target.model === item.model).sort(started),
+    () =>
+      [...jobs.all.values()]
+        .filter(({ request: { target: t } }) => t.stock === item.id && t.model === item.model && t.kind === item.stated)
+        .sort(started),
     [jobs, item],
   );
-  const measured = mine.find((j) => j.request.job === 'measure' && sameSteps(j.request.steps, steps));
-  const result = measured?.result?.job === 'measure' ? (measured.result as MeasureResult) : null;
-  const search = mine.find((j) => j.request.job === 'solve' && sameSteps(j.request.steps, beforeSearch(steps)));
-  const found = search?.result?.job === 'solve' ? (search.result as SolveResult) : null;
   const limits = PROFILES[doc.profile].limits;
   const before = beforeSearch(steps);
+  const measured = mine.find((j) => j.request.job === 'measure' && sameSteps(j.request.steps, steps));
+  const result = measured?.result?.job === 'measure' ? (measured.result as MeasureResult) : null;
+  const search = mine.find(
+    ({ request: r }) => r.job === 'solve' && sameSteps(r.steps, before) && JSON.stringify(r.limits) === JSON.stringify(limits),
+  );
+  const found = search?.result?.job === 'solve' ? (search.result as SolveResult) : null;
   const tried = found ? found.front.findIndex((p) => sameSteps([...before, ...p.steps], steps)) : -1;
   // the lightest that is not seen; where the limit asks for more, what the search chose
   const unseen = found?.front.findIndex((p) => p.e <= 1) ?? -1;
@@ -72,7 +78,8 @@ function Bench({ item, models, onPick }: { item: ModelItem; models: readonly Mod
   // what stands in the table is measured; an older measurement that still runs is of no use any more
   const asked = useRef<string | null>(null);
   const key = JSON.stringify(steps.map((s) => [s.step, s.settings, s.on]));
-  const isKnown = measured !== undefined;
+  // one that was stopped for another recipe is taken up when one comes back to it
+  const isKnown = !jobs.heard || (measured !== undefined && measured.state !== 'stopped');
   // biome-ignore lint/correctness/useExhaustiveDependencies: asked once per recipe
   useEffect(() => {
     if (isKnown || asked.current === key) return;
@@ -86,7 +93,8 @@ function Bench({ item, models, onPick }: { item: ModelItem; models: readonly Mod
 
   // the search first: it is what one waits for
   const open = [search, measured].flatMap((j) => (j && isOpen(j) ? [j] : []));
-  const failed = [measured, search].find((j) => j?.state === 'failed');
+  // a search that was stopped is begun by its button, a measurement has none
+  const failed = [measured, search].find((j) => j?.state === 'failed' || (j?.state === 'stopped' && j === measured));
   const after = steps.some((s) => s.on) ? (result?.asset?.model ?? null) : null;
   const changed = !sameSteps(steps, kept);
   return (
@@ -121,7 +129,7 @@ function Bench({ item, models, onPick }: { item: ModelItem; models: readonly Mod
           className="btn btn-primary btn-sm"
           aria-disabled={!changed || busy}
           title={changed ? 'The piece uses the model as it stands here' : 'The piece uses it as it stands here already'}
-          onClick={() => changed && !busy && work(() => setSteps(store.getState, item.id, steps, true))}
+          onClick={() => changed && !busy && work(() => setSteps(store.getState, item.id, steps, true, result?.asset ?? null))}
         >
           <Check className="ico" />
           Keep this result
@@ -200,9 +208,9 @@ function Failed({ job, piece }: { job: JobAnswer; piece: string }) {
   return (
     <span className="flex items-center gap-2 text-small" style={{ color: 'var(--vermilion)' }} role="alert">
       <span className="max-w-[360px] truncate" title={job.error?.message}>
-        {job.error?.message}
+        {job.error?.message ?? 'Measuring was stopped.'}
       </span>
-      <button type="button" className="fix" onClick={() => void api.retryJob(piece, job.id)}>
+      <button type="button" className="fix" onClick={() => void api.retryJob(piece, job.id).catch((e: Error) => toast.error(e.message))}>
         Try again
       </button>
     </span>

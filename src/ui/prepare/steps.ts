@@ -1,7 +1,7 @@
 /** The steps one can put into a recipe here, as they start; and how a search's steps join those that stand before. */
 import { ulid } from 'ulid';
 import type { RecipeStep, StepDraft } from '@/core/piece';
-import { THRESHOLDS } from '@/core/prepare/terms';
+import { type StepCost, THRESHOLDS } from '@/core/prepare/terms';
 
 export const OFFERED: readonly { label: string; about: string; draft: StepDraft }[] = [
   {
@@ -85,3 +85,9 @@ export const sameSteps = (a: readonly StepDraft[], b: readonly StepDraft[]): boo
 };
 
 export const FORMULA = `E = max(mean mm/${THRESHOLDS.meanMm}, most mm/${THRESHOLDS.maxMm}, normals °/${THRESHOLDS.normalDeg}, silhouette/${THRESHOLDS.silhouette}, (1 − similarity)/${THRESHOLDS.ssimLoss})`;
+
+/** What each step of a table cost: costs are told of the steps that are on, in their order. */
+export function costsByPlace(steps: readonly RecipeStep[], costs: readonly StepCost[]): (StepCost | undefined)[] {
+  let at = 0;
+  return steps.map((s) => (s.on ? costs[at++] : undefined));
+}

@@ -7,6 +7,7 @@ import { showBytes, showCount } from '@/core/math';
 import { PACKINGS, type RecipeStep } from '@/core/piece';
 import type { StepCost } from '@/core/prepare/terms';
 import { stepWords } from '../stock/recipe';
+import { costsByPlace } from './steps';
 
 const COLUMNS = '20px 22px minmax(0,1fr) 128px 78px 78px 62px 26px';
 
@@ -34,6 +35,8 @@ export function StepTable({
         ),
       );
   };
+  // by place, not by name: the same recipe may have been measured under other names
+  const costOf = costsByPlace(steps, costs);
   const change = (step: RecipeStep) => onChange(steps.map((s) => (s.id === step.id ? step : s)));
   return (
     <div>
@@ -51,14 +54,8 @@ export function StepTable({
       </div>
       <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
         <SortableContext items={steps.map((s) => s.id)} strategy={verticalListSortingStrategy}>
-          {steps.map((s) => (
-            <Row
-              key={s.id}
-              step={s}
-              cost={costs.find((c) => c.id === s.id)}
-              onChange={change}
-              onRemove={() => onChange(steps.filter((x) => x.id !== s.id))}
-            />
+          {steps.map((s, i) => (
+            <Row key={s.id} step={s} cost={costOf[i]} onChange={change} onRemove={() => onChange(steps.filter((x) => x.id !== s.id))} />
           ))}
         </SortableContext>
       </DndContext>

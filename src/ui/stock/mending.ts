@@ -140,13 +140,20 @@ export async function putInPlace(get: () => Store, old: MediaItem, incoming: Omi
   get().commit(edits.length === 1 ? edits[0] : { kind: 'batch', edits });
 }
 
-/** Runs the recipe without some of its steps; without any, the file is as delivered again. */
-export async function setSteps(get: () => Store, stockId: string, steps: RecipeStep[], keepFit: boolean): Promise<void> {
+/** Sets the whole recipe and runs it, unless what it yields is at hand; without steps the file is as delivered again. */
+export async function setSteps(
+  get: () => Store,
+  stockId: string,
+  steps: RecipeStep[],
+  keepFit: boolean,
+  ready: AssetFacts | null = null,
+): Promise<void> {
   const { doc } = get().history;
   const item = doc.stock[stockId];
   if (!item) return;
   const before = wholeTransform(doc.recipes[stockId]?.steps ?? []);
-  const recipe = steps.length > 0 ? { steps, result: (await prepare(get, item, steps)).asset.model } : null;
+  if (ready) get().addAsset(ready);
+  const recipe = steps.length > 0 ? { steps, result: (ready ?? (await prepare(get, item, steps)).asset).model } : null;
   const change = between(before, wholeTransform(steps));
   get().commit(recipeEdit(get().history.doc, stockId, recipe, change, keepFit));
 }

@@ -3,6 +3,7 @@ import { RotateCw } from 'lucide-react';
 import { useRef, useState } from 'react';
 import type { Model } from '@/core/intake';
 import type { TableLook } from '@/stage';
+import { useTurning } from '../kit';
 import { getStage, pixelRatio, useDraw, useSize } from '../piece/stagehooks';
 import { LayoutMenu } from './takeaway';
 
@@ -20,29 +21,17 @@ export function Turntable({ name, model, data, error }: { name: string; model: s
   const { ref, width, height } = useSize<HTMLDivElement>();
   const canvas = useRef<HTMLCanvasElement>(null);
   const [look, setLook] = useState<Look>('lit');
-  const [headingDeg, setHeading] = useState(26);
-  const drag = useRef<{ x: number; from: number } | null>(null);
+  const { headingDeg, turn, handlers } = useTurning(26);
   useDraw(() => {
     if (canvas.current && width > 0 && data && look !== 'uv')
       getStage().drawTurntable(canvas.current, model, { width, height, ratio: pixelRatio() }, (headingDeg * Math.PI) / 180, look);
   }, [width, height, data, look, headingDeg, model]);
-  const turn = (by: number) => setHeading((h) => (((h + by) % 360) + 360) % 360);
   return (
     <div
       ref={ref}
       className="relative water border border-[color:var(--ink)] overflow-hidden flex-none"
       style={{ height: 252, touchAction: 'none', cursor: look === 'uv' ? 'default' : 'grab' }}
-      onPointerDown={(e) => {
-        if (look === 'uv' || (e.target as HTMLElement).closest('button')) return;
-        e.currentTarget.setPointerCapture(e.pointerId);
-        drag.current = { x: e.clientX, from: headingDeg };
-      }}
-      onPointerMove={(e) => {
-        if (drag.current) setHeading((((drag.current.from + (e.clientX - drag.current.x) * 0.6) % 360) + 360) % 360);
-      }}
-      onPointerUp={() => {
-        drag.current = null;
-      }}
+      {...(look === 'uv' ? {} : handlers)}
     >
       {look !== 'uv' && <Dial width={width} />}
       {look === 'uv' ? (

@@ -4,7 +4,7 @@ import { mkdir, readFile, rename, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Document } from '@gltf-transform/core';
 import { Matrix4 } from 'three';
-import { createGltfIo, IntakeError, type Kind } from '@/core/intake';
+import { createGltfIo, IntakeError, type Kind, type StockFacts } from '@/core/intake';
 import type { RecipeStep } from '@/core/piece';
 import {
   type Limits,
@@ -25,7 +25,7 @@ import {
 } from '@/core/prepare';
 import { nodeDecoders, nodeDraco, sha256Hex } from './codecs';
 import { nodePictures } from './pictures';
-import { pictureFrom } from './prepare';
+import { keepModel, type PrepareModelJob, pictureFrom } from './prepare';
 
 interface LightenJob {
   /** File of the plain GLB. */
@@ -42,6 +42,8 @@ export interface MeasureJob extends LightenJob {
   measure: 'steps' | 'end' | 'none';
   /** Where the packed file goes; left out, nothing is written. */
   out?: string;
+  /** Where what the piece would use goes, under its hash; left out, nothing is kept. */
+  keep?: { outDir: string; from: PrepareModelJob['from'] };
 }
 export interface MeasureDone {
   before: Weight;
@@ -51,6 +53,8 @@ export interface MeasureDone {
   e: number | null;
   steps: StepCost[];
   unmatched: string[];
+  /** What was kept. */
+  kept: { result: string; facts: StockFacts } | null;
   /** Of this process, its own idle size included. */
   peakMemoryMb: number;
 }
@@ -110,6 +114,7 @@ export async function runMeasure(job: MeasureJob, report: Report): Promise<Measu
     e: run.e,
     steps: run.steps,
     unmatched: run.unmatched,
+    kept: job.keep ? await keepModel(run.document, job.keep.outDir, job.keep.from) : null,
     peakMemoryMb: peakMb(),
   };
 }

@@ -1,6 +1,7 @@
 /** The prepare job: a recipe run on a stock file. Runs in a disposable process. */
 import { mkdir, readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import type { Document } from '@gltf-transform/core';
 import { createGltfIo, type FileFacts, findImporter, frameGroups, IntakeError, type StockFacts, sniffPicture } from '@/core/intake';
 import type { RecipeStep, StockKind } from '@/core/piece';
 import { packDocument, packingOf, type RecipeReport, runRecipe, unpackDocument } from '@/core/prepare';
@@ -54,7 +55,7 @@ export async function runPrepare(job: PrepareJob): Promise<PrepareDone> {
 /** @throws {IntakeError} nothing is left of the model after its recipe. */
 async function prepareModel(job: PrepareModelJob): Promise<PrepareDone> {
   const io = createGltfIo(await nodeDecoders());
-  let document = await io.readBinary(new Uint8Array(await readFile(job.path)));
+  const document = await io.readBinary(new Uint8Array(await readFile(job.path)));
   const { unmatched } = await runRecipe(document, job.steps, {
     ...nodePictures,
     picture: pictureFrom(job.pictures),
@@ -62,22 +63,29 @@ async function prepareModel(job: PrepareModelJob): Promise<PrepareDone> {
   if (document.getRoot().listMeshes().length === 0 && document.getRoot().listAnimations().length === 0)
     throw new IntakeError('recipe/empty', 'Nothing of the model is left after its recipe. Switch off the step that takes everything out.');
   const packing = packingOf(job.steps);
+  const draco = packing.method === 'draco' ? await nodeDraco() : null;
   // what packing does to the numbers is part of what one looks at
-  if (packing.method !== 'none' || packing.quantise) {
-    const draco = await nodeDraco();
-    document = await unpackDocument(await packDocument(document, packing, draco), draco);
-  }
+  const prepared = await unpackDocument(await packDocument(document, packing, draco), draco);
+  return { ...(await keepModel(prepared, job.outDir, job.from)), unmatched };
+}
+
+/** Writes what a recipe yields to `outDir` under its hash, and reads its facts. */
+export async function keepModel(
+  document: Document,
+  outDir: string,
+  from: PrepareModelJob['from'],
+): Promise<{ result: string; facts: StockFacts }> {
   const glb = await writeGlb(document);
   const result = sha256Hex(glb);
-  await writeFile(join(job.outDir, result), glb);
-  const read = await io.readBinary(glb);
+  await writeFile(join(outDir, result), glb);
+  const read = await createGltfIo(await nodeDecoders()).readBinary(glb as Uint8Array<ArrayBuffer>);
   const facts = await factsOf({ document: read, format: 'glb' }, glb.byteLength, {
     issues: await validate(glb, 'glb', new Map()),
-    credit: job.from.credit,
-    cannotCarry: job.from.cannotCarry,
-    loose: job.from.loose,
+    credit: from.credit,
+    cannotCarry: from.cannotCarry,
+    loose: from.loose,
   });
-  return { result, facts, unmatched };
+  return { result, facts };
 }
 
 /** @throws {IntakeError} steps that do not fit the file. */

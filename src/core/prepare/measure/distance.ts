@@ -15,8 +15,6 @@ export interface Samples {
   points: Float32Array;
   /** Unit, three each: as shaded. */
   normals: Float32Array;
-  /** The triangle each lies on. */
-  triangle: Uint32Array;
 }
 
 /** A surface one can ask for its nearest point. */
@@ -25,8 +23,11 @@ export interface Surface {
   tree: NearestTree;
 }
 
-export const surfaceOf = (shape: Shape): Surface | null =>
-  shape.triangles.length > 0 ? { shape, tree: new NearestTree(shape.positions, shape.triangles) } : null;
+/** null where there is no surface. */
+export function surfaceOf(shape: Shape): Surface | null {
+  const tree = new NearestTree(shape.positions, shape.triangles);
+  return tree.isEmpty ? null : { shape, tree };
+}
 
 const _a = /* @__PURE__ */ new Vector3();
 const _b = /* @__PURE__ */ new Vector3();
@@ -62,7 +63,7 @@ export function sampleShape(shape: Shape, count: number, seed: number): Samples 
     sums[i] = total;
   }
   const n = total > 0 ? count : 0;
-  const out: Samples = { count: n, points: new Float32Array(n * 3), normals: new Float32Array(n * 3), triangle: new Uint32Array(n) };
+  const out: Samples = { count: n, points: new Float32Array(n * 3), normals: new Float32Array(n * 3) };
   const random = seededRandom(seed);
   const normal = new Vector3();
   let at = 0;
@@ -75,7 +76,6 @@ export function sampleShape(shape: Shape, count: number, seed: number): Samples 
     const [a, b, c] = [t[at * 3], t[at * 3 + 1], t[at * 3 + 2]];
     for (let k = 0; k < 3; k++) out.points[i * 3 + k] = u * p[a * 3 + k] + v * p[b * 3 + k] + w * p[c * 3 + k];
     shadedNormal(shape, a, b, c, u, v, w, normal).toArray(out.normals, i * 3);
-    out.triangle[i] = at;
   }
   return out;
 }
@@ -85,22 +85,18 @@ export interface Directed {
   maxM: number;
   /** Mean angle between the normals at the two points, degrees. */
   normalDeg: number;
-  /** Metres, one a sample. */
-  distances: Float32Array;
 }
 
 /** From samples to the nearest points of a surface. Nothing to compare with is infinitely far. */
 export function directedDistance(from: Samples, to: Surface | null): Directed {
-  const distances = new Float32Array(from.count);
-  if (from.count === 0) return { meanM: 0, maxM: 0, normalDeg: 0, distances };
-  if (!to) return { meanM: Infinity, maxM: Infinity, normalDeg: 180, distances: distances.fill(Infinity) };
+  if (from.count === 0) return { meanM: 0, maxM: 0, normalDeg: 0 };
+  if (!to) return { meanM: Infinity, maxM: Infinity, normalDeg: 180 };
   const at: Nearest = { distance: 0, corners: [0, 0, 0], weights: [0, 0, 0] };
   const n = new Vector3();
   let [sum, most, turned] = [0, 0, 0];
   for (let i = 0; i < from.count; i++) {
     const o = i * 3;
     to.tree.ask(from.points[o], from.points[o + 1], from.points[o + 2], at);
-    distances[i] = at.distance;
     sum += at.distance;
     if (at.distance > most) most = at.distance;
     shadedNormal(to.shape, ...at.corners, ...at.weights, n);
@@ -108,5 +104,5 @@ export function directedDistance(from: Samples, to: Surface | null): Directed {
     // a sheet seen from its other side shows the same surface
     turned += Math.acos(Math.min(1, Math.abs(cos)));
   }
-  return { meanM: sum / from.count, maxM: most, normalDeg: ((turned / from.count) * 180) / Math.PI, distances };
+  return { meanM: sum / from.count, maxM: most, normalDeg: ((turned / from.count) * 180) / Math.PI };
 }

@@ -64,7 +64,7 @@ function keepSamples(s: Samples, keep: (i: number) => boolean): Samples {
   for (let i = 0; i < s.count; i++) if (keep(i)) list.push(i);
   if (list.length === s.count) return s;
   const pick = (from: Float32Array) => Float32Array.from(list.flatMap((i) => [from[i * 3], from[i * 3 + 1], from[i * 3 + 2]]));
-  return { count: list.length, points: pick(s.points), normals: pick(s.normals), triangle: Uint32Array.from(list, (i) => s.triangle[i]) };
+  return { count: list.length, points: pick(s.points), normals: pick(s.normals) };
 }
 
 /** What can be seen of a shape, as samples: what lies inside costs bytes and shows nothing. */
@@ -106,15 +106,16 @@ function thin(s: Samples, step: number): Samples {
 }
 
 /**
- * Distance and normals both ways. A model without triangles beside one with them is infinitely far.
+ * Distance and normals both ways. Where nothing is left, everything is off by the size of the model.
  * @param step looks at every so manieth sample: for a first look
  */
 export function measureShape(ref: Reference, after: Shape, step = 1): ShapeError {
   const there = directedDistance(thin(ref.samples, step), surfaceOf(after));
   const back = directedDistance(sampleShape(after, ref.samples.count > 0 ? Math.ceil(SAMPLES / step) : 0, SEED_AFTER), ref.surface);
+  const all = sizeOf(ref.shape);
   return {
-    meanMm: Math.max(there.meanM, back.meanM) * 1000,
-    maxMm: Math.max(there.maxM, back.maxM) * 1000,
+    meanMm: Math.min(all, Math.max(there.meanM, back.meanM)) * 1000,
+    maxMm: Math.min(all, Math.max(there.maxM, back.maxM)) * 1000,
     normalDeg: Math.max(there.normalDeg, back.normalDeg),
   };
 }
@@ -157,12 +158,7 @@ export function measureError(ref: Reference, after: Shape, textures: readonly (M
   return { meanMm, maxMm, normalDeg, silhouette, ssimWorst, worstView };
 }
 
-/** Distance of every vertex of a shape to the original, mm: the heat on the surface. */
-export function heatMm(ref: Reference, after: Shape): Float32Array {
-  const n = after.positions.length / 3;
-  const samples: Samples = { count: n, points: after.positions, normals: after.normals, triangle: new Uint32Array(n) };
-  return directedDistance(samples, ref.surface).distances.map((d) => d * 1000);
-}
+/** Diagonal of what is drawn, metres. */
 export const sizeOf = (shape: Shape): number => {
   const { min, max } = shapeBox(shape);
   return new Vector3().subVectors(max, min).length();

@@ -31,18 +31,29 @@ export class NearestTree {
     readonly positions: Float32Array,
     readonly triangles: Uint32Array,
   ) {
-    const n = triangles.length / 3;
-    this.order = Uint32Array.from({ length: n }, (_, i) => i);
+    const all = triangles.length / 3;
+    const whole: number[] = [];
+    for (let t = 0; t < all; t++) if (this.isFinite(t)) whole.push(t);
+    this.order = Uint32Array.from(whole);
+    const n = whole.length;
+    this.last = whole[0] ?? 0;
     const most = Math.max(1, 2 * Math.ceil(n / Math.ceil(LEAF / 2)) + 1);
     this.boxes = new Float32Array(most * 6);
     this.next = new Int32Array(most);
     this.counts = new Uint8Array(most);
-    const middles = new Float32Array(n * 3);
-    for (let t = 0; t < n; t++)
+    const middles = new Float32Array(all * 3);
+    for (const t of whole)
       for (let k = 0; k < 3; k++)
         middles[t * 3 + k] =
           positions[triangles[t * 3] * 3 + k] + positions[triangles[t * 3 + 1] * 3 + k] + positions[triangles[t * 3 + 2] * 3 + k];
     if (n > 0) this.build(0, n, middles);
+  }
+
+  /** A corner that is no number lies nowhere: such a triangle is left out. */
+  private isFinite(t: number): boolean {
+    let sum = 0;
+    for (let c = 0; c < 3; c++) for (let k = 0; k < 3; k++) sum += this.positions[this.triangles[t * 3 + c] * 3 + k];
+    return Number.isFinite(sum);
   }
 
   private build(from: number, to: number, middles: Float32Array): void {
@@ -160,6 +171,11 @@ export class NearestTree {
     this.v = v;
     this.w = w;
     return dx * dx + dy * dy + dz * dz;
+  }
+
+  /** No triangle lies anywhere. */
+  get isEmpty(): boolean {
+    return this.nodes === 0;
   }
 
   /** The nearest point to a place; infinitely far where there is no triangle. */

@@ -25,6 +25,8 @@ export interface Wear {
   cutoff: number;
   doubleSided: boolean;
   unlit: boolean;
+  /** Light goes through it (transmission): drawn as solid, it hides nothing. */
+  clear: boolean;
 }
 
 export interface Shape {
@@ -58,6 +60,7 @@ const PLAIN: Wear = {
   cutoff: 0.5,
   doubleSided: false,
   unlit: false,
+  clear: false,
 };
 
 function wearOf(m: Material | null, textures: readonly Texture[]): Wear {
@@ -80,6 +83,7 @@ function wearOf(m: Material | null, textures: readonly Texture[]): Wear {
     cutoff: m.getAlphaCutoff(),
     doubleSided: m.getDoubleSided(),
     unlit: m.getExtension('KHR_materials_unlit') !== null,
+    clear: m.getExtension('KHR_materials_transmission') !== null,
   };
 }
 
@@ -192,15 +196,16 @@ export function moveShape(shape: Shape, by: Matrix4): Shape {
   return { ...shape, positions, normals };
 }
 
-/** Lower and upper corner, metres; all zero for a shape without vertices. */
+/** Lower and upper corner, metres, of what is finite; all zero where nothing is. */
 export function shapeBox({ positions, triangles }: Pick<Shape, 'positions' | 'triangles'>): { min: Vector3; max: Vector3 } {
   const min = new Vector3(Infinity, Infinity, Infinity);
   const max = new Vector3(-Infinity, -Infinity, -Infinity);
   const v = new Vector3();
   for (const i of triangles) {
     v.fromArray(positions, i * 3);
+    if (!Number.isFinite(v.x + v.y + v.z)) continue;
     min.min(v);
     max.max(v);
   }
-  return triangles.length > 0 ? { min, max } : { min: new Vector3(), max: new Vector3() };
+  return min.x <= max.x ? { min, max } : { min: new Vector3(), max: new Vector3() };
 }

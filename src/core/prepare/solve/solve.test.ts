@@ -4,6 +4,7 @@ import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'no
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { type Document, WebIO } from '@gltf-transform/core';
+import { KHRMaterialsTransmission } from '@gltf-transform/extensions';
 import { cloneDocument } from '@gltf-transform/functions';
 import { validateBytes } from 'gltf-validator';
 import { MeshoptDecoder } from 'meshoptimizer';
@@ -15,6 +16,7 @@ import { nodePictures } from '../../../worker/node/pictures';
 import { readGltf, readModel } from '../../intake';
 import { poseAt, posedPrimitives } from '../../motion/pose';
 import type { RecipeStep, StepDraft } from '../../piece/recipe';
+import { brokenLimits, unmetWords } from '../limits';
 import { makeReference } from '../measure/error';
 import { readShape, shapeBox } from '../measure/shape';
 import type { DracoModules } from '../pack';
@@ -325,26 +327,146 @@ group('pictures', () => {
       rmSync(dir, { recursive: true });
     }
   });
-  it('a picture that would grow stays as it is, one whose alpha is read keeps it', async () => {
+  it('a picture that would grow stays as it is', async () => {
     const document = await painted();
-    const t = document.getRoot().listTextures()[0];
-    document.getRoot().listMaterials()[0].setAlphaMode('BLEND');
-    const small = await nodePictures.encode(t.getImage() as Uint8Array, {
-      maxEdge: 64,
-      format: 'webp',
-      quality: 50,
-      numbers: false,
-      alpha: true,
-    });
-    t.setImage(small.bytes as Uint8Array<ArrayBuffer>).setMimeType(small.mime);
+    const flat = await (await import('sharp'))
+      .default({ create: { width: 32, height: 32, channels: 3, background: '#a33' } })
+      .png()
+      .toBuffer();
+    document.getRoot().listTextures()[0].setImage(new Uint8Array(flat)).setMimeType('image/png');
     const made = await run(document, [
-      { step: 'pictures', settings: { roles: [{ role: 'color', maxEdge: 64, format: 'png', quality: 100 }], textures: [] } },
+      { step: 'pictures', settings: { roles: [{ role: 'color', maxEdge: 32, format: 'jpeg', quality: 100 }], textures: [] } },
     ]);
-    expect(made.document.getRoot().listTextures()[0].getMimeType()).toBe('image/webp');
+    expect(made.document.getRoot().listTextures()[0].getMimeType()).toBe('image/png');
+  });
+  it('alpha that a material reads is kept, and what has no alpha cannot hold it', async () => {
+    const half = await (await import('sharp'))
+      .default({ create: { width: 64, height: 64, channels: 4, background: { r: 200, g: 90, b: 40, alpha: 0.5 } } })
+      .png()
+      .toBuffer();
+    for (const [format, alpha, mime] of [
+      ['jpeg', true, 'image/png'],
+      ['jpeg', false, 'image/jpeg'],
+      ['webp', true, 'image/webp'],
+    ] as const) {
+      const made = await nodePictures.encode(new Uint8Array(half), { maxEdge: 64, format, quality: 90, numbers: false, alpha });
+      expect(made.mime).toBe(mime);
+      expect((await nodePictures.decode(made.bytes)).data[3]).toBe(alpha ? 128 : 255);
+    }
+  });
+});
+
+group('limits', () => {
+  it('are told one by one, with what would have to give', () => {
+    const w = {
+      bytes: 900_000,
+      triangles: 10,
+      vertices: 1,
+      textureBytes: 1,
+      bones: 60,
+      materials: 2,
+      textureEdge: 2048,
+      drawCalls: 3,
+      deviceBytes: 9e6,
+    };
+    const limits = { ...NO_LIMITS, bytes: 500_000, bones: 50, textureEdge: 1024, triangles: 10 };
+    expect(brokenLimits(w, limits)).toEqual(['bytes', 'textureEdge', 'bones']);
+    expect(unmetWords(w, 100_000, limits)[0]).toMatch(
+      /0\.9 MB, the limit is 0\.5 MB.*0\.1 MB of shapes.*0\.8 MB of pictures\. Fewer or smaller pictures/,
+    );
+    expect(brokenLimits(w, NO_LIMITS)).toEqual([]);
+  });
+});
+
+group('what nobody meant', () => {
+  it('places that are no numbers are left out of every measure, and do not stop the search', async () => {
+    const d = surfaceDocument('ball', sphere(0.05), 16, 8);
+    const p = d.getRoot().listMeshes()[0].listPrimitives()[0].getAttribute('POSITION');
+    p?.setElement(20, [Number.NaN, 0, 0]).setElement(40, [Number.POSITIVE_INFINITY, 0, 0]);
+    expect(shapeBox(readShape(d)).max.x).toBeCloseTo(0.05, 3);
+    const s = await search(d, { bytes: 3_000 });
+    for (const point of s.front) expect(Number.isFinite(point.e)).toBe(true);
+    expect(Math.min(...s.front.map((point) => point.e))).toBeLessThan(1);
+  });
+  it('two pictures of one name each get what was chosen for them', async () => {
+    const d = await painted();
+    const other = new Uint8Array(
+      await (await import('sharp'))
+        .default({ create: { width: 128, height: 128, channels: 3, background: '#a33' } })
+        .png()
+        .toBuffer(),
+    );
+    d.getRoot()
+      .listMaterials()[0]
+      .setEmissiveFactor([1, 1, 1])
+      .setEmissiveTexture(d.createTexture('skin').setImage(other).setMimeType('image/png'));
+    const [a, b] = d.getRoot().listTextures();
+    const made = await run(d, [
+      {
+        step: 'pictures',
+        settings: {
+          roles: [],
+          textures: [
+            { texture: 'skin', was: sha256Hex(a.getImage() as Uint8Array), maxEdge: 64, format: 'webp', quality: 80 },
+            { texture: 'skin', was: sha256Hex(b.getImage() as Uint8Array), maxEdge: 32, format: 'png', quality: 100 },
+          ],
+        },
+      },
+    ]);
+    expect(
+      made.document
+        .getRoot()
+        .listTextures()
+        .map((t) => [t.getSize()?.[0], t.getMimeType()]),
+    ).toEqual([
+      [64, 'image/webp'],
+      [32, 'image/png'],
+    ]);
+  });
+  it('a picture over its limit is made smaller even where it grows', async () => {
+    const d = await painted();
+    const flat = await (await import('sharp'))
+      .default({ create: { width: 512, height: 512, channels: 3, background: '#a33' } })
+      .webp({ quality: 1 })
+      .toBuffer();
+    d.getRoot().listTextures()[0].setImage(new Uint8Array(flat)).setMimeType('image/webp');
+    const made = await run(d, [
+      { step: 'pictures', settings: { roles: [{ role: 'color', maxEdge: 256, format: 'png', quality: 100 }], textures: [] } },
+    ]);
+    expect(made.after.textureEdge).toBe(256);
   });
 });
 
 group('other steps', () => {
+  it.each(['none', 'meshopt', 'draco'] as const)('a skinned, morphed model packed with %s moves as before', async (method) => {
+    const source = bentTube();
+    const made = await run(source, [
+      { step: 'quantise', settings: { positionBits: 14, normalBits: 8, uvBits: 12 } },
+      ...(method === 'none' ? [] : [{ step: 'compress' as const, settings: { method } }]),
+    ]);
+    expect(await errorsOf(made.packed)).toEqual([]);
+    const at = (d: Document, swell: number) => {
+      const model = readModel(d);
+      const pose = poseAt(model, 0, 0.6);
+      model.nodes.forEach((n, i) => {
+        if (n.mesh >= 0) pose.morphWeights.set(i, [swell]);
+      });
+      const box = { min: new Vector3(9, 9, 9), max: new Vector3(-9, -9, -9) };
+      for (const p of posedPrimitives(model, pose))
+        for (let i = 0; i < p.positions.length; i += 3) {
+          const v = new Vector3().fromArray(p.positions, i);
+          box.min.min(v);
+          box.max.max(v);
+        }
+      return box;
+    };
+    for (const swell of [0, 1]) {
+      const [a, b] = [at(source, swell), at(made.document, swell)];
+      expect(a.min.distanceTo(b.min)).toBeLessThan(1e-4);
+      expect(a.max.distanceTo(b.max)).toBeLessThan(1e-4);
+    }
+    expect(at(source, 1).max.z - at(source, 0).max.z).toBeGreaterThan(1e-3);
+  });
   const boxOf = (d: Document) => shapeBox(readShape(d));
   it('pivot and ground put the origin where they say, and that is no error', async () => {
     const at = (): Document => {
@@ -375,6 +497,12 @@ group('other steps', () => {
     expect(solid.e).toBeLessThan(0.05);
     const clear = await run(nested(true), [{ step: 'hidden', settings: { inside: true, behind: [] } }]);
     expect(names(clear.document.getRoot().listMeshes())).toEqual(['outer', 'inner']);
+    // glass by transmission is opaque to its alpha mode
+    const d = nested(false);
+    const transmission = d.createExtension(KHRMaterialsTransmission);
+    d.getRoot().listMaterials()[0].setExtension('KHR_materials_transmission', transmission.createTransmission().setTransmissionFactor(1));
+    const glass = await run(d, [{ step: 'hidden', settings: { inside: true, behind: [] } }]);
+    expect(names(glass.document.getRoot().listMeshes())).toEqual(['outer', 'inner']);
   });
   it('merge joins what draws alike; bones over a limit follow their parents', async () => {
     const d = surfaceDocument('one', sphere(0.05), 16, 8);

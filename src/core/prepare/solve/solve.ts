@@ -6,9 +6,9 @@
  * The ladder is then made finer where the limit falls. Nothing is random but the seeded samples of the measures.
  */
 import type { Document } from '@gltf-transform/core';
-import { showBytes } from '../../math';
+import { bytesWithMips } from '../../intake/check/textures';
 import type { QuantiseSettings, StepDraft } from '../../piece/recipe';
-import { brokenLimits, LIMIT_NAMES, limitWords } from '../limits';
+import { brokenLimits, unmetWords } from '../limits';
 import { errorOf, measureViews, type PictureError, type Reference, sizeOf } from '../measure/error';
 import { readShape } from '../measure/shape';
 import type { MipTexture } from '../measure/texture';
@@ -20,9 +20,11 @@ import { type RecipeTools, runStep } from '../recipe';
 import { type Limits, type Solution, THRESHOLDS, type VisibleError, type Weight } from '../terms';
 import { weighDocument } from '../weigh';
 import { type GeometryOption, GeometrySource, simplifyStep } from './geometry';
+import { idleSteps } from './idle';
 import { type Assignment, assignments, type TextureChoices, textureChoices } from './textures';
 
 export interface SolveTools extends PictureEncoder {
+  sha256: (bytes: Uint8Array) => string;
   draco: DracoModules | null;
   recipe: RecipeTools;
   /** Called often; throws to stop. @param share 0 to 1 */
@@ -49,9 +51,9 @@ interface Candidate {
   bytes: number;
   e: number;
 }
+/** With the bytes of the whole file. */
 interface Measured extends Candidate {
   error: VisibleError;
-  real: number;
 }
 
 /**
@@ -75,21 +77,6 @@ export async function solve(
   return new Search(base, prefix, ref, await decode(base), limits, distanceM, tools).run();
 }
 
-/** Steps before the search: what takes bytes and shows nothing. */
-export function idleSteps(document: Document, limits: Limits): StepDraft[] {
-  const root = document.getRoot();
-  const steps: StepDraft[] = [];
-  if (root.listTextures().length > 0) steps.push({ step: 'texture', settings: { ops: ['merge'], maxEdge: 16384 } });
-  if (limits.materials !== null && root.listMaterials().length > limits.materials)
-    steps.push({ step: 'merge', settings: { materials: true, meshes: false } });
-  if (limits.drawCalls !== null && weighDocument(document, 0).drawCalls > limits.drawCalls)
-    steps.push({ step: 'merge', settings: { materials: true, meshes: true } });
-  steps.push({ step: 'prune', settings: {} });
-  if (root.listSkins().length > 0) steps.push({ step: 'bones', settings: { dropUnused: true, fourInfluences: true, limit: limits.bones } });
-  if (root.listAnimations().length > 0) steps.push({ step: 'clips', settings: { resample: true, dropConstant: true } });
-  return steps;
-}
-
 class Search {
   private readonly options = new Map<string, GeometryOption>();
   private readonly found: Measured[] = [];
@@ -97,6 +84,8 @@ class Search {
   private factor: number[] = [];
   private geometry!: GeometrySource;
   private readonly method: Packing['method'];
+  /** What the search does not change; and the pictures as they came. */
+  private readonly plain: { weight: Weight; sizes: (readonly [number, number])[] };
   private readonly sizeMm: number;
   private readonly small: boolean;
   /** What geometry alone does to the views: measured, and as it is reckoned with. */
@@ -117,6 +106,13 @@ class Search {
   ) {
     const f = limits.formats;
     this.method = f.draco && tools.draco ? 'draco' : f.meshopt ? 'meshopt' : 'none';
+    this.plain = {
+      weight: weighDocument(base, 0),
+      sizes: base
+        .getRoot()
+        .listTextures()
+        .map((t) => t.getSize() ?? [0, 0]),
+    };
     this.sizeMm = sizeOf(ref.shape) * 1000;
     this.small = ref.shape.triangles.length / 3 < SMALL;
   }
@@ -206,7 +202,6 @@ class Search {
       }
     const rung = this.small ? FINE : COARSE;
     const start = Math.min(unseenMm, this.sizeMm / 200);
-    const fits = (g: GeometryOption) => this.limits.triangles === null || g.triangles <= this.limits.triangles;
     const climb = async (from: number, factor: number, stop: (g: GeometryOption, e: number) => boolean) => {
       for (let k = 0, mm = from; k < MOST_RUNGS; k++) {
         const g = await this.option(mm);
@@ -222,7 +217,7 @@ class Search {
       // it does not get simpler any more
       const stuck = g.triangles === last && g.triangles < first.triangles * 0.98;
       last = g.triangles;
-      return (e > WORST_E && fits(g) && light && g.triangles < first.triangles) || (stuck && e > WORST_E) || g.errorMm > this.sizeMm;
+      return (e > WORST_E && this.allows(g) && light && g.triangles < first.triangles) || (stuck && e > WORST_E) || g.errorMm > this.sizeMm;
     });
     await climb(start / rung, 1 / rung, (g, e) => e < BEST_E || g.triangles >= first.triangles * 0.98 || g.errorMm < this.sizeMm * 1e-6);
   }
@@ -303,7 +298,10 @@ class Search {
     const types = this.choices.map((c, i) => c.options[pick[i]].encoding?.format ?? 'keep');
     const key = types.join();
     const had = this.namings.get(key);
-    if (had !== undefined) return had;
+    if (had !== undefined) {
+      this.named = had;
+      return had;
+    }
     this.named = await this.geometry.naming(new Map(this.choices.map((c, i) => [c.at, types[i]])));
     this.namings.set(key, this.named);
     return this.named;
@@ -326,8 +324,8 @@ class Search {
       worstView: view.worstView,
     };
     const pictures = this.choices.reduce((s, x, i) => s + Math.ceil(x.options[c.pick[i]].bytes / 4) * 4, 0);
-    const real = geometry.bytes + pictures + (await this.naming(c.pick));
-    const m: Measured = { ...c, bytes: real, e: errorOf(error, this.distanceM), error, real };
+    const bytes = geometry.bytes + pictures + (await this.naming(c.pick));
+    const m: Measured = { ...c, bytes, e: errorOf(error, this.distanceM), error };
     this.found.push(m);
     return m;
   }
@@ -361,7 +359,7 @@ class Search {
       if (!best) return;
       for (const mm of this.between(best)) this.geometryE(await this.option(mm));
       for (const g of this.finerThan(best.geometry)) await this.tryBits(g, best.e * 1.2);
-      const limit = this.limits.bytes ?? best.real;
+      const limit = this.limits.bytes ?? best.bytes;
       const list = this.predicted().filter((c) => this.allows(c.geometry) && c.bytes <= limit);
       const before = this.found.length;
       for (const c of list.slice(-2)) await this.measure(c);
@@ -413,30 +411,38 @@ class Search {
   }
 
   private weightOf(m: Measured): Weight {
-    const w = weighDocument(this.base, m.real);
-    const edges = this.choices.map((c, i) => c.options[m.pick[i]].edge);
-    const device = this.choices.reduce((s, c, i) => s + c.options[m.pick[i]].mip.levels.reduce((n, l) => n + l.width * l.height * 4, 0), 0);
+    const texture = (at: number) => {
+      const i = this.choices.findIndex((c) => c.at === at);
+      return i < 0 ? null : this.choices[i].options[m.pick[i]];
+    };
+    const sizes = this.plain.sizes.map(([w, h], at) => ({ w, h, as: texture(at) }));
     return {
-      ...w,
+      ...this.plain.weight,
+      bytes: m.bytes,
       triangles: m.geometry.triangles,
       drawCalls: m.geometry.drawCalls,
-      textureEdge: Math.max(0, ...edges),
-      deviceBytes: m.geometry.deviceBytes + device,
+      textureEdge: Math.max(0, ...sizes.map(({ w, h, as }) => as?.edge ?? Math.max(w, h))),
+      deviceBytes:
+        m.geometry.deviceBytes +
+        sizes.reduce(
+          (sum, { w, h, as }) => sum + (as ? bytesWithMips(as.mip.levels[0].width, as.mip.levels[0].height) : bytesWithMips(w, h)),
+          0,
+        ),
     };
   }
 
-  private fits = (m: Measured): boolean => brokenLimits(this.weightOf(m), this.limits).length === 0;
+  private readonly fits = (m: Measured): boolean => brokenLimits(this.weightOf(m), this.limits).length === 0;
 
   /** Least error within the limits; where none is within, the one that breaks fewest and lies nearest. */
   private best(): Measured | null {
     const within = this.found.filter(this.fits);
     // without a limit in bytes, lighter is better as long as it is not seen
     const unseen = within.filter((m) => m.e <= 1);
-    if (this.limits.bytes === null && unseen.length > 0) return unseen.reduce((a, b) => (b.real < a.real ? b : a));
-    if (within.length > 0) return within.reduce((a, b) => (b.e < a.e || (b.e === a.e && b.real < a.real) ? b : a));
+    if (this.limits.bytes === null && unseen.length > 0) return unseen.reduce((a, b) => (b.bytes < a.bytes ? b : a));
+    if (within.length > 0) return within.reduce((a, b) => (b.e < a.e || (b.e === a.e && b.bytes < a.bytes) ? b : a));
     const broken = (m: Measured) => brokenLimits(this.weightOf(m), this.limits).length;
     return this.found.reduce<Measured | null>(
-      (a, b) => (!a || broken(b) < broken(a) || (broken(b) === broken(a) && b.real < a.real) ? b : a),
+      (a, b) => (!a || broken(b) < broken(a) || (broken(b) === broken(a) && b.bytes < a.bytes) ? b : a),
       null,
     );
   }
@@ -446,7 +452,7 @@ class Search {
     if (m.geometry.errorMm > 0) steps.push(simplifyStep(m.geometry.errorMm));
     const pictures = this.choices.flatMap((c, i) => {
       const encoding = c.options[m.pick[i]].encoding;
-      return encoding ? [{ texture: c.name, ...encoding }] : [];
+      return encoding ? [{ texture: c.name, was: c.sha, ...encoding }] : [];
     });
     if (pictures.length > 0) steps.push({ step: 'pictures', settings: { roles: [], textures: pictures } });
     if (this.method !== 'none') steps.push({ step: 'reorder', settings: {} });
@@ -458,36 +464,17 @@ class Search {
   private answer(): Solution {
     const best = this.best();
     if (!best) return { front: [], chosen: -1, met: false, unmet: ['The model has nothing that could be made lighter.'], measured: 0 };
-    const list = pareto(this.found, (m) => m.real);
+    const list = pareto(this.found, (m) => m.bytes);
     if (!list.includes(best)) list.push(best);
-    list.sort((a, b) => a.real - b.real || b.e - a.e);
+    list.sort((a, b) => a.bytes - b.bytes || b.e - a.e);
     const met = this.fits(best);
     return {
-      front: list.map((m) => ({ bytes: m.real, triangles: m.geometry.triangles, e: m.e, error: m.error, steps: this.stepsOf(m) })),
+      front: list.map((m) => ({ bytes: m.bytes, triangles: m.geometry.triangles, e: m.e, error: m.error, steps: this.stepsOf(m) })),
       chosen: list.indexOf(best),
       met,
-      unmet: met ? [] : this.reasons(best),
+      unmet: met ? [] : unmetWords(this.weightOf(best), best.geometry.bytes, this.limits),
       measured: this.found.length,
     };
-  }
-
-  private reasons(best: Measured): string[] {
-    const w = this.weightOf(best);
-    return LIMIT_NAMES.filter((k) => brokenLimits(w, this.limits).includes(k)).map((k) => {
-      const said = limitWords(k, w, this.limits);
-      if (k === 'bytes') {
-        const pictures = best.real - best.geometry.bytes;
-        return `${said}: that is the lightest found, ${showBytes(best.geometry.bytes)} of shapes, bones and clips and ${showBytes(pictures)} of pictures. ${
-          pictures > best.geometry.bytes ? 'Fewer or smaller pictures' : 'Fewer parts, clips or bones'
-        } would have to give, or the limit.`;
-      }
-      if (k === 'triangles') return `${said}: shapes cannot be simpler without vanishing. Take parts out, or raise the limit.`;
-      if (k === 'bones') return `${said}: bones without one above them cannot be merged. Take skins apart, or raise the limit.`;
-      if (k === 'materials') return `${said}: they do not draw alike. Let parts share a material, or raise the limit.`;
-      if (k === 'drawCalls')
-        return `${said}: what moves or wears different materials cannot be joined. Let parts share a material, or raise the limit.`;
-      return `${said}. Make it smaller, or raise the limit.`;
-    });
   }
 }
 

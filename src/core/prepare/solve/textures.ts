@@ -8,7 +8,7 @@ import type { Reference } from '../measure/error';
 import { greyStats, ssim } from '../measure/ssim';
 import { type MipTexture, mipTexture } from '../measure/texture';
 import type { View } from '../measure/view';
-import { askFor, type PictureEncoder } from '../pictures';
+import { askFor, mustChange, type PictureEncoder } from '../pictures';
 
 export interface TextureOption {
   encoding: PictureEncoding | null;
@@ -21,6 +21,7 @@ export interface TextureOption {
 }
 export interface TextureChoices {
   name: string;
+  sha: string;
   /** Its number in the document. */
   at: number;
   /** Share of the picture it covers in the view that shows most of it. */
@@ -86,6 +87,9 @@ function seenOf(ref: Reference, views: readonly View[], at: number, edge: number
   return { edge: Number.isFinite(level) ? Math.max(8, Math.round(edge / 2 ** level)) : 0, share };
 }
 
+interface Hasher {
+  sha256: (bytes: Uint8Array) => string;
+}
 export interface TextureSource {
   /** Decoded, by their number in the document; and the model's views with what was seen of each. */
   textures: readonly (MipTexture | null)[];
@@ -100,7 +104,7 @@ async function choicesOf(
   at: number,
   ref: Reference,
   source: TextureSource,
-  tools: PictureEncoder,
+  tools: PictureEncoder & Hasher,
 ): Promise<TextureChoices | null> {
   const bytes = t.getImage();
   const mip = source.textures[at];
@@ -112,14 +116,15 @@ async function choicesOf(
   const [lw, lh] = [Math.max(1, Math.round((width * look) / edge)), Math.max(1, Math.round((height * look) / edge))];
   const original = greyStats(grey(atSize(mip, lw, lh)), lw, lh);
   const all: TextureOption[] = [];
-  if (edge <= source.maxEdge) all.push({ encoding: null, bytes: bytes.byteLength, edge, loss: 0, mip });
+  const change = mustChange(t, edge, { maxEdge: source.maxEdge, format: source.webp ? 'webp' : 'jpeg' });
+  if (!change) all.push({ encoding: null, bytes: bytes.byteLength, edge, loss: 0, mip });
   const tried = new Set<string>();
   const attempt = async (encoding: PictureEncoding) => {
     const key = `${encoding.maxEdge} ${encoding.format} ${encoding.quality}`;
     if (tried.has(key)) return;
     tried.add(key);
     const made = await tools.encode(bytes, askFor(document, t, encoding)).catch(() => null);
-    if (!made || made.bytes.byteLength >= bytes.byteLength) return;
+    if (!made || (!change && made.bytes.byteLength >= bytes.byteLength)) return;
     const after = mipTexture(await tools.decode(made.bytes));
     const loss = 1 - ssim(original, greyStats(grey(atSize(after, lw, lh)), lw, lh), lw, lh);
     const size = Math.max(after.levels[0].width, after.levels[0].height);
@@ -139,7 +144,7 @@ async function choicesOf(
     while (options.length > 0 && options[options.length - 1].loss >= o.loss) options.pop();
     options.push(o);
   }
-  return options.length > 0 ? { name: textureName(t, at), at, share: seen.share, options } : null;
+  return options.length > 0 ? { name: textureName(t, at), sha: tools.sha256(bytes), at, share: seen.share, options } : null;
 }
 
 /** What each texture could become. @param progress 0 to 1 */
@@ -147,7 +152,7 @@ export async function textureChoices(
   document: Document,
   ref: Reference,
   source: TextureSource,
-  tools: PictureEncoder,
+  tools: PictureEncoder & Hasher,
   progress: (share: number) => void,
 ): Promise<TextureChoices[]> {
   const out: TextureChoices[] = [];

@@ -1,6 +1,7 @@
 'use client';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { figureAt, type Model, type MotionFacts, stickFigure } from '@/core/intake';
+import { useTurning } from '../../kit';
 import { loadMotion, pixelRatio, useDraw, useSize } from '../../piece/stagehooks';
 import { PlayBar } from './playbar';
 import { usePlaying } from './playing';
@@ -12,8 +13,7 @@ export function MotionPane({ piece, model, name, facts }: { piece: string; model
   const [data, setData] = useState<Model | null>(null);
   const [error, setError] = useState<string | null>(null);
   const [clip, setClip] = useState(0);
-  const [headingDeg, setHeading] = useState(30);
-  const drag = useRef<{ x: number; from: number } | null>(null);
+  const { headingDeg, handlers } = useTurning(30);
   const now = facts.clips[clip];
   const { playing, timeS, play, seek } = usePlaying(now?.seconds ?? 0, true);
   useEffect(() => {
@@ -64,17 +64,7 @@ export function MotionPane({ piece, model, name, facts }: { piece: string; model
       className="relative water border border-[color:var(--ink)] flex-none overflow-hidden"
       style={{ height: 300, cursor: 'grab', touchAction: 'none' }}
       data-view="motion"
-      onPointerDown={(e) => {
-        if ((e.target as HTMLElement).closest('button, input, select')) return;
-        e.currentTarget.setPointerCapture(e.pointerId);
-        drag.current = { x: e.clientX, from: headingDeg };
-      }}
-      onPointerMove={(e) => {
-        if (drag.current) setHeading((((drag.current.from + (e.clientX - drag.current.x) * 0.6) % 360) + 360) % 360);
-      }}
-      onPointerUp={() => {
-        drag.current = null;
-      }}
+      {...handlers}
     >
       <canvas
         ref={canvas}

@@ -4,7 +4,7 @@ export const dynamic = 'force-dynamic';
 /** A line now and then keeps proxies from closing what seems idle. */
 const BEAT_MS = 15_000;
 
-/** Every job of the piece as it is, then every change, as server-sent events (WHATWG HTML, section 9.2). */
+/** Every job of the piece as it is, `told` once that is all, then every change, as server-sent events (WHATWG HTML, section 9.2). */
 export const GET = signedRoute<{ piece: string }>(async ({ request, db, account, params }) => {
   await requirePiece(db, params.piece, account.id);
   const text = new TextEncoder();
@@ -26,6 +26,7 @@ export const GET = signedRoute<{ piece: string }>(async ({ request, db, account,
       };
       request.signal.addEventListener('abort', () => close());
       for (const job of await jobs().list(params.piece)) send(`data: ${JSON.stringify(job)}\n\n`);
+      send('event: told\ndata: {}\n\n');
     },
     cancel: () => close(),
   });
