@@ -7,7 +7,7 @@ import type { Kind } from '@/core/intake';
 import { showBytes, showCount } from '@/core/math';
 import { RecipeFile, type RecipeStep, type StepDraft, stepFits } from '@/core/piece';
 import { brokenLimits, FrontPoint, type Limits, limitWords, VisibleError, Weight } from '@/core/prepare';
-import { intake, JobError, measure, type SolveDone, solveBudget } from '@/worker/node';
+import { JobError, measure, openModel, type SolveDone, solveBudget } from '@/worker/node';
 import { dataDir } from './data';
 import { CliFailure, say } from './failure';
 
@@ -92,11 +92,9 @@ async function prepareFile(file: string, { kind, limits, recipe, out }: PrepareO
   const dir = await mkdtemp(join(tmpdir(), 'scaphos-prepare-'));
   try {
     const leaf = file.slice(file.lastIndexOf('/') + 1);
-    const { items } = await intake({ files: [{ name: leaf, path: file }], fromDisk: true, outDir: dir });
-    const item = items[0];
-    if (item.facts.kind !== 'model') return unread('prepare/no-model', `${file} is a ${item.facts.kind}; only models are prepared.`);
-    const pictures = Object.fromEntries(item.facts.loose.map((p) => [p.sha, join(dir, p.sha)]));
-    const job = { path: join(dir, item.model as string), bytes: item.facts.bytes, pictures, kind };
+    const opened = await openModel({ files: [{ name: leaf, path: file }], fromDisk: true, outDir: dir });
+    const pictures = Object.fromEntries(opened.loose.map((sha) => [sha, join(dir, sha)]));
+    const job = { path: join(dir, opened.model), bytes: opened.bytes, pictures, kind };
     const before = asSteps(recipe?.steps ?? [], 'recipe');
     const progress = (p: { share: number; what: string }) => {
       if (process.stderr.isTTY) process.stderr.write(`\r\x1b[K${file}: ${Math.round(p.share * 100)} % ${p.what}`);

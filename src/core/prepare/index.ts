@@ -12,7 +12,7 @@ export { type DracoModules, PACKING_EXTENSIONS, type Packing, packDocument, pack
 export type { PictureBytes, PictureEncoder } from './pictures';
 export { picturePlane, sequencePlane } from './plane';
 export { combineTransforms, FIX_ROUNDS, mergeDrafts, type RecipeReport, type RecipeTools, runRecipe, runStep, turnOf } from './recipe';
-export { type MeasuredRun, type RunTools, referenceOf, runMeasured, TextureCache } from './run';
+export { type MeasuredRun, movesOf, type RunTools, referenceOf, runMeasured, TextureCache } from './run';
 export { framePlace, putFrame, type SheetLayout, sheetLayout, takeFrame } from './sheet';
 export { type SolveTools, solve } from './solve/solve';
 export { crop, straighten, straightSize } from './straighten';

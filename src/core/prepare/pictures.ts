@@ -74,21 +74,27 @@ export const putPicture = (document: Document, t: Texture, p: PictureBytes): voi
 export const mustChange = (t: Texture, edge: number, to: Pick<PictureEncoding, 'maxEdge' | 'format'>): boolean =>
   edge > to.maxEdge || (t.getMimeType() === 'image/webp' && to.format !== 'webp' && to.format !== 'keep');
 
+/** Pictures that are written side by side. */
+const TOGETHER = 4;
+
 export async function runPictures(
   document: Document,
   { roles, textures }: PicturesSettings,
   tools: PictureEncoder & { sha256: (bytes: Uint8Array) => string },
 ): Promise<void> {
-  for (const [i, t] of document.getRoot().listTextures().entries()) {
+  const write = async (t: Texture, i: number) => {
     const bytes = t.getImage();
-    if (!bytes || wantedName(t) !== null) continue;
+    if (!bytes || wantedName(t) !== null) return;
     const name = textureName(t, i);
     const sha = tools.sha256(bytes);
     const wanted =
       textures.find((x) => x.was === sha) ?? textures.find((x) => x.texture === name) ?? roles.find((r) => r.role === roleOf(document, t));
-    if (!wanted) continue;
+    if (!wanted) return;
     const made = await tools.encode(bytes, askFor(document, t, wanted)).catch(() => null);
     const edge = Math.max(...(t.getSize() ?? [0, 0]));
     if (made && (made.bytes.byteLength < bytes.byteLength || mustChange(t, edge, wanted))) putPicture(document, t, made);
-  }
+  };
+  // a few at a time: a picture of 4096² takes 64 MB while it is written
+  const list = document.getRoot().listTextures();
+  for (let i = 0; i < list.length; i += TOGETHER) await Promise.all(list.slice(i, i + TOGETHER).map((t, k) => write(t, i + k)));
 }

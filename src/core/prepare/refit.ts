@@ -6,8 +6,8 @@
 import type { Primitive } from '@gltf-transform/core';
 import { Vector3 } from 'three';
 import { putFloats, readFloats } from './arrays';
-import { faceNormal, type Samples, sampleShape, surfaceOf } from './measure/distance';
-import type { Nearest } from './measure/nearest';
+import { faceNormal, type Samples, sampleShape } from './measure/distance';
+import { NearestTree, nearest } from './measure/nearest';
 import type { Shape } from './measure/shape';
 
 const ROUNDS = 3;
@@ -38,41 +38,59 @@ function places(positions: Float32Array): { of: Uint32Array; count: number } {
   return { of, count: seen.size };
 }
 
-interface Pull {
-  /** Sum of squared distances before the move. */
+/** Where each sample lies nearest on the simplified shape. */
+interface Feet {
+  triangle: Uint32Array;
+  /** Three a sample, on the triangle's corners. */
+  weights: Float32Array;
+  /** Sum of squared distances. */
   square: number;
-  moved: Float32Array;
+}
+
+/** The samples' nearest points; those of the round before are the first guess. */
+function findFeet(samples: Samples, tree: NearestTree, before: Feet | null): Feet {
+  const out: Feet = { triangle: new Uint32Array(samples.count), weights: new Float32Array(samples.count * 3), square: 0 };
+  const at = nearest();
+  for (let i = 0; i < samples.count; i++) {
+    const o = i * 3;
+    tree.ask(samples.points[o], samples.points[o + 1], samples.points[o + 2], at, before?.triangle[i]);
+    out.triangle[i] = at.triangle;
+    out.weights.set(at.weights, o);
+    out.square += at.distance * at.distance;
+  }
+  return out;
 }
 
 /** One round: every sample pulls its nearest triangle. */
 function pullOnce(
   samples: Samples,
+  feet: Feet,
   positions: Float32Array,
   triangles: Uint32Array,
   welded: ReturnType<typeof places>,
   held: Uint8Array,
-): Pull {
-  const surface = surfaceOf(bare(positions, triangles, null));
-  if (!surface) return { square: Number.POSITIVE_INFINITY, moved: positions };
+): Float32Array {
   const pull = new Float64Array(welded.count * 3);
   const weight = new Float64Array(welded.count);
-  const at: Nearest = { distance: 0, corners: [0, 0, 0], weights: [0, 0, 0] };
-  let square = 0;
   for (let i = 0; i < samples.count; i++) {
     const o = i * 3;
-    surface.tree.ask(samples.points[o], samples.points[o + 1], samples.points[o + 2], at);
-    square += at.distance * at.distance;
-    const [a, b, c] = at.corners;
-    const [u, v, w] = at.weights;
+    const t = feet.triangle[i] * 3;
+    const a = triangles[t];
+    const b = triangles[t + 1];
+    const c = triangles[t + 2];
+    const u = feet.weights[o];
+    const v = feet.weights[o + 1];
+    const w = feet.weights[o + 2];
+    const [pa, pb, pc] = [welded.of[a], welded.of[b], welded.of[c]];
     for (let k = 0; k < 3; k++) {
       const gap = samples.points[o + k] - (positions[a * 3 + k] * u + positions[b * 3 + k] * v + positions[c * 3 + k] * w);
-      pull[welded.of[a] * 3 + k] += u * gap;
-      pull[welded.of[b] * 3 + k] += v * gap;
-      pull[welded.of[c] * 3 + k] += w * gap;
+      pull[pa * 3 + k] += u * gap;
+      pull[pb * 3 + k] += v * gap;
+      pull[pc * 3 + k] += w * gap;
     }
-    weight[welded.of[a]] += u;
-    weight[welded.of[b]] += v;
-    weight[welded.of[c]] += w;
+    weight[pa] += u;
+    weight[pb] += v;
+    weight[pc] += w;
   }
   const moved = positions.slice();
   for (let v = 0; v < welded.of.length; v++) {
@@ -80,39 +98,40 @@ function pullOnce(
     if (held[place] || weight[place] < 1e-9) continue;
     for (let k = 0; k < 3; k++) moved[v * 3 + k] += pull[place * 3 + k] / weight[place];
   }
-  return { square, moved };
+  return moved;
 }
 
 /** Under this cosine a sample lies on another side of an edge: its normal is not this triangle's. */
 const SAME_SIDE = 0.5;
 
 /** Normals whose blend over each triangle comes nearest to the original's. */
-function fitNormals(samples: Samples, positions: Float32Array, triangles: Uint32Array, given: Float32Array): Float32Array {
+function fitNormals(samples: Samples, feet: Feet, positions: Float32Array, triangles: Uint32Array, given: Float32Array): Float32Array {
   const normals = given.slice();
-  const surface = surfaceOf(bare(positions, triangles, null));
-  if (!surface) return normals;
-  const at: Nearest = { distance: 0, corners: [0, 0, 0], weights: [0, 0, 0] };
   const face = new Vector3();
   const n = new Vector3();
-  const rows: { corners: [number, number, number]; weights: [number, number, number]; sample: number }[] = [];
+  const rows: number[] = [];
   for (let i = 0; i < samples.count; i++) {
-    surface.tree.ask(samples.points[i * 3], samples.points[i * 3 + 1], samples.points[i * 3 + 2], at);
-    faceNormal(positions, ...at.corners, face);
-    if (face.dot(n.fromArray(samples.normals, i * 3)) > SAME_SIDE)
-      rows.push({ corners: [...at.corners], weights: [...at.weights], sample: i });
+    const t = feet.triangle[i] * 3;
+    faceNormal(positions, triangles[t], triangles[t + 1], triangles[t + 2], face);
+    if (face.dot(n.fromArray(samples.normals, i * 3)) > SAME_SIDE) rows.push(i);
   }
   for (let round = 0; round < ROUNDS; round++) {
     const pull = new Float64Array(normals.length);
     const weight = new Float64Array(normals.length / 3);
-    for (const { corners, weights, sample } of rows)
-      for (let a = 0; a < 3; a++) {
-        const blend = corners.reduce((sum, v, k) => sum + normals[v * 3 + a] * weights[k], 0);
-        const gap = samples.normals[sample * 3 + a] - blend;
-        for (let k = 0; k < 3; k++) {
-          pull[corners[k] * 3 + a] += weights[k] * gap;
-          if (a === 0) weight[corners[k]] += weights[k];
-        }
+    for (const i of rows) {
+      const t = feet.triangle[i] * 3;
+      const [a, b, c] = [triangles[t], triangles[t + 1], triangles[t + 2]];
+      const [u, v, w] = [feet.weights[i * 3], feet.weights[i * 3 + 1], feet.weights[i * 3 + 2]];
+      for (let k = 0; k < 3; k++) {
+        const gap = samples.normals[i * 3 + k] - (normals[a * 3 + k] * u + normals[b * 3 + k] * v + normals[c * 3 + k] * w);
+        pull[a * 3 + k] += u * gap;
+        pull[b * 3 + k] += v * gap;
+        pull[c * 3 + k] += w * gap;
       }
+      weight[a] += u;
+      weight[b] += v;
+      weight[c] += w;
+    }
     for (let v = 0; v < weight.length; v++) {
       if (weight[v] < 1e-9) continue;
       n.fromArray(normals, v * 3);
@@ -143,17 +162,20 @@ export function refitPrimitive(
   const welded = places(positions);
   const held = new Uint8Array(welded.count);
   if (lock) for (let v = 0; v < lock.length; v++) if (lock[v]) held[welded.of[v]] = 1;
-  let best = Number.POSITIVE_INFINITY;
+  const tree = new NearestTree(positions, triangles);
+  if (tree.isEmpty) return;
   let kept = positions;
-  for (let round = 0; round <= ROUNDS; round++) {
-    const { square, moved } = pullOnce(samples, positions, triangles, welded, held);
+  let feet = findFeet(samples, tree, null);
+  for (let round = 0; round < ROUNDS; round++) {
+    positions = pullOnce(samples, feet, kept, triangles, welded, held);
+    tree.move(positions);
+    const next = findFeet(samples, tree, feet);
     // the last move made it worse: the one before stays
-    if (square >= best) break;
-    best = square;
+    if (next.square >= feet.square) break;
+    feet = next;
     kept = positions;
-    positions = moved;
   }
   putFloats(primitive, 'POSITION', kept);
   const normal = primitive.getAttribute('NORMAL');
-  if (normal && original.normals) putFloats(primitive, 'NORMAL', fitNormals(samples, kept, triangles, readFloats(normal)));
+  if (normal && original.normals) putFloats(primitive, 'NORMAL', fitNormals(samples, feet, kept, triangles, readFloats(normal)));
 }

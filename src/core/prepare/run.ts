@@ -39,19 +39,19 @@ const copyOf = (d: Document) => cloneDocument(d).setLogger(new Logger(Logger.Ver
 
 /** Decoded textures by their bytes: a picture that no step touched is decoded once. */
 export class TextureCache {
-  private kept = new Map<string, MipTexture | null>();
+  private kept = new Map<string, Promise<MipTexture | null>>();
   constructor(private readonly tools: Pick<RecipeTools, 'decode' | 'sha256'>) {}
   async of(document: Document): Promise<(MipTexture | null)[]> {
-    const next = new Map<string, MipTexture | null>();
-    const out: (MipTexture | null)[] = [];
-    for (const t of document.getRoot().listTextures()) {
-      const bytes = t.getImage() ?? new Uint8Array();
+    const next = new Map<string, Promise<MipTexture | null>>();
+    const read = (bytes: Uint8Array) => {
       const sha = this.tools.sha256(bytes);
-      let mip = next.has(sha) ? next.get(sha) : this.kept.get(sha);
-      if (mip === undefined) mip = await this.tools.decode(bytes).then(mipTexture, () => null);
+      const mip = next.get(sha) ?? this.kept.get(sha) ?? this.tools.decode(bytes).then(mipTexture, () => null);
       next.set(sha, mip);
-      out.push(mip);
-    }
+      return mip;
+    };
+    // decoded side by side
+    const textures = document.getRoot().listTextures();
+    const out = await Promise.all(textures.map((t) => read(t.getImage() ?? new Uint8Array())));
     // what this document no longer wears is let go: a picture of 2048² with its mip levels holds 22 MB
     this.kept = next;
     return out;
@@ -59,8 +59,9 @@ export class TextureCache {
 }
 
 /** Where each step leaves the model: the product of what it and those after it still have to move. */
-async function movesOf(source: Document, steps: readonly RecipeStep[], tools: RecipeTools): Promise<Matrix4[]> {
+export async function movesOf(source: Document, steps: readonly RecipeStep[], tools: RecipeTools): Promise<Matrix4[]> {
   const last = steps.findLastIndex((s) => PLACES.has(s.step));
+  if (last < 0) return steps.map(() => new Matrix4());
   const document = copyOf(source);
   const moves: Matrix4[] = [];
   for (const [i, s] of steps.entries()) moves.push(i <= last ? (await runStep(document, s, tools)).moved : new Matrix4());
@@ -76,8 +77,9 @@ export async function referenceOf(
   tools: RecipeTools,
   cache: TextureCache,
 ): Promise<Reference> {
-  const document = copyOf(source);
-  for (const s of steps) if (PAINTS.has(s.step)) await runStep(document, s, tools);
+  const paints = steps.filter((s) => PAINTS.has(s.step));
+  const document = paints.length > 0 ? copyOf(source) : source;
+  for (const s of paints) await runStep(document, s, tools);
   return makeReference(moveShape(readShape(document), moved), await cache.of(document), distanceM);
 }
 
@@ -107,8 +109,10 @@ export async function runMeasured(
   const look = async (i: number) => {
     const packing = packingOf(on.slice(0, i + 1));
     const packed = await packDocument(document, packing, tools.draco);
-    const seen = await unpackDocument(packed, tools.draco);
-    const wanted = ref && (measure === 'steps' || i === on.length - 1);
+    const last = i === on.length - 1;
+    const wanted = ref && (measure === 'steps' || last);
+    // on the way there bytes and triangles are enough
+    const seen = wanted || last ? await unpackDocument(packed, tools.draco) : document;
     const error = wanted ? measureError(ref, moveShape(readShape(seen), product(i + 1)), await cache.of(seen)) : null;
     return { packed, seen, error };
   };

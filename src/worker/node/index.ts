@@ -1,6 +1,6 @@
 /** Jobs in disposable processes: intake, recipes, packing, unpacking. */
 
-export type { IntakeDone, IntakeFile, IntakeJob, ItemDone } from './intake';
+export type { IntakeDone, IntakeFile, IntakeJob, ItemDone, OpenDone } from './intake';
 export type { MeasureDone, MeasureJob, SolveDone, SolveJob } from './lighten';
 export type { PrepareDone, PrepareJob } from './prepare';
-export { intake, JobError, measure, type Progress, pack, prepare, type RunOptions, solveBudget, unpack } from './run';
+export { intake, JobError, measure, openModel, type Progress, pack, prepare, type RunOptions, solveBudget, unpack } from './run';

@@ -71,6 +71,54 @@ async function readGltfOrExplain(chosen: Chosen): Promise<ReadGltf> {
   }
 }
 
+const isForeign = (c: Chosen) => c.importer.road === 'foreign';
+
+async function readChosen(chosen: Chosen): Promise<ReadGltf & { record?: Awaited<ReturnType<typeof readForeign>>['record'] }> {
+  if (!isForeign(chosen)) return readGltfOrExplain(chosen);
+  const { main: name, bytes } = chosen;
+  return readForeign(chosen.importer, { name, bytes }, chosen.companions, convertForeign, pictureToPng, await nodeDecoders());
+}
+
+const creditOf = (chosen: Chosen, read: Awaited<ReturnType<typeof readChosen>>) => {
+  if (read.record) return read.record.credit;
+  return isForeign(chosen) ? NO_CREDIT : readCredit(openGltf(chosen.bytes).json);
+};
+
+/** A model as one plain GLB, and nothing said of it. */
+export interface OpenDone {
+  /** SHA-256 of the GLB, which lies in `outDir`. */
+  model: string;
+  /** Of what was delivered. */
+  bytes: number;
+  /** Names of the files of pictures in `outDir` that came along unused. */
+  loose: string[];
+}
+
+/** Opens a model without judging it: the quick half of intake. @throws {IntakeError} as intake does, and for what is no model */
+export async function runOpen(job: IntakeJob & { outDir: string }): Promise<OpenDone> {
+  const choice = await choose(job);
+  if ('others' in choice) throw new IntakeError('prepare/no-model', `${choice.others.name} is no model; only models are prepared.`);
+  const chosen = choice.model;
+  const read = await readChosen(chosen);
+  const keep = async (b: Uint8Array) => {
+    const sha = sha256Hex(b);
+    await writeFile(join(job.outDir, sha), b);
+    return sha;
+  };
+  await mkdir(job.outDir, { recursive: true });
+  const loose: string[] = [];
+  for (const b of (await loosePictures(chosen.companions, usedPictures(read))).values()) loose.push(await keep(b));
+  return { model: await keep(await plainGlb(read, chosen.bytes)), bytes: chosen.total, loose };
+}
+
+/** Hashes of the pictures a model wears, and of every file it names. */
+function usedPictures(read: ReadGltf): Set<string> {
+  const worn = read.document.getRoot().listTextures();
+  const used = new Set(worn.flatMap((t) => (wantedName(t) === null && t.getImage() ? [sha256Hex(t.getImage() as Uint8Array)] : [])));
+  for (const b of read.resources.values()) used.add(sha256Hex(b));
+  return used;
+}
+
 /** Pictures that came along and that the model does not use: candidates for what it misses. */
 async function loosePictures(files: ReadonlyMap<string, Uint8Array>, used: ReadonlySet<string>): Promise<Map<PictureFacts, Uint8Array>> {
   const out = new Map<PictureFacts, Uint8Array>();
@@ -102,30 +150,13 @@ export async function runIntake(job: IntakeJob): Promise<IntakeDone> {
   if (job.outDir) await mkdir(job.outDir, { recursive: true });
   if ('others' in choice) return { items: await takeOthers(choice.others, write) };
   const chosen = choice.model;
-  const foreign = chosen.importer.road === 'foreign';
-  const read = foreign
-    ? await readForeign(
-        chosen.importer,
-        { name: chosen.main, bytes: chosen.bytes },
-        chosen.companions,
-        convertForeign,
-        pictureToPng,
-        await nodeDecoders(),
-      )
-    : { ...(await readGltfOrExplain(chosen)), record: null };
+  const read = await readChosen(chosen);
   const issues = read.format === 'glb' || read.format === 'gltf' ? await validate(chosen.bytes, read.format, read.resources) : [];
-  const used = new Set(
-    read.document
-      .getRoot()
-      .listTextures()
-      .flatMap((t) => (wantedName(t) === null && t.getImage() ? [sha256Hex(t.getImage() as Uint8Array)] : [])),
-  );
-  for (const b of read.resources.values()) used.add(sha256Hex(b));
-  const loose = await loosePictures(chosen.companions, used);
+  const loose = await loosePictures(chosen.companions, usedPictures(read));
   const facts = await factsOf(read, chosen.total, {
     issues,
     loose: [...loose.keys()],
-    credit: read.record ? read.record.credit : foreign ? NO_CREDIT : readCredit(openGltf(chosen.bytes).json),
+    credit: creditOf(chosen, read),
     unitRecord: read.record?.says ?? null,
     cannotCarry: chosen.importer.cannotCarry,
   });

@@ -1,5 +1,5 @@
 /** Entry of the disposable process: one job, one answer, then it ends. Bundled to dist/worker/job.js. */
-import { runIntake } from './intake';
+import { runIntake, runOpen } from './intake';
 import { runMeasure, runSolve } from './lighten';
 import { runPack, runUnpack } from './pack';
 import { runPrepare } from './prepare';
@@ -16,6 +16,7 @@ const report = (share: number, what: string) => {
 
 async function run(job: Job): Promise<unknown> {
   if (job.job === 'intake') return runIntake(job.data);
+  if (job.job === 'open') return runOpen(job.data);
   if (job.job === 'prepare') return runPrepare(job.data);
   if (job.job === 'pack') return runPack(job.data);
   if (job.job === 'measure') return runMeasure(job.data, report);

@@ -8,6 +8,7 @@ import { createGltfIo, IntakeError, type Kind, type StockFacts } from '@/core/in
 import type { RecipeStep } from '@/core/piece';
 import {
   type Limits,
+  movesOf,
   type RunTools,
   referenceOf,
   runMeasured,
@@ -73,12 +74,24 @@ export interface SolveDone extends Solution {
 
 type Report = (share: number, what: string) => void;
 
+/** Bytes outside the heap that have come since the last collection before another is asked for: buffers put no pressure on it. */
+const COLLECT_AFTER = 48e6;
+let held = 0;
+function collect(): void {
+  if (!globalThis.gc || process.memoryUsage().arrayBuffers < held + COLLECT_AFTER) return;
+  globalThis.gc();
+  held = process.memoryUsage().arrayBuffers;
+}
+
 const tools = async (pictures: Record<string, string>, progress: Report): Promise<RunTools> => ({
   ...nodePictures,
   picture: pictureFrom(pictures),
   draco: await nodeDraco(),
   now: () => performance.now(),
-  progress,
+  progress: (share, what) => {
+    collect();
+    progress(share, what);
+  },
 });
 
 const open = async (bytes: Uint8Array) => createGltfIo(await nodeDecoders()).readBinary(bytes as Uint8Array<ArrayBuffer>);
@@ -120,7 +133,7 @@ export async function runMeasure(job: MeasureJob, report: Report): Promise<Measu
 }
 
 /** Changes whenever the solver does. */
-const SOLVER = 1;
+const SOLVER = 2;
 
 export async function runSolve(job: SolveJob, report: Report): Promise<SolveDone> {
   const bytes = new Uint8Array(await readFile(job.path));
@@ -142,11 +155,10 @@ export async function runSolve(job: SolveJob, report: Report): Promise<SolveDone
   const distanceM = viewingDistance(job.kind);
   const on = job.steps.filter((s) => s.on);
   const cache = new TextureCache(t);
-  const document = await open(bytes);
-  let moved = new Matrix4();
-  for (const step of on) moved = (await runStep(document, step, t)).moved.multiply(moved);
+  const moved = (await movesOf(source, on, t)).reduce((m, x) => x.clone().multiply(m), new Matrix4());
   const ref = await referenceOf(source, on, moved, distanceM, t, cache);
-  const solution = await solve(document, ref, (d) => cache.of(d), job.limits, distanceM, { ...t, recipe: t });
+  for (const step of on) await runStep(source, step, t);
+  const solution = await solve(source, ref, (d) => cache.of(d), job.limits, distanceM, { ...t, recipe: t });
   if (file && job.cacheDir) {
     await mkdir(job.cacheDir, { recursive: true });
     await writeFile(`${file}.${process.pid}`, JSON.stringify(solution));

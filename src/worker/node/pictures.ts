@@ -4,6 +4,9 @@ import { INTAKE_LIMITS, type PictureStats } from '@/core/intake';
 import type { PictureBytes, PictureTools } from '@/core/prepare';
 import { sha256Hex } from './codecs';
 
+// nothing is asked for twice that would be found there
+sharp.cache(false);
+
 const open = (bytes: Uint8Array) => sharp(bytes, { limitInputPixels: INTAKE_LIMITS.pixels, failOn: 'error' });
 
 /** Longest edge at which a picture's colours are looked at; alpha is looked at whole. */
@@ -55,6 +58,33 @@ async function write(image: Sharp, format: string | undefined): Promise<PictureB
   return { bytes: new Uint8Array(await out.toBuffer()), mime: MIME[kind] };
 }
 
+interface Scaled {
+  key: string;
+  /** 8 bits a channel. */
+  raw: { data: Buffer; info: { width: number; height: number; channels: 1 | 2 | 3 | 4 } };
+  hasAlpha: boolean;
+  format: string | undefined;
+}
+/** The size a picture was last asked for in: a search tries several qualities of it. */
+const lastScaled = new WeakMap<Uint8Array, { key: string; made: Promise<Scaled> }>();
+
+function scaledOnce(bytes: Uint8Array, maxEdge: number, alpha: boolean): Promise<Scaled> {
+  const key = `${maxEdge} ${alpha}`;
+  const had = lastScaled.get(bytes);
+  if (had?.key === key) return had.made;
+  const make = async (): Promise<Scaled> => {
+    const meta = await open(bytes).metadata();
+    let image = open(bytes);
+    if (Math.max(meta.width, meta.height) > maxEdge)
+      image = image.resize(maxEdge, maxEdge, { fit: 'inside', withoutEnlargement: true, kernel: 'lanczos3' });
+    if (!(alpha && meta.hasAlpha)) image = image.removeAlpha();
+    return { key, raw: await image.raw().toBuffer({ resolveWithObject: true }), hasAlpha: meta.hasAlpha, format: meta.format };
+  };
+  const made = make();
+  lastScaled.set(bytes, { key, made });
+  return made;
+}
+
 export const nodePictures: PictureTools = {
   read,
   sha256: sha256Hex,
@@ -63,18 +93,15 @@ export const nodePictures: PictureTools = {
     return write(open(bytes).resize(edge, edge, { fit: 'inside', withoutEnlargement: true }), format);
   },
   async encode(bytes, { maxEdge, format, quality, numbers, alpha }) {
-    const meta = await open(bytes).metadata();
-    let image = open(bytes);
-    if (Math.max(meta.width, meta.height) > maxEdge)
-      image = image.resize(maxEdge, maxEdge, { fit: 'inside', withoutEnlargement: true, kernel: 'lanczos3' });
-    const keepsAlpha = alpha && meta.hasAlpha;
-    if (!keepsAlpha) image = image.removeAlpha();
-    const asked = format === 'keep' ? meta.format : format;
+    const { raw, hasAlpha, format: was } = await scaledOnce(bytes, maxEdge, alpha);
+    const image = sharp(raw.data, { raw: { width: raw.info.width, height: raw.info.height, channels: raw.info.channels } });
+    const keepsAlpha = alpha && hasAlpha;
+    const asked = format === 'keep' ? was : format;
     // JPEG has no alpha
     const kind = asked === 'webp' ? 'webp' : asked === 'jpeg' && !keepsAlpha ? 'jpeg' : 'png';
     const out =
       kind === 'webp'
-        ? image.webp({ quality, smartSubsample: true, effort: 4, alphaQuality: Math.max(quality, 80) })
+        ? image.webp({ quality, smartSubsample: numbers, effort: 4, alphaQuality: Math.max(quality, 80) })
         : kind === 'jpeg'
           ? image.jpeg({ quality, mozjpeg: true, chromaSubsampling: numbers ? '4:4:4' : '4:2:0' })
           : image.png({ compressionLevel: 9, effort: 7 });

@@ -5,13 +5,14 @@
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Piece } from '@/core/piece';
-import type { IntakeDone, IntakeJob } from './intake';
+import type { IntakeDone, IntakeJob, OpenDone } from './intake';
 import type { MeasureDone, MeasureJob, SolveDone, SolveJob } from './lighten';
 import type { PackJob, UnpackJob } from './pack';
 import type { PrepareDone, PrepareJob } from './prepare';
 
 export type Job =
   | { job: 'intake'; data: IntakeJob }
+  | { job: 'open'; data: IntakeJob & { outDir: string } }
   | { job: 'prepare'; data: PrepareJob }
   | { job: 'pack'; data: PackJob }
   | { job: 'unpack'; data: UnpackJob }
@@ -84,8 +85,9 @@ function runJob(job: Job, { timeoutMs = 120_000, memoryMb = 4096, signal, progre
   return new Promise((resolve, reject) => {
     const child = fork(jobFile(), [], {
       serialization: 'advanced',
-      execArgv: [`--max-old-space-size=${memoryMb}`, '--stack-size=3000'],
-      env: { PATH: process.env.PATH, TZ: process.env.TZ, NODE_ENV: process.env.NODE_ENV },
+      execArgv: [`--max-old-space-size=${memoryMb}`, '--stack-size=3000', '--expose-gc'],
+      // one store of freed memory a thread holds on to more than it gives back
+      env: { MALLOC_ARENA_MAX: '2', PATH: process.env.PATH, TZ: process.env.TZ, NODE_ENV: process.env.NODE_ENV },
       stdio: ['ignore', 'ignore', 'pipe', 'ipc'],
     });
     let said = '';
@@ -139,6 +141,8 @@ function runJob(job: Job, { timeoutMs = 120_000, memoryMb = 4096, signal, progre
 }
 
 export const intake = (data: IntakeJob, options: RunOptions = {}) => runJob({ job: 'intake', data }, options) as Promise<IntakeDone>;
+export const openModel = (data: IntakeJob & { outDir: string }, options: RunOptions = {}) =>
+  runJob({ job: 'open', data }, options) as Promise<OpenDone>;
 export const prepare = (data: PrepareJob, options: RunOptions = {}) => runJob({ job: 'prepare', data }, options) as Promise<PrepareDone>;
 /** Searching takes its time: it says how far it is and can be stopped. */
 const HEAVY_MS = 30 * 60_000;

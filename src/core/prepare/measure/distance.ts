@@ -6,7 +6,7 @@
 import { Vector3 } from 'three';
 import { triangleArea } from '../../intake/placing/sample';
 import { seededRandom } from '../../math';
-import { type Nearest, NearestTree } from './nearest';
+import { NearestTree, nearest } from './nearest';
 import type { Shape } from './shape';
 
 export interface Samples {
@@ -91,7 +91,7 @@ export interface Directed {
 export function directedDistance(from: Samples, to: Surface | null): Directed {
   if (from.count === 0) return { meanM: 0, maxM: 0, normalDeg: 0 };
   if (!to) return { meanM: Infinity, maxM: Infinity, normalDeg: 180 };
-  const at: Nearest = { distance: 0, corners: [0, 0, 0], weights: [0, 0, 0] };
+  const at = nearest();
   const n = new Vector3();
   let [sum, most, turned] = [0, 0, 0];
   for (let i = 0; i < from.count; i++) {

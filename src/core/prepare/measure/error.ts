@@ -126,12 +126,22 @@ export interface PictureError {
   worstView: string;
   /** Number of the worst view in the ring, −1 without views. */
   worst: number;
+  /** Numbers of the views, the one that shows most first. */
+  byLoss: number[];
 }
 
-/** Views of the ring before and after. */
-export function measureViews(ref: Reference, after: Shape, textures: readonly (MipTexture | null)[]): PictureError {
-  const out: PictureError = { silhouette: 0, ssimWorst: 1, worstView: '', worst: -1 };
-  ref.cameras.forEach((camera, i) => {
+/** Views of the ring before and after. @param only numbers of the views that are looked at; left out, all */
+export function measureViews(
+  ref: Reference,
+  after: Shape,
+  textures: readonly (MipTexture | null)[],
+  only?: readonly number[],
+): PictureError {
+  const out: PictureError = { silhouette: 0, ssimWorst: 1, worstView: '', worst: -1, byLoss: [] };
+  const looks = only ?? ref.cameras.map((_, i) => i);
+  const similarity = new Map<number, number>();
+  for (const i of looks) {
+    const camera = ref.cameras[i];
     const [a, b] = [ref.views[i], drawView(after, textures, camera)];
     let [changed, covered] = [0, 0];
     const mask = ref.masks[i].slice();
@@ -142,12 +152,14 @@ export function measureViews(ref: Reference, after: Shape, textures: readonly (M
     }
     out.silhouette = Math.max(out.silhouette, changed / Math.max(1, covered));
     const s = ssim(ref.stats[i], greyStats(b.luma, b.width, b.height), a.width, a.height, mask);
+    similarity.set(i, s);
     if (s < out.ssimWorst || out.worst < 0) {
       out.ssimWorst = s;
       out.worst = i;
       out.worstView = VIEW_RING[i].name;
     }
-  });
+  }
+  out.byLoss = [...looks].sort((p, q) => (similarity.get(p) ?? 1) - (similarity.get(q) ?? 1));
   return out;
 }
 

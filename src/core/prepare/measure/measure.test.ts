@@ -8,7 +8,7 @@ import { addSurface, blob, plane, sphere, surfaceDocument } from '../samples';
 import { THRESHOLDS, type VisibleError } from '../terms';
 import { directedDistance, sampleShape, surfaceOf } from './distance';
 import { errorOf, errorTerms, makeReference, measureError } from './error';
-import { NearestTree } from './nearest';
+import { NearestTree, nearest } from './nearest';
 import type { Camera } from './raster';
 import { readShape, type Shape, shapeBox } from './shape';
 import { greyStats, ssim } from './ssim';
@@ -56,7 +56,7 @@ group('distance', () => {
     const other = new MeshBVH(geometry);
     const tree = new NearestTree(s.positions, s.triangles);
     const random = seededRandom(3);
-    const out = { distance: 0, corners: [0, 0, 0] as [number, number, number], weights: [0, 0, 0] as [number, number, number] };
+    const out = nearest();
     for (let i = 0; i < 2_000; i++) {
       const p = new Vector3(random() - 0.5, random() - 0.5, random() - 0.5).multiplyScalar(i % 2 ? 0.25 : 2);
       tree.ask(p.x, p.y, p.z, out);

@@ -5,10 +5,13 @@
  */
 export interface Nearest {
   distance: number;
+  triangle: number;
   /** Corners of the triangle, and the point's weights on them. */
   corners: [number, number, number];
   weights: [number, number, number];
 }
+
+export const nearest = (): Nearest => ({ distance: 0, triangle: 0, corners: [0, 0, 0], weights: [0, 0, 0] });
 
 const LEAF = 4;
 
@@ -28,8 +31,8 @@ export class NearestTree {
   private w = 0;
 
   constructor(
-    readonly positions: Float32Array,
-    readonly triangles: Uint32Array,
+    private positions: Float32Array,
+    private readonly triangles: Uint32Array,
   ) {
     const all = triangles.length / 3;
     const whole: number[] = [];
@@ -58,35 +61,29 @@ export class NearestTree {
 
   private build(from: number, to: number, middles: Float32Array): void {
     const node = this.nodes++;
-    const b = node * 6;
-    const { boxes, order, positions, triangles } = this;
-    const low = [Infinity, Infinity, Infinity];
-    const high = [-Infinity, -Infinity, -Infinity];
-    for (let k = 0; k < 3; k++) {
-      boxes[b + k] = Infinity;
-      boxes[b + 3 + k] = -Infinity;
-    }
-    for (let i = from; i < to; i++) {
-      const t = order[i] * 3;
-      for (let k = 0; k < 3; k++) {
-        for (let c = 0; c < 3; c++) {
-          const x = positions[triangles[t + c] * 3 + k];
-          if (x < boxes[b + k]) boxes[b + k] = x;
-          if (x > boxes[b + 3 + k]) boxes[b + 3 + k] = x;
-        }
-        const m = middles[t + k];
-        if (m < low[k]) low[k] = m;
-        if (m > high[k]) high[k] = m;
-      }
-    }
     if (to - from <= LEAF) {
       this.next[node] = -1 - from;
       this.counts[node] = to - from;
+      this.boundLeaf(node);
       return;
     }
-    let axis = 0;
-    for (let k = 1; k < 3; k++) if (high[k] - low[k] > high[axis] - low[axis]) axis = k;
-    const half = (low[axis] + high[axis]) / 2;
+    const { order } = this;
+    let [lx, ly, lz, hx, hy, hz] = [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity];
+    for (let i = from; i < to; i++) {
+      const t = order[i] * 3;
+      const x = middles[t];
+      const y = middles[t + 1];
+      const z = middles[t + 2];
+      if (x < lx) lx = x;
+      if (x > hx) hx = x;
+      if (y < ly) ly = y;
+      if (y > hy) hy = y;
+      if (z < lz) lz = z;
+      if (z > hz) hz = z;
+    }
+    const [ex, ey, ez] = [hx - lx, hy - ly, hz - lz];
+    const axis = ey > ex ? (ez > ey ? 2 : 1) : ez > ex ? 2 : 0;
+    const half = axis === 0 ? (lx + hx) / 2 : axis === 1 ? (ly + hy) / 2 : (lz + hz) / 2;
     let [i, j] = [from, to - 1];
     while (i <= j) {
       if (middles[order[i] * 3 + axis] < half) i++;
@@ -101,6 +98,44 @@ export class NearestTree {
     this.build(from, mid, middles);
     this.next[node] = this.nodes;
     this.build(mid, to, middles);
+    this.boundInner(node);
+  }
+
+  private boundLeaf(node: number): void {
+    const { boxes, order, positions: p, triangles } = this;
+    const b = node * 6;
+    const from = -1 - this.next[node];
+    for (let k = 0; k < 3; k++) {
+      let low = Infinity;
+      let high = -Infinity;
+      for (let i = from; i < from + this.counts[node]; i++)
+        for (let c = order[i] * 3; c < order[i] * 3 + 3; c++) {
+          const x = p[triangles[c] * 3 + k];
+          if (x < low) low = x;
+          if (x > high) high = x;
+        }
+      boxes[b + k] = low;
+      boxes[b + 3 + k] = high;
+    }
+  }
+
+  /** The box round those of both children. */
+  private boundInner(node: number): void {
+    const { boxes } = this;
+    const [b, one, two] = [node * 6, (node + 1) * 6, this.next[node] * 6];
+    for (let k = 0; k < 3; k++) {
+      boxes[b + k] = Math.min(boxes[one + k], boxes[two + k]);
+      boxes[b + 3 + k] = Math.max(boxes[one + 3 + k], boxes[two + 3 + k]);
+    }
+  }
+
+  /** The same triangles with their vertices elsewhere: the tree stays, its boxes follow. Meant for small moves. */
+  move(positions: Float32Array): void {
+    this.positions = positions;
+    // children stand behind their parent
+    for (let n = this.nodes - 1; n >= 0; n--)
+      if (this.next[n] < 0) this.boundLeaf(n);
+      else this.boundInner(n);
   }
 
   private median(from: number, to: number, axis: number, middles: Float32Array): number {
@@ -178,11 +213,14 @@ export class NearestTree {
     return this.nodes === 0;
   }
 
-  /** The nearest point to a place; infinitely far where there is no triangle. */
-  ask(x: number, y: number, z: number, out: Nearest): Nearest {
+  /**
+   * The nearest point to a place; infinitely far where there is no triangle.
+   * @param guess a triangle that may be it; left out, the one found last
+   */
+  ask(x: number, y: number, z: number, out: Nearest, guess = this.last): Nearest {
     out.distance = Number.POSITIVE_INFINITY;
     if (this.nodes === 0) return out;
-    let found = this.last;
+    let found = guess;
     let best = this.triangleDistance(found, x, y, z);
     let u = this.u;
     let v = this.v;
@@ -226,6 +264,7 @@ export class NearestTree {
       }
     }
     this.last = found;
+    out.triangle = found;
     out.distance = Math.sqrt(best);
     out.corners[0] = this.triangles[found * 3];
     out.corners[1] = this.triangles[found * 3 + 1];

@@ -33,6 +33,9 @@ export const simplifyStep = (errorMm: number): Extract<StepDraft, { step: 'simpl
   settings: { ratio: null, errorMm, meshes: [], keepBorders: false, refit: true, detail: [] },
 });
 
+/** Simplified documents that are held. */
+const KEPT = 5;
+
 /** The head of a PNG of one pixel: enough to tell its size, and nothing decodes it here. */
 const STAND_IN = Uint8Array.from([137, 80, 78, 71, 13, 10, 26, 10, 0, 0, 0, 13, 73, 72, 68, 82, 0, 0, 0, 1, 0, 0, 0, 1, 8, 6, 0, 0]);
 
@@ -61,8 +64,8 @@ export class GeometrySource {
     if (had) return had;
     const document = cloneDocument(this.bare).setLogger(new Logger(Logger.Verbosity.SILENT));
     if (errorMm > 0) await runSimplify(document, simplifyStep(errorMm).settings);
-    // two are kept: neighbours are asked for one after the other
-    if (this.simplified.size > 1) this.simplified.delete(this.simplified.keys().next().value as number);
+    // some are kept: neighbours are asked for with other bits
+    if (this.simplified.size >= KEPT) this.simplified.delete(this.simplified.keys().next().value as number);
     this.simplified.set(errorMm, document);
     return document;
   }

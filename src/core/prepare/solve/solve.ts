@@ -39,9 +39,12 @@ const STEP_SHARE = 0.45;
 /** Steps tried on the model as it came, as shares of the mean that is not seen. */
 const STEPS = [0.25, 0.5, 1, 2];
 const MOST_RUNGS = 40;
-/** Triangles a rung may have of those of the rung below, and how many rungs are put in. */
-const GAP = 0.82;
-const MOST_FILLED = 10;
+/** Triangles a rung may have of those of the rung below, and how many rungs are put in: for a small model, for another. */
+const GAPS = { small: { drop: 0.82, most: 10 }, large: { drop: 0.68, most: 6 } } as const;
+/** Views a first look at a large model is taken from: those in which the first simplification showed most. */
+const FIRST_VIEWS = 4;
+/** From this share of the limit on, a large model's settings are searched more finely there. */
+const PRESSED = 0.7;
 /** Where the ladder ends: what is worse or better than this no one chooses. */
 const [BEST_E, WORST_E] = [0.15, 6];
 
@@ -91,6 +94,8 @@ class Search {
   /** What geometry alone does to the views: measured, and as it is reckoned with. */
   private readonly views = new Map<GeometryOption, PictureError>();
   private readonly guess = new Map<GeometryOption, { loss: number; silhouette: number }>();
+  /** Numbers of the views that first looks are taken from; null: not known yet. */
+  private telling: number[] | null = null;
   private readonly namings = new Map<string, number>();
   /** As last found. */
   private named = 0;
@@ -177,8 +182,10 @@ class Search {
       this.guess.set(g, { loss: 0, silhouette: 0 });
       return 0;
     }
-    const v = measureViews(this.ref, g.shape, this.textures);
-    this.views.set(g, v);
+    const v = measureViews(this.ref, g.shape, this.textures, this.telling ?? undefined);
+    if (!this.telling) this.views.set(g, v);
+    // as it came it shows nothing anywhere
+    if (!this.small && !this.telling && g.errorMm > 0) this.telling = v.byLoss.slice(0, FIRST_VIEWS);
     this.guess.set(g, { loss: 1 - v.ssimWorst, silhouette: v.silhouette });
     return 1 - v.ssimWorst;
   }
@@ -194,7 +201,7 @@ class Search {
     this.viewLoss(first);
     if (!hasShape || this.sizeMm === 0) return;
     const unseenMm = (THRESHOLDS.meanMm * this.distanceM) / REFERENCE_M;
-    if (this.method !== 'none')
+    if (this.method !== 'none' && this.allows(first))
       for (const share of STEPS) {
         const g = await this.option(0, this.bits(unseenMm * share, 8));
         const near = this.guess.get(first);
@@ -219,18 +226,29 @@ class Search {
       last = g.triangles;
       return (e > WORST_E && this.allows(g) && light && g.triangles < first.triangles) || (stuck && e > WORST_E) || g.errorMm > this.sizeMm;
     });
-    await climb(start / rung, 1 / rung, (g, e) => e < BEST_E || g.triangles >= first.triangles * 0.98 || g.errorMm < this.sizeMm * 1e-6);
+    await climb(
+      start / rung,
+      1 / rung,
+      (g, e) => e < BEST_E || !this.allows(g) || g.triangles >= first.triangles * 0.98 || g.errorMm < this.sizeMm * 1e-6,
+    );
   }
 
   /** Where one rung has far fewer triangles than the one below, one is put between. */
   private async fillGaps(): Promise<void> {
-    for (let n = 0; n < MOST_FILLED; n++) {
+    const gaps = GAPS[this.small ? 'small' : 'large'];
+    for (let n = 0; n < gaps.most; n++) {
       const rungs = [...this.options.values()].filter((g) => g.errorMm > 0).sort((a, b) => a.errorMm - b.errorMm);
-      let [widest, at] = [GAP, -1];
+      let [widest, at]: [number, number] = [gaps.drop, -1];
       for (let k = 0; k + 1 < rungs.length; k++) {
         const drop = rungs[k + 1].triangles / rungs[k].triangles;
-        // what no one would take needs no company
-        if (drop < widest && this.geometryE(rungs[k]) < WORST_E && rungs[k + 1].errorMm > rungs[k].errorMm * 1.05) [widest, at] = [drop, k];
+        // what no one would take, or may, needs no company
+        if (
+          drop < widest &&
+          this.allows(rungs[k + 1]) &&
+          this.geometryE(rungs[k]) < WORST_E &&
+          rungs[k + 1].errorMm > rungs[k].errorMm * 1.05
+        )
+          [widest, at] = [drop, k];
       }
       if (at < 0) return;
       this.geometryE(await this.option(Math.sqrt(rungs[at].errorMm * rungs[at + 1].errorMm)));
@@ -353,10 +371,10 @@ class Search {
 
   /** Finer where the limit falls: between the best within it and the next beyond, and a bit more or less to each number. */
   private async closeIn(): Promise<void> {
-    const rounds = this.small ? 5 : 3;
+    const rounds = this.small ? 5 : 2;
     for (let round = 0; round < rounds; round++) {
       const best = this.best();
-      if (!best) return;
+      if (!best || !this.isPressed(best)) return;
       for (const mm of this.between(best)) this.geometryE(await this.option(mm));
       for (const g of this.finerThan(best.geometry)) await this.tryBits(g, best.e * 1.2);
       const limit = this.limits.bytes ?? best.bytes;
@@ -366,6 +384,11 @@ class Search {
       this.tools.progress(0.86 + (0.13 * round) / rounds, 'closing in');
       if (this.found.length === before) return;
     }
+  }
+
+  /** The limit decides what is chosen; of a small model it is looked for anyway. */
+  private isPressed(best: Measured): boolean {
+    return this.small || this.limits.bytes === null || best.bytes > this.limits.bytes * PRESSED;
   }
 
   /** The same shape with fewer or more bits, taken along where it may come to less than `most`. */

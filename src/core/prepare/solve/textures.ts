@@ -35,36 +35,38 @@ const LEAST_EDGE = 32;
 /** Under this many pixels lossless is tried too: it is often the smallest. */
 const TINY = 128 * 128;
 
-const grey = ({ width, height, data }: Pixels): Float32Array =>
-  Float32Array.from({ length: width * height }, (_, i) => (0.299 * data[i * 4] + 0.587 * data[i * 4 + 1] + 0.114 * data[i * 4 + 2]) / 255);
-
-/** Bilinear, corners aligned by pixel middles. */
-function scaled(p: Pixels, width: number, height: number): Pixels {
-  if (p.width === width && p.height === height) return p;
-  const data = new Uint8Array(width * height * 4);
-  for (let y = 0; y < height; y++) {
-    const fy = Math.max(0, ((y + 0.5) * p.height) / height - 0.5);
-    const y0 = Math.min(p.height - 1, Math.floor(fy));
-    const y1 = Math.min(p.height - 1, y0 + 1);
-    for (let x = 0; x < width; x++) {
-      const fx = Math.max(0, ((x + 0.5) * p.width) / width - 0.5);
-      const x0 = Math.min(p.width - 1, Math.floor(fx));
-      const x1 = Math.min(p.width - 1, x0 + 1);
-      for (let k = 0; k < 4; k++) {
-        const at = (i: number, j: number) => p.data[(j * p.width + i) * 4 + k];
-        const top = at(x0, y0) * (1 - (fx - x0)) + at(x1, y0) * (fx - x0);
-        const low = at(x0, y1) * (1 - (fx - x0)) + at(x1, y1) * (fx - x0);
-        data[(y * width + x) * 4 + k] = Math.round(top * (1 - (fy - y0)) + low * (fy - y0));
-      }
-    }
-  }
-  return { width, height, data };
+/** Luma (ITU-R BT.601), 0 to 1. */
+function grey({ width, height, data }: Pixels): Float32Array {
+  const out = new Float32Array(width * height);
+  for (let i = 0; i < out.length; i++) out[i] = (0.299 * data[i * 4] + 0.587 * data[i * 4 + 1] + 0.114 * data[i * 4 + 2]) / 255;
+  return out;
 }
 
-/** The mip level nearest to an edge, made exactly that size. */
-function atSize(mip: MipTexture, width: number, height: number): Pixels {
-  const level = mip.levels.findLast((l) => l.width >= width && l.height >= height) ?? mip.levels[0];
-  return scaled(level, width, height);
+/** Bilinear, by pixel middles; beyond the edge the outermost pixels go on. */
+function scaled(p: Float32Array, from: readonly [number, number], [width, height]: readonly [number, number]): Float32Array {
+  const [fromWidth, fromHeight] = from;
+  if (fromWidth === width && fromHeight === height) return p;
+  const out = new Float32Array(width * height);
+  for (let y = 0; y < height; y++) {
+    const fy = Math.max(0, ((y + 0.5) * fromHeight) / height - 0.5);
+    const y0 = Math.min(fromHeight - 1, Math.floor(fy));
+    const y1 = Math.min(fromHeight - 1, y0 + 1);
+    for (let x = 0; x < width; x++) {
+      const fx = Math.max(0, ((x + 0.5) * fromWidth) / width - 0.5);
+      const x0 = Math.min(fromWidth - 1, Math.floor(fx));
+      const x1 = Math.min(fromWidth - 1, x0 + 1);
+      const top = p[y0 * fromWidth + x0] * (1 - (fx - x0)) + p[y0 * fromWidth + x1] * (fx - x0);
+      const low = p[y1 * fromWidth + x0] * (1 - (fx - x0)) + p[y1 * fromWidth + x1] * (fx - x0);
+      out[y * width + x] = top * (1 - (fy - y0)) + low * (fy - y0);
+    }
+  }
+  return out;
+}
+
+/** The grey of the mip level nearest to a size, made exactly that size. */
+function greyAt(mip: MipTexture, size: readonly [number, number]): Float32Array {
+  const level = mip.levels.findLast((l) => l.width >= size[0] && l.height >= size[1]) ?? mip.levels[0];
+  return scaled(grey(level), [level.width, level.height], size);
 }
 
 interface Seen {
@@ -114,28 +116,26 @@ async function choicesOf(
   const seen = seenOf(ref, source.views, at, edge);
   const look = seen.edge > 0 ? Math.min(seen.edge, edge) : 8;
   const [lw, lh] = [Math.max(1, Math.round((width * look) / edge)), Math.max(1, Math.round((height * look) / edge))];
-  const original = greyStats(grey(atSize(mip, lw, lh)), lw, lh);
+  const original = greyStats(greyAt(mip, [lw, lh]), lw, lh);
   const all: TextureOption[] = [];
   const change = mustChange(t, edge, { maxEdge: source.maxEdge, format: source.webp ? 'webp' : 'jpeg' });
   if (!change) all.push({ encoding: null, bytes: bytes.byteLength, edge, loss: 0, mip });
-  const tried = new Set<string>();
-  const attempt = async (encoding: PictureEncoding) => {
-    const key = `${encoding.maxEdge} ${encoding.format} ${encoding.quality}`;
-    if (tried.has(key)) return;
-    tried.add(key);
+  const attempt = async (encoding: PictureEncoding): Promise<TextureOption | null> => {
     const made = await tools.encode(bytes, askFor(document, t, encoding)).catch(() => null);
-    if (!made || (!change && made.bytes.byteLength >= bytes.byteLength)) return;
+    if (!made || (!change && made.bytes.byteLength >= bytes.byteLength)) return null;
     const after = mipTexture(await tools.decode(made.bytes));
-    const loss = 1 - ssim(original, greyStats(grey(atSize(after, lw, lh)), lw, lh), lw, lh);
+    const loss = 1 - ssim(original, greyStats(greyAt(after, [lw, lh]), lw, lh), lw, lh);
     const size = Math.max(after.levels[0].width, after.levels[0].height);
-    all.push({ encoding, bytes: made.bytes.byteLength, edge: size, loss, mip: after });
+    return { encoding, bytes: made.bytes.byteLength, edge: size, loss, mip: after };
   };
   const format = source.webp ? 'webp' : 'jpeg';
   for (let e = Math.min(edge, source.maxEdge); e >= Math.min(edge, LEAST_EDGE); e = Math.floor(e / 2)) {
     // finer than it is seen shows nothing: two good qualities are enough there
     const qualities = e > look * 2 ? [92, 65] : QUALITIES;
-    for (const quality of qualities) await attempt({ maxEdge: e, format, quality });
-    if (width * height * (e / edge) ** 2 <= TINY) await attempt({ maxEdge: e, format: 'png', quality: 100 });
+    const asks: PictureEncoding[] = qualities.map((quality) => ({ maxEdge: e, format, quality }));
+    if (width * height * (e / edge) ** 2 <= TINY) asks.push({ maxEdge: e, format: 'png', quality: 100 });
+    // side by side: the encoders have threads of their own
+    for (const o of await Promise.all(asks.map(attempt))) if (o) all.push(o);
   }
   all.sort((a, b) => b.bytes - a.bytes || a.loss - b.loss);
   // each must be worth its bytes
