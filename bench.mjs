@@ -4,10 +4,10 @@
 import { pathToFileURL } from 'node:url';
 import { build } from 'esbuild';
 
-const which = { intake: 'corpus', prepare: 'benchprepare' }[process.argv[2]] ?? 'bench';
+const which = { intake: 'corpus', prepare: 'benchprepare/main' }[process.argv[2]] ?? 'bench';
 await build({
   entryPoints: [`demo/${which}.ts`],
-  outfile: `dist/${which}.js`,
+  outfile: `dist/bench-${process.argv[2] ?? 'core'}.js`,
   bundle: true,
   platform: 'node',
   target: 'node20',
@@ -16,4 +16,4 @@ await build({
   alias: { '@': './src' },
   logLevel: 'warning',
 });
-await import(pathToFileURL(`dist/${which}.js`).href);
+await import(pathToFileURL(`dist/bench-${process.argv[2] ?? 'core'}.js`).href);

@@ -1,5 +1,8 @@
 // Bundles the command line, the worker process and the demo seed: Node 20 runs no TypeScript of itself.
+import { rmSync } from 'node:fs';
 import { build } from 'esbuild';
+
+rmSync('dist/chunks', { recursive: true, force: true });
 
 await build({
   entryPoints: {
@@ -13,6 +16,9 @@ await build({
   platform: 'node',
   target: 'node20',
   format: 'esm',
+  // what a job does not need it does not load
+  splitting: true,
+  chunkNames: 'chunks/[name]-[hash]',
   sourcemap: true,
   logLevel: 'warning',
   packages: 'external',

@@ -80,7 +80,7 @@ const floats = (a: Accessor): Float32Array => {
 function triangleList(prim: Primitive, count: number): Uint32Array {
   const source = prim.getIndices()?.getArray() ?? Uint32Array.from({ length: count }, (_, i) => i);
   const mode = prim.getMode();
-  if (mode === 4) return Uint32Array.from(source).subarray(0, source.length - (source.length % 3));
+  if (mode === 4) return new Uint32Array(source).subarray(0, source.length - (source.length % 3));
   if ((mode !== 5 && mode !== 6) || source.length < 3) return new Uint32Array();
   const out = new Uint32Array((source.length - 2) * 3);
   for (let i = 0; i + 2 < source.length; i++) {
@@ -97,14 +97,17 @@ function drawnVertices(prim: Primitive, count: number): Uint32Array {
   if (!indices) return Uint32Array.from({ length: count }, (_, i) => i);
   const used = new Uint8Array(count);
   for (const i of indices) if (i < count) used[i] = 1;
-  const out: number[] = [];
-  for (let i = 0; i < count; i++) if (used[i]) out.push(i);
-  return Uint32Array.from(out);
+  const out = new Uint32Array(count);
+  let n = 0;
+  for (let i = 0; i < count; i++) if (used[i]) out[n++] = i;
+  return out.slice(0, n);
 }
 
 /** Without triangles that name a vertex that is not there. */
 function wholeTriangles(list: Uint32Array, count: number): Uint32Array {
-  if (list.length % 3 === 0 && list.every((i) => i < count)) return list;
+  let whole = list.length % 3 === 0;
+  for (let i = 0; whole && i < list.length; i++) whole = list[i] < count;
+  if (whole) return list;
   const out: number[] = [];
   for (let t = 0; t + 2 < list.length; t += 3)
     if (list[t] < count && list[t + 1] < count && list[t + 2] < count) out.push(list[t], list[t + 1], list[t + 2]);
@@ -144,10 +147,15 @@ export function readPrimitive(prim: Primitive): ModelPrimitive | null {
   });
   const material = prim.getMaterial();
   const triangles = triangleList(prim, count);
+  let drawn: Uint32Array | null = null;
   return {
     positions,
     triangles: wholeTriangles(triangles, count),
-    drawn: drawnVertices(prim, count),
+    // few ask for it, and of a million vertices it takes a while
+    get drawn() {
+      drawn ??= drawnVertices(prim, count);
+      return drawn;
+    },
     joints,
     weights,
     influences,

@@ -48,9 +48,19 @@ const io = (draco: DracoModules | null) =>
       ...(draco ? { 'draco3d.encoder': draco.encoder, 'draco3d.decoder': draco.decoder } : {}),
     });
 
+/** It can be written as it stands: nothing packs it, and it has one buffer at most. */
+const isPlain = (document: Document): boolean =>
+  document.getRoot().listBuffers().length <= 1 &&
+  !document
+    .getRoot()
+    .listExtensionsUsed()
+    .some((e) => PACKING_EXTENSIONS.has(e.extensionName));
+
 /** Writes a copy of the document; the document itself stays plain. */
 export async function packDocument(source: Document, packing: Packing, draco: DracoModules | null): Promise<Uint8Array<ArrayBuffer>> {
   await Promise.all([MeshoptEncoder.ready, MeshoptDecoder.ready]);
+  if (isPlain(source) && packing.method === 'none' && !packing.quantise && !packing.reorder)
+    return (await io(draco).writeBinary(source)) as Uint8Array<ArrayBuffer>;
   const document = cloneDocument(source).setLogger(new Logger(Logger.Verbosity.SILENT));
   for (const e of document.getRoot().listExtensionsUsed()) if (PACKING_EXTENSIONS.has(e.extensionName)) e.dispose();
   const bits = packing.quantise ?? USUAL_BITS;

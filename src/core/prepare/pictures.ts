@@ -13,6 +13,8 @@ export interface PictureBytes {
 export interface EncodeAsk extends PictureEncoding {
   /** Numbers, not colours: no channel may be thinned out. */
   numbers: boolean;
+  /** Directions: what thins channels out must do so with care, whatever time it takes. */
+  directions: boolean;
   /** Alpha is read by a material and must stay. */
   alpha: boolean;
 }
@@ -61,6 +63,7 @@ export const askFor = (document: Document, t: Texture, e: PictureEncoding): Enco
     format: e.format,
     quality: e.quality,
     numbers: role === 'normal' || role === 'data',
+    directions: role === 'normal',
     alpha: readsAlpha(document, t),
   };
 };

@@ -238,7 +238,8 @@ function simplifyJob(
   });
   const changed = triangles.length < p.triangles.length;
   remapPrimitive(document, primitive, source, triangles);
-  if (changed && settings.refit) refitPrimitive(primitive, { ...p, normals }, lock ? Uint8Array.from(source, (v) => lock[v]) : null);
+  const original = { positions: p.positions, triangles: p.triangles, normals };
+  if (changed && settings.refit) refitPrimitive(primitive, original, lock ? Uint8Array.from(source, (v) => lock[v]) : null);
   if (changed) primitive.setAttribute('TANGENT', null);
 }
 

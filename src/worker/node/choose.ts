@@ -146,7 +146,7 @@ async function companionsFromDisk(path: string, candidate: Candidate, bytes: Uin
         () => undefined,
       );
   };
-  if (candidate.importer.id === 'gltf') {
+  if (candidate.importer.road === 'gltf') {
     const { json } = openGltf(bytes);
     const lists = [json.buffers, json.images].flatMap((l) => (Array.isArray(l) ? l : []));
     for (const entry of lists) if (typeof entry?.uri === 'string' && !entry.uri.startsWith('data:')) await take(entry.uri);

@@ -1,7 +1,6 @@
 /** What core takes as arguments, as Node supplies it. */
 import { createHash } from 'node:crypto';
 import draco3d from 'draco3dgltf';
-import { validateBytes } from 'gltf-validator';
 import { MeshoptDecoder } from 'meshoptimizer';
 import type { GltfDecoders, ValidatorIssue } from '@/core/intake';
 import type { DracoModules } from '@/core/prepare';
@@ -25,6 +24,7 @@ export async function validate(
   format: 'glb' | 'gltf',
   resources: ReadonlyMap<string, Uint8Array>,
 ): Promise<ValidatorIssue[]> {
+  const { validateBytes } = await import('gltf-validator');
   const report = await validateBytes(bytes, {
     format,
     maxIssues: 0,

@@ -6,7 +6,6 @@ import {
   findImporter,
   frameGroups,
   IntakeError,
-  inspectModel,
   NO_CREDIT,
   openGltf,
   type PictureFacts,
@@ -16,17 +15,16 @@ import {
   readForeign,
   readGltf,
   readModel,
-  type StockFacts,
   wantedName,
 } from '@/core/intake';
-import { PACKING_EXTENSIONS, readPictures } from '@/core/prepare';
+import { PACKING_EXTENSIONS } from '@/core/prepare';
 import { type Chosen, choose, type IntakeJob, type Others, packFiles } from './choose';
 import { nodeDecoders, sha256Hex, validate } from './codecs';
 import { convertForeign, pictureToPng } from './convert';
+import { factsOf } from './facts';
 import { writeGlb } from './glb';
 import { type MediaResult, motionOf, readMedia, readSequence } from './media';
 import { readPicture } from './media/picture';
-import { nodePictures } from './pictures';
 
 export type { IntakeFile, IntakeJob } from './choose';
 
@@ -128,15 +126,6 @@ async function loosePictures(files: ReadonlyMap<string, Uint8Array>, used: Reado
     if (read) out.set({ ...read.facts, findings: [] }, read.used.bytes);
   }
   return out;
-}
-
-/** The facts of a document, its pictures decoded. */
-export async function factsOf(
-  read: Pick<ReadGltf, 'document' | 'format'>,
-  bytes: number,
-  extras: Parameters<typeof inspectModel>[2],
-): Promise<StockFacts> {
-  return inspectModel(read, bytes, { ...extras, pictures: await readPictures(read.document, nodePictures) });
 }
 
 /** @throws {IntakeError} with a stable code and a sentence for the user. */

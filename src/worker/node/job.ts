@@ -1,8 +1,4 @@
 /** Entry of the disposable process: one job, one answer, then it ends. Bundled to dist/worker/job.js. */
-import { runIntake, runOpen } from './intake';
-import { runMeasure, runSolve } from './lighten';
-import { runPack, runUnpack } from './pack';
-import { runPrepare } from './prepare';
 import type { Job, JobAnswer } from './run';
 
 let told = 0;
@@ -14,14 +10,24 @@ const report = (share: number, what: string) => {
   process.send?.({ progress: { share, what } } satisfies JobAnswer);
 };
 
+/** Only what a job needs is loaded: all of it together takes most of a second. */
 async function run(job: Job): Promise<unknown> {
-  if (job.job === 'intake') return runIntake(job.data);
-  if (job.job === 'open') return runOpen(job.data);
-  if (job.job === 'prepare') return runPrepare(job.data);
-  if (job.job === 'pack') return runPack(job.data);
-  if (job.job === 'measure') return runMeasure(job.data, report);
-  if (job.job === 'solve') return runSolve(job.data, report);
-  return runUnpack(job.data);
+  switch (job.job) {
+    case 'intake':
+      return (await import('./intake')).runIntake(job.data);
+    case 'open':
+      return (await import('./intake')).runOpen(job.data);
+    case 'prepare':
+      return (await import('./prepare')).runPrepare(job.data);
+    case 'pack':
+      return (await import('./pack')).runPack(job.data);
+    case 'unpack':
+      return (await import('./pack')).runUnpack(job.data);
+    case 'measure':
+      return (await import('./lighten')).runMeasure(job.data, report);
+    case 'solve':
+      return (await import('./lighten')).runSolve(job.data, report);
+  }
 }
 
 const answer = (a: JobAnswer) => process.send?.(a, () => process.disconnect?.());

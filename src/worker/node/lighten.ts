@@ -25,8 +25,9 @@ import {
   weighParts,
 } from '@/core/prepare';
 import { nodeDecoders, nodeDraco, sha256Hex } from './codecs';
+import { keepModel, pictureFrom } from './facts';
 import { nodePictures } from './pictures';
-import { keepModel, type PrepareModelJob, pictureFrom } from './prepare';
+import type { PrepareModelJob } from './prepare';
 
 interface LightenJob {
   /** File of the plain GLB. */

@@ -92,7 +92,7 @@ export const nodePictures: PictureTools = {
     const { format } = await open(bytes).metadata();
     return write(open(bytes).resize(edge, edge, { fit: 'inside', withoutEnlargement: true }), format);
   },
-  async encode(bytes, { maxEdge, format, quality, numbers, alpha }) {
+  async encode(bytes, { maxEdge, format, quality, numbers, directions, alpha }) {
     const { raw, hasAlpha, format: was } = await scaledOnce(bytes, maxEdge, alpha);
     const image = sharp(raw.data, { raw: { width: raw.info.width, height: raw.info.height, channels: raw.info.channels } });
     const keepsAlpha = alpha && hasAlpha;
@@ -101,7 +101,7 @@ export const nodePictures: PictureTools = {
     const kind = asked === 'webp' ? 'webp' : asked === 'jpeg' && !keepsAlpha ? 'jpeg' : 'png';
     const out =
       kind === 'webp'
-        ? image.webp({ quality, smartSubsample: numbers, effort: 4, alphaQuality: Math.max(quality, 80) })
+        ? image.webp({ quality, smartSubsample: directions, effort: 4, alphaQuality: Math.max(quality, 80) })
         : kind === 'jpeg'
           ? image.jpeg({ quality, mozjpeg: true, chromaSubsampling: numbers ? '4:4:4' : '4:2:0' })
           : image.png({ compressionLevel: 9, effort: 7 });

@@ -1,13 +1,11 @@
 /** The prepare job: a recipe run on a stock file. Runs in a disposable process. */
 import { mkdir, readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { Document } from '@gltf-transform/core';
-import { createGltfIo, type FileFacts, findImporter, frameGroups, IntakeError, type StockFacts, sniffPicture } from '@/core/intake';
+import { createGltfIo, type FileFacts, findImporter, frameGroups, IntakeError, type StockFacts } from '@/core/intake';
 import type { RecipeStep, StockKind } from '@/core/piece';
 import { packDocument, packingOf, type RecipeReport, runRecipe, unpackDocument } from '@/core/prepare';
-import { nodeDecoders, nodeDraco, sha256Hex, validate } from './codecs';
-import { writeGlb } from './glb';
-import { factsOf } from './intake';
+import { nodeDecoders, nodeDraco, sha256Hex } from './codecs';
+import { keepModel, pictureFrom } from './facts';
 import { prepareMedia } from './media';
 import { nodePictures } from './pictures';
 import { unzipModels } from './unzip';
@@ -39,14 +37,6 @@ export interface PrepareDone extends RecipeReport {
   facts: FileFacts;
 }
 
-/** Pictures by their hash, from files. */
-export const pictureFrom = (paths: Readonly<Record<string, string>>) => async (sha: string) => {
-  const path = paths[sha];
-  if (!path) return null;
-  const bytes = new Uint8Array(await readFile(path));
-  return { bytes, mime: sniffPicture(bytes) ?? 'image/png' };
-};
-
 export async function runPrepare(job: PrepareJob): Promise<PrepareDone> {
   await mkdir(job.outDir, { recursive: true });
   return job.kind === 'model' ? prepareModel(job) : prepareOther(job);
@@ -67,25 +57,6 @@ async function prepareModel(job: PrepareModelJob): Promise<PrepareDone> {
   // what packing does to the numbers is part of what one looks at
   const prepared = await unpackDocument(await packDocument(document, packing, draco), draco);
   return { ...(await keepModel(prepared, job.outDir, job.from)), unmatched };
-}
-
-/** Writes what a recipe yields to `outDir` under its hash, and reads its facts. */
-export async function keepModel(
-  document: Document,
-  outDir: string,
-  from: PrepareModelJob['from'],
-): Promise<{ result: string; facts: StockFacts }> {
-  const glb = await writeGlb(document);
-  const result = sha256Hex(glb);
-  await writeFile(join(outDir, result), glb);
-  const read = await createGltfIo(await nodeDecoders()).readBinary(glb as Uint8Array<ArrayBuffer>);
-  const facts = await factsOf({ document: read, format: 'glb' }, glb.byteLength, {
-    issues: await validate(glb, 'glb', new Map()),
-    credit: from.credit,
-    cannotCarry: from.cannotCarry,
-    loose: from.loose,
-  });
-  return { result, facts };
 }
 
 /** @throws {IntakeError} steps that do not fit the file. */

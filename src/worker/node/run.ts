@@ -51,6 +51,9 @@ const BUFFERS_MB = 2048;
 
 /** Asked of Node itself: a bundler would take the file for a module of its own. */
 const { fork } = process.getBuiltinModule('node:child_process');
+const { setPriority } = process.getBuiltinModule('node:os');
+/** Whoever waits for a page comes before whoever waits for a job. */
+const NICE = 15;
 
 const jobFile = () => {
   const path = join(process.env.SCAPHOS_ROOT ?? process.cwd(), 'dist', 'worker', 'job.js');
@@ -90,6 +93,11 @@ function runJob(job: Job, { timeoutMs = 120_000, memoryMb = 4096, signal, progre
       env: { MALLOC_ARENA_MAX: '2', PATH: process.env.PATH, TZ: process.env.TZ, NODE_ENV: process.env.NODE_ENV },
       stdio: ['ignore', 'ignore', 'pipe', 'ipc'],
     });
+    try {
+      if (child.pid) setPriority(child.pid, NICE);
+    } catch {
+      // it has ended already: `close` says why
+    }
     let said = '';
     child.stderr?.on('data', (d) => {
       said = (said + d).slice(-4000);

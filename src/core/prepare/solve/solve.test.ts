@@ -310,7 +310,7 @@ group('pictures', () => {
         ['jpeg', 80, 1.5],
         ['png', 100, 0],
       ] as const) {
-        const made = await nodePictures.encode(source, { maxEdge: 64, format, quality, numbers: false, alpha: false });
+        const made = await nodePictures.encode(source, { maxEdge: 64, format, quality, numbers: false, directions: false, alpha: false });
         const file = join(dir, `a.${format}`);
         writeFileSync(file, made.bytes);
         const raw = execFileSync('ffmpeg', ['-v', 'error', '-i', file, '-f', 'rawvideo', '-pix_fmt', 'rgba', '-']);
@@ -349,7 +349,14 @@ group('pictures', () => {
       ['jpeg', false, 'image/jpeg'],
       ['webp', true, 'image/webp'],
     ] as const) {
-      const made = await nodePictures.encode(new Uint8Array(half), { maxEdge: 64, format, quality: 90, numbers: false, alpha });
+      const made = await nodePictures.encode(new Uint8Array(half), {
+        maxEdge: 64,
+        format,
+        quality: 90,
+        numbers: false,
+        directions: false,
+        alpha,
+      });
       expect(made.mime).toBe(mime);
       expect((await nodePictures.decode(made.bytes)).data[3]).toBe(alpha ? 128 : 255);
     }

@@ -1,0 +1,45 @@
+/** What is told of a model, and a model kept with it. */
+import { readFile, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { Document } from '@gltf-transform/core';
+import { createGltfIo, inspectModel, type ReadGltf, type StockFacts, sniffPicture } from '@/core/intake';
+import { readPictures } from '@/core/prepare';
+import { nodeDecoders, sha256Hex, validate } from './codecs';
+import { writeGlb } from './glb';
+import { nodePictures } from './pictures';
+
+/** Pictures by their hash, from files. */
+export const pictureFrom = (paths: Readonly<Record<string, string>>) => async (sha: string) => {
+  const path = paths[sha];
+  if (!path) return null;
+  const bytes = new Uint8Array(await readFile(path));
+  return { bytes, mime: sniffPicture(bytes) ?? 'image/png' };
+};
+
+/** The facts of a document, its pictures decoded. */
+export async function factsOf(
+  read: Pick<ReadGltf, 'document' | 'format'>,
+  bytes: number,
+  extras: Parameters<typeof inspectModel>[2],
+): Promise<StockFacts> {
+  return inspectModel(read, bytes, { ...extras, pictures: await readPictures(read.document, nodePictures) });
+}
+
+/** Writes what a recipe yields to `outDir` under its hash, and reads its facts. */
+export async function keepModel(
+  document: Document,
+  outDir: string,
+  from: Pick<StockFacts, 'credit' | 'cannotCarry' | 'loose'>,
+): Promise<{ result: string; facts: StockFacts }> {
+  const glb = await writeGlb(document);
+  const result = sha256Hex(glb);
+  await writeFile(join(outDir, result), glb);
+  const read = await createGltfIo(await nodeDecoders()).readBinary(glb as Uint8Array<ArrayBuffer>);
+  const facts = await factsOf({ document: read, format: 'glb' }, glb.byteLength, {
+    issues: await validate(glb, 'glb', new Map()),
+    credit: from.credit,
+    cannotCarry: from.cannotCarry,
+    loose: from.loose,
+  });
+  return { result, facts };
+}
