@@ -14,7 +14,7 @@ import { rivalPath } from './rivals';
 const PLAIN: readonly StepDraft[] = [
   { step: 'merge', settings: { materials: true, meshes: true } },
   { step: 'prune', settings: {} },
-  { step: 'simplify', settings: { ratio: 0.5, errorMm: null, meshes: [], keepBorders: false, refit: false, detail: [] } },
+  { step: 'simplify', settings: { ratio: 0.5, errorMm: null, meshes: [], keepBorders: false, refit: false, detail: [], keep: [] } },
   { step: 'clips', settings: { resample: true, dropConstant: false } },
   {
     step: 'pictures',

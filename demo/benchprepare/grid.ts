@@ -41,7 +41,7 @@ export async function tryGrids(): Promise<void> {
           for (const normalBits of NORMALS) {
             const drafts: StepDraft[] = [
               { step: 'prune', settings: {} },
-              { step: 'simplify', settings: { ratio, errorMm: null, meshes: [], keepBorders: false, refit: true, detail: [] } },
+              { step: 'simplify', settings: { ratio, errorMm: null, meshes: [], keepBorders: false, refit: true, detail: [], keep: [] } },
               { step: 'reorder', settings: {} },
               { step: 'quantise', settings: { positionBits, normalBits, uvBits: 10 } },
               { step: 'compress', settings: { method: 'draco' } },

@@ -1,15 +1,17 @@
 /** The job queue on a real database: order, fairness, stopping, a server that dies; and jobs over the routes. */
-import { WebIO } from '@gltf-transform/core';
+import { Document, WebIO } from '@gltf-transform/core';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import type { JobAnswer, JobRequest, JobResult } from '@/api';
+import type { BatchResult, JobAnswer, JobRequest, JobResult, NamedRecipe } from '@/api';
 import { NO_LIMITS } from '@/core/prepare';
-import { blob, surfaceDocument } from '@/core/prepare/samples';
+import { blob, rippledTorus, surfaceDocument } from '@/core/prepare/samples';
 import { JobQueue, type JobRunner } from '@/server/jobs';
 import { JobError } from '@/worker/node';
 import { closeTestDatabase, signedIn, siteUrl, testDatabase, type Visitor } from '../support/http';
 
 afterAll(closeTestDatabase);
 
+type Single = Exclude<JobRequest, { job: 'batch' }>;
+const targetOf = (r: JobRequest) => (r as Single).target;
 const request = (name: string): JobRequest => ({
   job: 'measure',
   target: { stock: 's', original: 'a'.repeat(64), model: 'a'.repeat(64), name, kind: null },
@@ -39,10 +41,10 @@ describe('the queue', () => {
     const ends = new Map<string, { done: () => void; fail: (e: Error) => void }>();
     const run: JobRunner = ({ request: r }, { signal, progress }) =>
       new Promise((resolve, reject) => {
-        begun.push(r.target.name);
+        begun.push(targetOf(r).name);
         progress({ share: 0.5, what: 'half way' });
         signal.addEventListener('abort', () => reject(new JobError('job/stopped', 'Stopped.')));
-        ends.set(r.target.name, { done: () => resolve(RESULT), fail: reject });
+        ends.set(targetOf(r).name, { done: () => resolve(RESULT), fail: reject });
       });
     return { queue: new JobQueue(testDatabase(), run), begun, ends };
   };
@@ -63,7 +65,7 @@ describe('the queue', () => {
   test('every change is heard; a job that fails says why; one that broke says so without the details', async () => {
     const { queue, begun, ends } = make();
     const heard: string[] = [];
-    const deaf = queue.listen(pieces.one, (j) => heard.push(`${j.request.target.name} ${j.state} ${j.what}`.trim()));
+    const deaf = queue.listen(pieces.one, (j) => heard.push(`${targetOf(j.request).name} ${j.state} ${j.what}`.trim()));
     await queue.add(one.yard, pieces.one, request('tells'));
     await until(() => begun.includes('tells'));
     ends.get('tells')?.fail(new JobError('file/unreadable', 'It is broken.'));
@@ -98,7 +100,7 @@ describe('the queue', () => {
     await until(() => begun.includes('waits'));
     ends.get('waits')?.done();
     await queue.idle();
-    const states = Object.fromEntries((await queue.list(pieces.one)).map((j) => [j.request.target.name, j.state]));
+    const states = Object.fromEntries((await queue.list(pieces.one)).map((j) => [targetOf(j.request).name, j.state]));
     expect([states.runs, states.waits]).toEqual(['stopped', 'done']);
     await expect(queue.stop(pieces.two, running.id)).rejects.toMatchObject({ status: 404 });
   });
@@ -152,7 +154,7 @@ async function hear(visitor: Visitor, piece: string, wanted: (j: JobAnswer) => b
 describe('over the routes', () => {
   let v: Visitor;
   let piece: string;
-  let target: JobRequest['target'];
+  let target: Single['target'];
   beforeAll(async () => {
     v = await signedIn();
     piece = await v.newPiece();
@@ -167,7 +169,7 @@ describe('over the routes', () => {
         id: 'a',
         on: true,
         step: 'simplify',
-        settings: { ratio: 0.4, errorMm: null, meshes: [], keepBorders: false, refit: true, detail: [] },
+        settings: { ratio: 0.4, errorMm: null, meshes: [], keepBorders: false, refit: true, detail: [], keep: [] },
       },
       { id: 'b', on: true, step: 'compress', settings: { method: 'draco' } },
     ];
@@ -194,6 +196,57 @@ describe('over the routes', () => {
     expect((await v.call('DELETE', `/api/pieces/${piece}/jobs/${added.body.id}`)).body.state).toBe('stopped');
     const after = (await v.get(`/api/pieces/${piece}/jobs`)).body as JobAnswer[];
     expect(after.find((j) => j.id === added.body.id)?.state).toBe('stopped');
+  });
+
+  test('many models as one job: each has its row, one that cannot be prepared holds up none of the others', async () => {
+    const glb = await new WebIO().writeBinary(surfaceDocument('torus', rippledTorus(0.06, 0.02, 5), 40, 20));
+    const { item } = (await v.upload(piece, [['torus.glb', glb]])).body.items[0];
+    const other = { stock: 't', original: item.original, model: item.model, name: 'torus.glb', kind: null };
+    const limits = { ...NO_LIMITS, bytes: 5_000 };
+    const added = await v.post(`/api/pieces/${piece}/jobs`, { job: 'batch', targets: [target, other], steps: [], limits });
+    expect(added.status).toBe(202);
+    const heard = await hear(v, piece, (j) => j.id === added.body.id && j.state === 'done');
+    expect(heard.some((j) => j.what.startsWith('torus.glb: '))).toBe(true);
+    const result = heard.at(-1)?.result;
+    if (result?.job !== 'batch') throw new Error('no result');
+    expect(result.rows.map((r) => [r.name, r.met, r.failed])).toEqual([
+      ['blob.glb', true, null],
+      ['torus.glb', true, null],
+    ]);
+    for (const r of result.rows) {
+      expect(r.after?.bytes).toBeLessThanOrEqual(5_000);
+      expect(r.steps.at(-1)?.step).toBe('compress');
+      expect((await v.get(`/api/pieces/${piece}/assets/${r.asset?.model}`)).status).toBe(200);
+    }
+    // nodes alone: nothing of it could be made lighter
+    const bare = new Document();
+    bare.createScene().addChild(bare.createNode('nothing'));
+    const empty = (await v.upload(piece, [['empty.glb', await new WebIO().writeBinary(bare)]])).body.items[0].item;
+    const lone = { stock: 'u', original: empty.original, model: empty.model, name: 'empty.glb', kind: null };
+    const half = await v.post(`/api/pieces/${piece}/jobs`, { job: 'batch', targets: [lone, other], steps: [], limits });
+    const done = (await hear(v, piece, (j) => j.id === half.body.id && j.state === 'done')).at(-1)?.result as BatchResult;
+    expect(done.rows.map((r) => r.failed !== null)).toEqual([true, false]);
+    expect(done.rows[0].failed).toMatch(/no shapes and no clips/);
+    const nowhere = { ...other, model: 'b'.repeat(64) };
+    expect((await v.post(`/api/pieces/${piece}/jobs`, { job: 'batch', targets: [target, nowhere], steps: [], limits: null })).status).toBe(
+      404,
+    );
+  });
+
+  test('a yard keeps recipes under their names: over an older one of that name, and out again', async () => {
+    const at = `/api/yards/${v.yard}/recipes`;
+    const half = { step: 'simplify', settings: { ratio: 0.5, errorMm: null, meshes: [], keepBorders: false, refit: true, detail: [] } };
+    expect((await v.get(at)).body).toEqual([]);
+    await v.post(at, { name: 'Half', steps: [half] });
+    const two = (await v.post(at, { name: 'Ground', steps: [{ step: 'ground', settings: {}, on: false }] })).body as NamedRecipe[];
+    expect(two.map((r) => r.name)).toEqual(['Ground', 'Half']);
+    expect(two[1].steps[0]).toEqual({ ...half, on: true, settings: { ...half.settings, keep: [] } });
+    const again = (await v.post(at, { name: 'Half', steps: [half, half] })).body as NamedRecipe[];
+    expect(again.map((r) => r.steps.length)).toEqual([1, 2]);
+    expect(((await v.call('DELETE', `${at}/${two[0].id}`)).body as NamedRecipe[]).map((r) => r.name)).toEqual(['Half']);
+    expect((await v.call('DELETE', `${at}/${two[0].id}`)).status).toBe(404);
+    const bad = await v.post(at, { name: 'No', steps: [{ step: 'trim', settings: { fromS: 0, toS: 1 } }] });
+    expect(bad.status).toBe(400);
   });
 
   test('what is not in the yard, no model, or no step for it is refused before it waits', async () => {

@@ -108,7 +108,7 @@ describe('./scaphos prepare', () => {
       JSON.stringify({
         name: 'Half and packed',
         steps: [
-          { step: 'simplify', settings: { ratio: 0.5, errorMm: null, meshes: [], keepBorders: false, refit: true, detail: [] } },
+          { step: 'simplify', settings: { ratio: 0.5, errorMm: null, meshes: [], keepBorders: false, refit: true, detail: [], keep: [] } },
           { step: 'compress', settings: { method: 'meshopt' } },
           { step: 'ground', settings: {}, on: false },
         ],

@@ -70,6 +70,11 @@ describe('every route is scoped to its yard', () => {
       v.tus('DELETE', upload),
     ],
     '/api/yards/[yard]/bundles': (v) => [v.call('POST', `/api/yards/${owner.yard}/bundles`, new Uint8Array(8))],
+    '/api/yards/[yard]/recipes': (v) => [
+      v.get(`/api/yards/${owner.yard}/recipes`),
+      v.post(`/api/yards/${owner.yard}/recipes`, { name: 'Stolen', steps: [{ step: 'prune', settings: {} }] }),
+    ],
+    '/api/yards/[yard]/recipes/[recipe]': (v) => [v.call('DELETE', `/api/yards/${owner.yard}/recipes/x`)],
     '/api/yards/[yard]/pieces': (v) => [v.get(`/api/yards/${owner.yard}/pieces`), v.post(`/api/yards/${owner.yard}/pieces`, { name: 'x' })],
   };
 

@@ -5,6 +5,8 @@ import {
   ApiErrorBody,
   CreatedAnswer,
   Done,
+  NamedRecipe,
+  type NamedRecipeDraft,
   PieceAnswer,
   PieceSummary,
   PrepareAnswer,
@@ -64,6 +66,9 @@ export const api = {
   createPiece: (yard: string, name: string) => call(CreatedAnswer, 'POST', `/api/yards/${yard}/pieces`, { name }),
   bringBundle: (yard: string, file: Blob) =>
     call(CreatedAnswer, 'POST', `/api/yards/${yard}/bundles`, new Blob([file], { type: 'application/zip' })),
+  listRecipes: (yard: string) => call(NamedRecipe.array(), 'GET', `/api/yards/${yard}/recipes`),
+  keepRecipe: (yard: string, body: NamedRecipeDraft) => call(NamedRecipe.array(), 'POST', `/api/yards/${yard}/recipes`, body),
+  dropRecipe: (yard: string, id: string) => call(NamedRecipe.array(), 'DELETE', `/api/yards/${yard}/recipes/${id}`),
   getPiece: (piece: string) => call(PieceAnswer, 'GET', `/api/pieces/${piece}`),
   deletePiece: (piece: string) => call(Done, 'DELETE', `/api/pieces/${piece}`),
   restorePiece: (piece: string) => call(Done, 'POST', `/api/pieces/${piece}/restore`, {}),

@@ -1,7 +1,7 @@
 /** Requests and answers between browser and server. */
 import { z } from 'zod';
 import { FileFacts, INTAKE_LIMITS } from '@/core/intake';
-import { Edit, Id, MediaItem, ModelItem, Name, Piece, RecipeStep, Sha256 } from '@/core/piece';
+import { Edit, Id, MediaItem, ModelItem, Name, Piece, RecipeFile, RecipeStep, Sha256, stepFits } from '@/core/piece';
 
 export const ApiErrorBody = z.object({ error: z.object({ code: z.string(), message: z.string(), details: z.unknown().optional() }) });
 export type ApiErrorBody = z.infer<typeof ApiErrorBody>;
@@ -75,6 +75,14 @@ export const PrepareRequest = z.strictObject({
   steps: z.array(RecipeStep).min(1).max(200),
 });
 export type PrepareRequest = z.infer<typeof PrepareRequest>;
+const NamedSteps = RecipeFile.shape.steps.refine((list) => list.every((s) => stepFits('model', s.step)), {
+  message: 'a step among them is none for a model',
+});
+/** A recipe of the yard, to be kept under its name. */
+export const NamedRecipeDraft = z.strictObject({ name: Name, steps: NamedSteps });
+export type NamedRecipeDraft = z.infer<typeof NamedRecipeDraft>;
+export const NamedRecipe = NamedRecipeDraft.extend({ id: Id });
+export type NamedRecipe = z.infer<typeof NamedRecipe>;
 export const PrepareAnswer = z.object({ asset: AssetFacts, unmatched: z.array(z.string()) });
 export type PrepareAnswer = z.infer<typeof PrepareAnswer>;
 export const WeightAnswer = z.object({ revision: z.int(), bytes: z.int() });

@@ -5,9 +5,9 @@ import { join } from 'node:path';
 import { z } from 'zod';
 import type { Kind } from '@/core/intake';
 import { showBytes, showCount } from '@/core/math';
-import { RecipeFile, type RecipeStep, type StepDraft, stepFits } from '@/core/piece';
-import { brokenLimits, FrontPoint, type Limits, limitWords, VisibleError, Weight } from '@/core/prepare';
-import { JobError, measure, openModel, type SolveDone, solveBudget } from '@/worker/node';
+import { RecipeFile, stepFits } from '@/core/piece';
+import { FrontPoint, type Limits, VisibleError, Weight } from '@/core/prepare';
+import { JobError, measure, meetLimits, namedSteps, openModel } from '@/worker/node';
 import { dataDir } from './data';
 import { CliFailure, say } from './failure';
 
@@ -74,15 +74,6 @@ export async function readRecipeFile(path: string): Promise<RecipeFile> {
   );
 }
 
-const asSteps = (list: readonly (StepDraft & { on?: boolean })[], from: string): RecipeStep[] =>
-  list.map((s, i) => ({ ...s, on: s.on ?? true, id: `${from}-${i}` }) as RecipeStep);
-
-/** The steps after the recipe that meet the limits; a packed file that is a few bytes over steps down the front. */
-function* tries(solution: SolveDone | null): Generator<StepDraft[]> {
-  if (!solution || solution.chosen < 0) yield [];
-  else for (let i = solution.chosen; i >= Math.max(0, solution.chosen - 4); i--) yield solution.front[i].steps;
-}
-
 async function prepareFile(file: string, { kind, limits, recipe, out }: PrepareOptions): Promise<Row> {
   const unread = (code: string, message: string): Row => ({ file, error: { code, message } });
   const found = await stat(file).catch(() => null);
@@ -95,28 +86,21 @@ async function prepareFile(file: string, { kind, limits, recipe, out }: PrepareO
     const opened = await openModel({ files: [{ name: leaf, path: file }], fromDisk: true, outDir: dir });
     const pictures = Object.fromEntries(opened.loose.map((sha) => [sha, join(dir, sha)]));
     const job = { path: join(dir, opened.model), bytes: opened.bytes, pictures, kind };
-    const before = asSteps(recipe?.steps ?? [], 'recipe');
+    const steps = namedSteps(recipe?.steps ?? [], 'recipe');
     const progress = (p: { share: number; what: string }) => {
       if (process.stderr.isTTY) process.stderr.write(`\r\x1b[K${file}: ${Math.round(p.share * 100)} % ${p.what}`);
     };
-    const solution = limits
-      ? await solveBudget({ ...job, steps: before, limits, cacheDir: join(dataDir(), 'cache', 'solved') }, { progress })
-      : null;
     const packed = join(dir, 'packed.glb');
-    let done: Awaited<ReturnType<typeof measure>> | null = null;
-    let broken: string[] = [];
-    for (const steps of tries(solution)) {
-      done = await measure({ ...job, steps: [...before, ...asSteps(steps, 'search')], measure: 'end', out: packed }, { progress });
-      broken = limits ? brokenLimits(done.after, limits).map((k) => limitWords(k, (done as NonNullable<typeof done>).after, limits)) : [];
-      if (broken.length === 0 || !solution?.met) break;
-    }
+    const cacheDir = join(dataDir(), 'cache', 'solved');
+    const meeting = limits ? await meetLimits({ ...job, steps, limits, cacheDir, out: packed }, { progress }) : null;
+    const done = meeting?.done ?? (await measure({ ...job, steps, measure: 'end', out: packed }, { progress }));
+    const solution = meeting?.solution ?? null;
     if (process.stderr.isTTY) process.stderr.write('\r\x1b[K');
-    if (!done?.error) throw new Error('nothing was measured');
+    if (!done.error) throw new Error('nothing was measured');
     const stem = leaf.replace(/\.[^.]*$/, '');
     const written = out.folder ? join(out.path, `${stem}.glb`) : out.path;
     await copyFile(packed, written);
-    const met = broken.length === 0;
-    const unmet = solution && !solution.met ? solution.unmet : broken;
+    const met = meeting?.met ?? true;
     const short = ({ bytes, triangles, vertices, textureBytes, bones }: Weight) => ({ bytes, triangles, vertices, textureBytes, bones });
     return {
       file,
@@ -127,7 +111,7 @@ async function prepareFile(file: string, { kind, limits, recipe, out }: PrepareO
       front: solution?.front.map(({ bytes, triangles, e, error }) => ({ bytes, triangles, e, error })) ?? [],
       steps: done.steps.map(({ step, savedBytes, savedTriangles, ms }) => ({ step, savedBytes, savedTriangles, ms })),
       met,
-      ...(met ? {} : { unmet }),
+      ...(meeting && !met ? { unmet: meeting.unmet } : {}),
       written,
       seconds: Number(((performance.now() - from) / 1000).toFixed(2)),
       peakMemoryMb: Math.max(done.peakMemoryMb, solution?.peakMemoryMb ?? 0),

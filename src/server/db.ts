@@ -3,10 +3,11 @@ import knex, { type Knex } from 'knex';
 import { config } from './config';
 import * as first from './migrations/001-first';
 import * as jobs from './migrations/002-jobs';
+import * as recipes from './migrations/003-recipes';
 
 export type { Knex } from 'knex';
 
-const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = { '001-first': first, '002-jobs': jobs };
+const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = { '001-first': first, '002-jobs': jobs, '003-recipes': recipes };
 
 const migrationSource: Knex.MigrationSource<string> = {
   getMigrations: async () => Object.keys(MIGRATIONS).sort(),

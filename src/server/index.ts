@@ -33,6 +33,7 @@ export {
   restorePiece,
   saveEdits,
 } from './pieces';
+export { dropRecipe, keepRecipe, listRecipes } from './recipes';
 export { setUpAccount } from './setup';
 export { receiveUpload, sweepUploads, takeUploads } from './uploads';
 export { createYard, listYards, requireYard } from './yards';

@@ -7,22 +7,19 @@ import {
   BufferAttribute,
   BufferGeometry,
   type Color,
-  DoubleSide,
-  Group,
   type Material,
   Mesh,
-  MeshBasicMaterial,
-  MeshNormalMaterial,
   NeutralToneMapping,
   type Object3D,
   OrthographicCamera,
-  PerspectiveCamera,
+  type PerspectiveCamera,
   Raycaster,
   Scene,
   Vector2,
   Vector3,
   WebGLRenderer,
 } from 'three';
+import { KTX2Loader } from 'three/addons/loaders/KTX2Loader.js';
 import type { StageState } from '@/core/evaluate';
 import { cameraOf } from '@/core/fit';
 import type { Form } from '@/core/form';
@@ -37,6 +34,7 @@ import {
 } from './materials';
 import { type DrawnModel, DrawnPart, parseModel } from './models';
 import { buildRoom } from './room';
+import { type HeatSurface, type OnTable, Table, type TableDab, type TableLook, type TableView, USUAL_HEIGHT_RAD } from './table';
 
 /** What a plate shows, in millimetres of the head frame. */
 export interface PlateWindow {
@@ -54,8 +52,16 @@ export interface DrawSize {
   ratio: number;
 }
 
-/** How a model on the turntable is shown. */
-export type TableLook = 'lit' | 'bare' | 'wire' | 'normals';
+/** What one view of the turntable shows. */
+export interface TableShow {
+  /** Drawn, in this order; seen by the camera that frames `frame`. */
+  items: readonly OnTable[];
+  frame: OnTable;
+  view: TableView;
+  look: TableLook;
+  heat?: HeatSurface;
+  dabs?: { list: readonly TableDab[]; color: string };
+}
 
 export class Stage {
   private readonly renderer: WebGLRenderer;
@@ -73,6 +79,8 @@ export class Stage {
   private form: { geometry: BufferGeometry; source: Form } | null = null;
   private readonly formMeshes: Record<'picture' | 'clay' | 'occluder' | 'hatch', Mesh>;
   private readonly scratch = document.createElement('canvas');
+  /** Fetches its transcoder when a model first wears KTX2. */
+  private readonly ktx2: KTX2Loader;
 
   constructor() {
     buildRoom();
@@ -80,6 +88,7 @@ export class Stage {
     this.renderer.toneMapping = NeutralToneMapping;
     this.renderer.autoClear = false;
     this.renderer.setPixelRatio(1);
+    this.ktx2 = new KTX2Loader().setTranscoderPath('/basis/').detectSupport(this.renderer);
     const empty = new BufferGeometry();
     const mesh = (m: Material | Material[]) => {
       const o = new Mesh(empty, m);
@@ -130,7 +139,7 @@ export class Stage {
   async addModel(sha: string, glb: ArrayBuffer): Promise<void> {
     let parsing = this.models.get(sha);
     if (!parsing) {
-      parsing = parseModel(glb);
+      parsing = parseModel(glb, this.ktx2);
       this.models.set(sha, parsing);
     }
     this.ready.set(sha, await parsing);
@@ -255,40 +264,45 @@ export class Stage {
     this.copyTo(target, size);
   }
 
-  /**
-   * A stock model on the turntable. Returns false where its model is not parsed yet.
-   * @param headingRad turn of the table about up
-   */
-  drawTurntable(target: HTMLCanvasElement, sha: string, size: DrawSize, headingRad: number, look: TableLook): boolean {
-    const model = this.ready.get(sha);
-    if (!model) return false;
-    const part = new DrawnPart('turntable', sha, model);
-    const box = new Box3().setFromObject(part.holder);
-    if (box.isEmpty()) return true;
-    const middle = box.getCenter(new Vector3());
-    const radius = Math.max(box.getSize(new Vector3()).length() / 2, 1e-6);
-    const table = new Group();
-    part.holder.matrix.makeTranslation(-middle.x, -middle.y, -middle.z);
-    part.holder.matrixWorldNeedsUpdate = true;
-    table.add(part.holder);
-    table.rotation.y = headingRad;
-    const bare = new MeshBasicMaterial({ color: 0x14283a, wireframe: true });
-    const normals = new MeshNormalMaterial({ side: DoubleSide });
-    const worn = { wire: bare, bare: this.clayLook.eyes, normals };
-    if (look !== 'lit') table.traverse((o) => applyLook(o, worn[look]));
-    this.bench.add(table);
-    const aspect = size.width / size.height;
-    const camera = new PerspectiveCamera(24, aspect, radius / 100, radius * 100);
-    const distance = (radius / Math.sin((24 / 2) * (Math.PI / 180))) * Math.max(1, 0.9 / aspect) * 0.8;
-    camera.position.set(0, distance * 0.28, distance * 0.96);
-    camera.lookAt(0, 0, 0);
+  /** A table with what is shown on it; null where a model is not parsed yet, or nothing is there to frame. */
+  private lay({ items, frame, view, look, heat, dabs }: TableShow): Table | null {
+    const framed = this.ready.get(frame.sha);
+    const models = items.map((i) => this.ready.get(i.sha));
+    if (!framed || models.some((m) => !m)) return null;
+    const table = new Table(view);
+    if (!table.frame(frame, framed)) return null;
+    items.forEach((item, i) => {
+      table.put(item, models[i] as DrawnModel, look, this.clayLook.eyes);
+    });
+    if (heat) table.putHeat(heat);
+    if (dabs) table.putDabs(dabs.list, dabs.color);
+    return table;
+  }
+
+  /** Models on the turntable, by one camera. Returns false where one is not parsed yet. */
+  drawTable(target: HTMLCanvasElement, size: DrawSize, show: TableShow): boolean {
+    const table = this.lay(show);
+    if (!table) return false;
+    this.bench.add(table.group);
     this.begin(size);
-    this.renderer.render(this.bench, camera);
-    this.bench.remove(table);
-    bare.dispose();
-    normals.dispose();
+    this.renderer.render(this.bench, table.camera(size.width / size.height));
+    this.bench.remove(table.group);
+    table.dispose();
     this.copyTo(target, size);
     return true;
+  }
+
+  /** A stock model alone on the turntable. @param headingRad turn of the table about up */
+  drawTurntable(target: HTMLCanvasElement, sha: string, size: DrawSize, headingRad: number, look: TableLook): boolean {
+    return this.drawTable(target, size, { items: [{ sha }], frame: { sha }, view: { headingRad, heightRad: USUAL_HEIGHT_RAD }, look });
+  }
+
+  /** The place under a point of a drawn table (0..1 from its upper left), metres of what lies there; null beside it. */
+  pickTable(size: DrawSize, show: TableShow, x: number, y: number): [number, number, number] | null {
+    const table = this.lay(show);
+    const at = table?.pick(size.width / size.height, x, y) ?? null;
+    table?.dispose();
+    return at;
   }
 
   /** A model seen straight on, for the sheet of silhouettes: `pxPerM` decides its size. */
@@ -356,12 +370,9 @@ export class Stage {
 
   dispose(): void {
     this.renderer.dispose();
+    this.ktx2.dispose();
     this.form?.geometry.dispose();
   }
-}
-
-function applyLook(o: Object3D, material: Material): void {
-  if (o instanceof Mesh) o.material = material;
 }
 
 /** Front looks along −fore; side looks from the wearer's left, fore to the picture's left. */

@@ -46,6 +46,7 @@ export {
   type StepKind,
   stepFits,
   stepsFor,
+  TEXTURE_OPS,
   TextureSettings,
   TransformSettings,
 } from './recipe';

@@ -147,6 +147,11 @@ export const SimplifySettings = z.strictObject({
   /** Vertices and normals fitted to the original surface afterwards. */
   refit: z.boolean(),
   detail: z.array(DetailDab).max(2_000),
+  /** Meshes that keep more: their share of triangles is so many times larger, their error so many times smaller. */
+  keep: z
+    .array(z.strictObject({ mesh: name, weight: z.number().min(0.1).max(100) }))
+    .max(10_000)
+    .default([]),
 });
 export type SimplifySettings = z.infer<typeof SimplifySettings>;
 
@@ -155,7 +160,7 @@ export type PictureRoleName = (typeof PICTURE_ROLES)[number];
 const encoding = {
   /** Longest edge, px. */
   maxEdge: z.int().min(1).max(16384),
-  format: z.enum(['keep', ...ENCODINGS]),
+  format: z.enum(['keep', ...ENCODINGS, 'ktx2']),
   quality: z.int().min(1).max(100),
 };
 /** How pictures are written: by role, or one by one. What is within its limit and would grow stays as it is. */
@@ -177,6 +182,9 @@ export const PicturesSettings = z.strictObject({
 });
 export type PicturesSettings = z.infer<typeof PicturesSettings>;
 export type PictureEncoding = Pick<PicturesSettings['roles'][number], 'maxEdge' | 'format' | 'quality'>;
+/** Small pictures of materials that draw alike become parts of one, at most so large; their materials become one. */
+export const AtlasSettings = z.strictObject({ maxEdge: z.int().min(64).max(16384) });
+export type AtlasSettings = z.infer<typeof AtlasSettings>;
 export const ClipsSettings = z.strictObject({ resample: z.boolean(), dropConstant: z.boolean() });
 export type ClipsSettings = z.infer<typeof ClipsSettings>;
 export const BonesSettings = z.strictObject({
@@ -221,6 +229,7 @@ const SETTINGS = {
   merge: MergeSettings,
   prune: PruneSettings,
   simplify: SimplifySettings,
+  atlas: AtlasSettings,
   pictures: PicturesSettings,
   clips: ClipsSettings,
   bones: BonesSettings,
@@ -245,6 +254,7 @@ const FITS: Readonly<Record<string, readonly StepKind[]>> = {
     'bones',
     'clips',
     'simplify',
+    'atlas',
     'pictures',
     'reorder',
     'quantise',
@@ -280,6 +290,7 @@ export const StepDraft = z.discriminatedUnion('step', [
   z.object({ step: z.literal('merge'), settings: SETTINGS.merge }),
   z.object({ step: z.literal('prune'), settings: SETTINGS.prune }),
   z.object({ step: z.literal('simplify'), settings: SETTINGS.simplify }),
+  z.object({ step: z.literal('atlas'), settings: SETTINGS.atlas }),
   z.object({ step: z.literal('pictures'), settings: SETTINGS.pictures }),
   z.object({ step: z.literal('clips'), settings: SETTINGS.clips }),
   z.object({ step: z.literal('bones'), settings: SETTINGS.bones }),
@@ -312,6 +323,7 @@ export const RecipeStep = z.discriminatedUnion('step', [
   z.strictObject({ ...common, step: z.literal('merge'), settings: SETTINGS.merge }),
   z.strictObject({ ...common, step: z.literal('prune'), settings: SETTINGS.prune }),
   z.strictObject({ ...common, step: z.literal('simplify'), settings: SETTINGS.simplify }),
+  z.strictObject({ ...common, step: z.literal('atlas'), settings: SETTINGS.atlas }),
   z.strictObject({ ...common, step: z.literal('pictures'), settings: SETTINGS.pictures }),
   z.strictObject({ ...common, step: z.literal('clips'), settings: SETTINGS.clips }),
   z.strictObject({ ...common, step: z.literal('bones'), settings: SETTINGS.bones }),

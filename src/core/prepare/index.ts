@@ -5,9 +5,9 @@
 export { divideOffset } from './keep';
 export { brokenLimits, limitWords } from './limits';
 export { errorOf, errorTerms, makeReference, measureError, type Reference } from './measure/error';
+export { type Heat, heatOf } from './measure/heat';
 export { moveShape, readShape, type Shape } from './measure/shape';
 export { mipTexture } from './measure/texture';
-export { VIEW_RING, viewingDistance } from './measure/views';
 export { type DracoModules, PACKING_EXTENSIONS, type Packing, packDocument, packingOf, unpackDocument } from './pack';
 export type { PictureBytes, PictureEncoder } from './pictures';
 export { picturePlane, sequencePlane } from './plane';
@@ -19,4 +19,5 @@ export { crop, straighten, straightSize } from './straighten';
 export * from './terms';
 export { type PictureTools, readPictures } from './textures';
 export { applyNodes, applyTransform, isQuarterTurn, type Similarity } from './transform';
+export { REFERENCE_M, VIEW_RING, viewingDistance } from './viewing';
 export { weighDocument, weighParts } from './weigh';

@@ -1,6 +1,6 @@
 /** The pictures step: every texture at the size, in the format and quality its role or its name asks for. */
 import type { Document, Material, Texture } from '@gltf-transform/core';
-import { EXTTextureWebP } from '@gltf-transform/extensions';
+import { EXTTextureWebP, KHRTextureBasisu } from '@gltf-transform/extensions';
 import { textureName } from '../intake/check/textures';
 import type { Pixels } from '../intake/media/pixels';
 import { wantedName } from '../intake/wanted';
@@ -23,6 +23,9 @@ export interface PictureEncoder {
   encode: (bytes: Uint8Array, ask: EncodeAsk) => Promise<PictureBytes>;
   decode: (bytes: Uint8Array) => Promise<Pixels>;
 }
+
+// sizes of these are read by their own readers
+for (const format of [EXTTextureWebP, KHRTextureBasisu]) format.register();
 
 /** What a texture is for; one that serves several is the most delicate of them. */
 export function roleOf(document: Document, t: Texture): PictureRoleName {
@@ -71,11 +74,16 @@ export const askFor = (document: Document, t: Texture, e: PictureEncoding): Enco
 export const putPicture = (document: Document, t: Texture, p: PictureBytes): void => {
   t.setImage(p.bytes as Uint8Array<ArrayBuffer>).setMimeType(p.mime);
   if (p.mime === 'image/webp') document.createExtension(EXTTextureWebP).setRequired(true);
+  if (p.mime === 'image/ktx2') document.createExtension(KHRTextureBasisu).setRequired(true);
 };
 
-/** A picture over its limit, or in a format that is to be left, is written anew even where it grows. */
+/** Formats that are extensions of glTF. */
+const SPECIAL: Readonly<Record<string, string | undefined>> = { 'image/webp': 'webp', 'image/ktx2': 'ktx2' };
+
+/** Over its limit, in a format that is to be left, or asked for as KTX2 (which saves memory): written anew even where it grows. */
 export const mustChange = (t: Texture, edge: number, to: Pick<PictureEncoding, 'maxEdge' | 'format'>): boolean =>
-  edge > to.maxEdge || (t.getMimeType() === 'image/webp' && to.format !== 'webp' && to.format !== 'keep');
+  edge > to.maxEdge ||
+  (to.format !== 'keep' && (to.format === 'ktx2' || SPECIAL[t.getMimeType()] !== undefined) && SPECIAL[t.getMimeType()] !== to.format);
 
 /** Pictures that are written side by side. */
 const TOGETHER = 4;

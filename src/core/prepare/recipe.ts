@@ -9,6 +9,7 @@ import { findForm } from '../intake/placing/formreturn';
 import { yawPitchRoll } from '../math/turns';
 import { nodeMatrices, restPose } from '../motion/pose';
 import { type MendOp, type RecipeStep, type StepDraft, stepsFor, type TextureSettings, type TransformSettings } from '../piece/recipe';
+import { runAtlas } from './atlas';
 import { runBones } from './bones';
 import { runClips } from './clips';
 import { runHidden } from './hidden';
@@ -105,6 +106,9 @@ async function changeBy(document: Document, step: StepDraft, tools: RecipeTools,
       return [];
     case 'simplify':
       await runSimplify(document, step.settings);
+      return [];
+    case 'atlas':
+      await runAtlas(document, step.settings, tools);
       return [];
     case 'pictures':
       await runPictures(document, step.settings, tools);

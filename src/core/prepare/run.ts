@@ -29,6 +29,8 @@ export interface MeasuredRun {
   e: number | null;
   steps: StepCost[];
   unmatched: string[];
+  /** By how the steps move the whole model: a column-major matrix. */
+  moved: number[];
 }
 
 /** Steps that move the whole model or bring pictures that were missing: what they do is no error. */
@@ -147,5 +149,6 @@ export async function runMeasured(
     e: done.error ? errorOf(done.error, distanceM) : null,
     steps: costs,
     unmatched,
+    moved: product(0).toArray(),
   };
 }

@@ -6,7 +6,7 @@ import { readShape } from './measure/shape';
 import { addSurface, blob, plane, sphere, surfaceDocument } from './samples';
 import { runSimplify } from './simplify';
 
-const settings = { ratio: null, errorMm: null, meshes: [], keepBorders: false, refit: true, detail: [] };
+const settings = { ratio: null, errorMm: null, meshes: [], keepBorders: false, refit: true, detail: [], keep: [] };
 const count = (d: Parameters<typeof readShape>[0]) => readShape(d).triangles.length / 3;
 const meanMm = (document: Parameters<typeof readShape>[0], before: ReturnType<typeof readShape>) => {
   const after = readShape(document);

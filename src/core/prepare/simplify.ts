@@ -268,14 +268,17 @@ export async function runSimplify(document: Document, settings: SimplifySettings
   const perMesh = new Map<Mesh, number>();
   for (const j of jobs) perMesh.set(j.mesh, (perMesh.get(j.mesh) ?? 0) + j.triangles);
   const own = new Map(settings.meshes.map((m) => [m.mesh, m.triangles]));
+  const kept = new Map(settings.keep.map((m) => [m.mesh, m.weight]));
   const seams = new Map<Mesh, ReadonlySet<string>>();
   // every place a mesh's shapes share is looked up before the first of them moves
   for (const j of jobs) if (!seams.has(j.mesh)) seams.set(j.mesh, seamPlaces(j.mesh));
   for (const job of jobs) {
     const wanted = own.get(job.mesh.getName());
     const share = job.triangles / (perMesh.get(job.mesh) ?? 1);
-    const target = wanted !== undefined ? wanted * share : settings.ratio !== null ? job.triangles * settings.ratio : 0;
-    const errorM = wanted !== undefined || settings.errorMm === null ? Number.POSITIVE_INFINITY : settings.errorMm / 1000;
+    const weight = kept.get(job.mesh.getName()) ?? 1;
+    const ratio = settings.ratio === null ? 0 : Math.min(1, settings.ratio * weight);
+    const target = wanted !== undefined ? wanted * share : job.triangles * ratio;
+    const errorM = wanted !== undefined || settings.errorMm === null ? Number.POSITIVE_INFINITY : settings.errorMm / 1000 / weight;
     if (wanted === undefined && settings.ratio === null && settings.errorMm === null) continue;
     if (settings.errorMm === 0 && settings.ratio === null) continue;
     simplifyJob(document, job, target, errorM, settings, seams.get(job.mesh) ?? new Set());

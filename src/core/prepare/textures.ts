@@ -6,6 +6,7 @@ import { type PictureReader, pictureLook } from '../intake/check/pictures';
 import { textureName } from '../intake/check/textures';
 import { fulfil, wantedName } from '../intake/wanted';
 import type { RelinkSettings, RepaintSettings, TextureSettings } from '../piece/recipe';
+import type { AtlasPart } from './atlas';
 import type { PictureBytes, PictureEncoder } from './pictures';
 
 /** What the platform can do with pictures. Every one rejects what it cannot read. */
@@ -17,6 +18,8 @@ export interface PictureTools extends PictureEncoder {
   dropAlpha: (bytes: Uint8Array) => Promise<PictureBytes>;
   /** Red from the first, green and blue from the second, at the size of the larger. */
   packRed: (red: Uint8Array, rest: Uint8Array) => Promise<PictureBytes>;
+  /** Pictures as parts of one of this size, losslessly; what none covers is black. */
+  atlas: (width: number, height: number, parts: readonly AtlasPart[]) => Promise<PictureBytes>;
 }
 
 /** Decodes every texture once, in the document's order; what cannot be read has no stats. */
@@ -24,7 +27,7 @@ export async function readPictures(document: Document, tools: Pick<PictureTools,
   const out: Picture[] = [];
   for (const [i, t] of document.getRoot().listTextures().entries()) {
     const bytes = t.getImage() ?? new Uint8Array();
-    const stats = t.getMimeType() === 'image/ktx2' ? null : await tools.read(bytes).catch(() => null);
+    const stats = await tools.read(bytes).catch(() => null);
     out.push({ name: textureName(t, i), bytes: bytes.byteLength, sha: tools.sha256(bytes), stats });
   }
   return out;

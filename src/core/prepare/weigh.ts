@@ -34,7 +34,8 @@ export function weighDocument(document: Document, bytes: number): Weight {
     const [w, h] = t.getSize() ?? [0, 0];
     textureBytes += t.getImage()?.byteLength ?? 0;
     textureEdge = Math.max(textureEdge, w, h);
-    unpacked += bytesWithMips(w, h);
+    // what is packed for the chip takes a byte a pixel there (BC7, ASTC 4 × 4, ETC2 with alpha), not four
+    unpacked += Math.ceil(bytesWithMips(w, h) / (t.getMimeType() === 'image/ktx2' ? 4 : 1));
   }
   return {
     bytes,

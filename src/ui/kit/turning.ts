@@ -11,6 +11,7 @@ export function useTurning(startDeg = 26) {
   const drag = useRef<{ x: number; from: number } | null>(null);
   return {
     headingDeg,
+    setHeading: (deg: number) => setHeading(round(deg)),
     turn: (by: number) => setHeading((h) => round(h + by)),
     handlers: {
       onPointerDown: (e: PointerEvent<HTMLElement>) => {

@@ -1,16 +1,21 @@
 'use client';
-import { RotateCw } from 'lucide-react';
-import { useEffect, useRef, useState } from 'react';
+import { Eye, RotateCw } from 'lucide-react';
+import { type PointerEvent, useEffect, useMemo, useRef, useState } from 'react';
 import { showBytes, showCount } from '@/core/math';
-import type { Weight } from '@/core/prepare/terms';
-import type { TableLook } from '@/stage';
+import type { VisibleError, Weight } from '@/core/prepare/terms';
+import { VIEW_RING } from '@/core/prepare/viewing';
+import { type TableDab, type TableLook, type TableShow, USUAL_HEIGHT_RAD } from '@/stage';
 import { useTurning } from '../kit';
 import { getStage, loadModel, pixelRatio, useDraw, useSize } from '../piece/stagehooks';
+import { DEPTHS, drawDifference, heatSurface, TINTS, unseenMm, useHeat } from './looks';
 
-const LOOKS: [TableLook, string][] = [
-  ['lit', 'As lit'],
-  ['wire', 'Triangles'],
-  ['normals', 'Normals'],
+type Look = TableLook | 'difference' | 'heat';
+const LOOKS: readonly { look: Look; label: string; tip: string }[] = [
+  { look: 'lit', label: 'As lit', tip: 'As the light of the table shows it' },
+  { look: 'wire', label: 'Triangles', tip: 'The edges of its triangles' },
+  { look: 'normals', label: 'Normals', tip: 'Which way its surface faces' },
+  { look: 'difference', label: 'Difference', tip: 'After less before, four times enlarged: black is alike' },
+  { look: 'heat', label: 'Error', tip: 'How far the surface lies from the original' },
 ];
 
 function useReady(piece: string, sha: string | null): boolean {
@@ -25,44 +30,87 @@ function useReady(piece: string, sha: string | null): boolean {
   return sha !== null && ready === sha;
 }
 
+/** Painting where detail is kept. */
+export interface Brush {
+  dabs: readonly TableDab[];
+  /** A dab was set at a place of the placed original, metres. */
+  onDab: (atM: [number, number, number]) => void;
+}
+
 /** The model before and after, from the same side, with a wipe between. */
 export function Compare({
   piece,
   before,
   after,
+  moved,
   weights,
+  error,
+  distanceM,
+  brush,
 }: {
   piece: string;
   before: string;
   after: string | null;
+  /** By how the recipe moves the whole model; undefined while that is not known. */
+  moved: readonly number[] | undefined;
   weights: { before: Weight; after: Weight } | null;
+  error: VisibleError | null;
+  /** From how far it is looked at. */
+  distanceM: number;
+  /** null: dragging turns the table. */
+  brush: Brush | null;
 }) {
   const { ref, width, height } = useSize<HTMLDivElement>();
   const left = useRef<HTMLCanvasElement>(null);
   const right = useRef<HTMLCanvasElement>(null);
-  const [look, setLook] = useState<TableLook>('lit');
-  const { headingDeg, turn, handlers } = useTurning(26);
+  const [look, setLook] = useState<Look>('lit');
+  const { headingDeg, turn, setHeading, handlers } = useTurning(26);
+  const [heightRad, setHeight] = useState(USUAL_HEIGHT_RAD);
   const [at, setAt] = useState(0.5);
   const ready = [useReady(piece, before), useReady(piece, after)];
+  const heat = useHeat(piece, before, after, moved, look === 'heat');
+  const colored = useMemo(() => heat && heatSurface(heat, distanceM), [heat, distanceM]);
+  const shown = after !== null && ready[1];
+  const worst = VIEW_RING.find((v) => v.name === error?.worstView);
+  const frame = useMemo(() => ({ sha: before, moved }), [before, moved]);
+  const size = { width, height, ratio: pixelRatio() };
+  const table: Pick<TableShow, 'frame' | 'view'> = { frame, view: { headingRad: (headingDeg * Math.PI) / 180, heightRad } };
+  // only models have looks of their own
+  const modelLook: TableLook = look === 'difference' || look === 'heat' ? 'lit' : look;
+  const dabs = brush && { list: brush.dabs, color: '#a97c23' };
   useDraw(() => {
-    const draw = (canvas: HTMLCanvasElement | null, sha: string | null, is: boolean) => {
-      if (canvas && sha && is && width > 0)
-        getStage().drawTurntable(canvas, sha, { width, height, ratio: pixelRatio() }, (headingDeg * Math.PI) / 180, look);
-    };
-    draw(left.current, before, ready[0]);
-    draw(right.current, after, ready[1]);
-  }, [width, height, look, headingDeg, before, after, ready[0], ready[1]]);
+    if (width === 0 || !ready[0]) return;
+    const stage = getStage();
+    if (left.current) stage.drawTable(left.current, size, { ...table, items: [frame], look: modelLook, dabs: dabs ?? undefined });
+    if (!right.current || !after || !shown) return;
+    if (look === 'heat' && colored) stage.drawTable(right.current, size, { ...table, items: [], look: 'lit', heat: colored });
+    else stage.drawTable(right.current, size, { ...table, items: [{ sha: after }], look: modelLook });
+    if (look === 'difference' && left.current) drawDifference(right.current, left.current);
+  }, [width, height, look, headingDeg, heightRad, frame, after, ready[0], shown, colored, brush?.dabs]);
+
   const wipe = (clientX: number) => {
     const box = ref.current?.getBoundingClientRect();
     if (box) setAt(Math.min(0.98, Math.max(0.02, (clientX - box.left) / box.width)));
   };
-  const shown = after !== null && ready[1];
+  const dab = (e: PointerEvent<HTMLElement>) => {
+    const box = ref.current?.getBoundingClientRect();
+    if (!box || !brush || (e.target as HTMLElement).closest('button, input, select, [role=slider]')) return;
+    const [x, y] = [(e.clientX - box.left) / box.width, (e.clientY - box.top) / box.height];
+    const place = getStage().pickTable(size, { ...table, items: [frame], look: 'lit' }, x, y);
+    if (place) brush.onDab(place);
+  };
+  const painting = {
+    onPointerDown: (e: PointerEvent<HTMLElement>) => dab(e),
+    onPointerMove: (e: PointerEvent<HTMLElement>) => e.buttons === 1 && dab(e),
+  };
   return (
     <div
       ref={ref}
       className="relative water gridded border border-[color:var(--ink)] overflow-hidden flex-1 min-h-0"
-      style={{ touchAction: 'none', cursor: 'grab' }}
-      {...handlers}
+      style={{ touchAction: 'none', cursor: brush ? 'crosshair' : 'grab' }}
+      data-look={look}
+      data-heat={look === 'heat' ? (colored ? 'ready' : 'busy') : undefined}
+      {...(brush ? painting : handlers)}
     >
       <canvas
         ref={left}
@@ -84,23 +132,43 @@ export function Compare({
       )}
       {!ready[0] && <p className="absolute inset-0 grid place-items-center text-small soft">The model is being fetched …</p>}
       <div className="absolute left-2 top-2 detent" role="tablist" aria-label="Look">
-        {LOOKS.map(([key, label]) => (
-          <button key={key} type="button" role="tab" aria-selected={look === key} onClick={() => setLook(key)}>
+        {LOOKS.map(({ look: key, label, tip }) => (
+          <button key={key} type="button" role="tab" title={tip} aria-selected={look === key} onClick={() => setLook(key)}>
             {label}
           </button>
         ))}
       </div>
-      <button
-        type="button"
-        className="btn btn-line btn-sm btn-tight absolute right-2 top-2"
-        title="Turn the table by 45°"
-        onClick={() => turn(45)}
-      >
-        <RotateCw className="ico" />
-        Turn
-      </button>
+      <div className="absolute right-2 top-2 flex gap-1">
+        {worst && shown && (
+          <button
+            type="button"
+            className="btn btn-line btn-sm btn-tight"
+            title={`Of the ten views that are compared, ${worst.name} shows most`}
+            onClick={() => {
+              setHeading(-worst.bearingDeg);
+              setHeight((worst.heightDeg * Math.PI) / 180);
+            }}
+          >
+            <Eye className="ico" />
+            Worst view
+          </button>
+        )}
+        <button
+          type="button"
+          className="btn btn-line btn-sm btn-tight"
+          title="Turn the table by 45°"
+          onClick={() => {
+            turn(45);
+            setHeight(USUAL_HEIGHT_RAD);
+          }}
+        >
+          <RotateCw className="ico" />
+          Turn
+        </button>
+      </div>
       {weights && <Side label="Before" side="left" w={weights.before} />}
       {weights && shown && <Side label="After" side="right" w={weights.after} />}
+      {look === 'heat' && shown && <Depths distanceM={distanceM} busy={!colored} />}
       {shown && (
         <div className="absolute inset-y-0" style={{ left: `${at * 100}%`, width: 0 }}>
           <div className="absolute inset-y-0 -left-px w-[2px] bg-[color:var(--ink)]" />
@@ -138,6 +206,32 @@ function Side({ label, side, w }: { label: string; side: 'left' | 'right'; w: We
         {showCount(w.triangles)} <span className="unit">triangles</span>
       </div>
       <div className="num">{showBytes(w.bytes)}</div>
+    </div>
+  );
+}
+
+const shortMm = (x: number) => String(Number(x.toPrecision(2)));
+
+/** The tints of depth and the distances they stand for. */
+function Depths({ distanceM, busy }: { distanceM: number; busy: boolean }) {
+  return (
+    <div
+      className="absolute bottom-2 left-1/2 -translate-x-1/2 px-2 py-1 bg-[color:var(--color-base-100)] border border-[color:var(--hair-strong)] text-micro"
+      title="Distance from the original"
+    >
+      {busy ? (
+        <span className="soft">Distances are being measured …</span>
+      ) : (
+        <div className="flex items-end gap-px">
+          {TINTS.map((tint, i) => (
+            <span key={tint} className="w-11">
+              <span className="block h-[10px] border border-[color:var(--hair-strong)]" style={{ background: tint }} />
+              <span className="num">{shortMm(DEPTHS[i] * unseenMm(distanceM))}</span>
+            </span>
+          ))}
+          <span className="unit">mm and more off</span>
+        </div>
+      )}
     </div>
   );
 }

@@ -1,28 +1,40 @@
 'use client';
-import { Check, Plus, RotateCcw, Square, WandSparkles } from 'lucide-react';
+import { Check, Layers, Plus, RotateCcw, WandSparkles } from 'lucide-react';
 import Link from 'next/link';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { api, type JobAnswer, type JobTarget, type MeasureResult, type SolveResult } from '@/api';
 import { PROFILES } from '@/core/deliver';
 import { showBytes } from '@/core/math';
-import type { ModelItem, RecipeStep, StepDraft } from '@/core/piece';
-import { Menu, spareText, Waterline } from '../kit';
-import { useDocument, usePiece, usePieceStore, useWeight } from '../piece/context';
+import type { ModelItem, ProfileId, RecipeStep, StepDraft } from '@/core/piece';
+import { viewingDistance } from '@/core/prepare/viewing';
+import { Menu } from '../kit';
+import { useDocument, usePiece, usePieceStore } from '../piece/context';
 import { setSteps } from '../stock/mending';
 import { useWork } from '../stock/work';
+import { BatchDialog } from './batch';
 import { FrontChart } from './chart';
 import { Compare } from './compare';
+import { Failed, JobLine } from './joblines';
 import { isOpen, useJobs } from './jobs';
+import { Load } from './load';
+import { usePainting, useParts } from './painting';
+import { portable, RecipesMenu } from './recipes';
 import { asFound, asStep, beforeSearch, FORMULA, OFFERED, sameSteps } from './steps';
 import { StepTable } from './steptable';
-import { Weights } from './weights';
+
+/** Steps taken along to another model. */
+interface Carried {
+  to: string;
+  steps: RecipeStep[];
+}
 
 export function PrepareView() {
   const doc = useDocument();
   const id = usePiece((s) => s.id);
   const models = Object.values(doc.stock).filter((s): s is ModelItem => s.kind === 'model');
   const [picked, setPicked] = useState<string | null>(null);
+  const [carried, setCarried] = useState<Carried | null>(null);
   const item = models.find((m) => m.id === picked) ?? models[0];
   if (!item)
     return (
@@ -39,29 +51,65 @@ export function PrepareView() {
         </div>
       </div>
     );
-  return <Bench key={item.id} item={item} models={models} onPick={setPicked} />;
+  const pick = (to: string) => {
+    setCarried(null);
+    setPicked(to);
+  };
+  const carry = (to: string, steps: RecipeStep[]) => {
+    setCarried({ to, steps });
+    setPicked(to);
+  };
+  return (
+    <Bench
+      key={item.id}
+      item={item}
+      models={models}
+      carried={carried?.to === item.id ? carried.steps : null}
+      onPick={pick}
+      onCarry={carry}
+    />
+  );
 }
 
 const started = (a: JobAnswer, b: JobAnswer) => (a.createdAt < b.createdAt ? 1 : a.createdAt > b.createdAt ? -1 : a.id < b.id ? 1 : -1);
 
-function Bench({ item, models, onPick }: { item: ModelItem; models: readonly ModelItem[]; onPick: (id: string) => void }) {
+function Bench({
+  item,
+  models,
+  carried,
+  onPick,
+  onCarry,
+}: {
+  item: ModelItem;
+  models: readonly ModelItem[];
+  carried: RecipeStep[] | null;
+  onPick: (id: string) => void;
+  onCarry: (to: string, steps: RecipeStep[]) => void;
+}) {
   const doc = useDocument();
   const piece = usePiece((s) => s.id);
   const store = usePieceStore();
   const { busy, work } = useWork();
   const jobs = useJobs(piece);
   const kept = doc.recipes[item.id]?.steps ?? [];
-  const [steps, setDraft] = useState<RecipeStep[]>(kept);
+  const [steps, setDraft] = useState<RecipeStep[]>(carried ?? kept);
+  const [batching, setBatching] = useState(false);
   const target: JobTarget = { stock: item.id, original: item.original, model: item.model, name: item.name, kind: item.stated };
   // another kind is looked at from another distance
   const mine = useMemo(
     () =>
       [...jobs.all.values()]
-        .filter(({ request: { target: t } }) => t.stock === item.id && t.model === item.model && t.kind === item.stated)
+        .filter(({ request: r }) => {
+          const t = r.job === 'batch' ? null : r.target;
+          return t?.stock === item.id && t.model === item.model && t.kind === item.stated;
+        })
         .sort(started),
     [jobs, item],
   );
+  const parts = useParts(item);
+  const { painting, brush } = usePainting(steps, setDraft, parts.diagonalMm);
   const limits = PROFILES[doc.profile].limits;
+  const batch = [...jobs.all.values()].filter((j) => j.request.job === 'batch').sort(started)[0];
   const before = beforeSearch(steps);
   const measured = mine.find((j) => j.request.job === 'measure' && sameSteps(j.request.steps, steps));
   const result = measured?.result?.job === 'measure' ? (measured.result as MeasureResult) : null;
@@ -95,6 +143,7 @@ function Bench({ item, models, onPick }: { item: ModelItem; models: readonly Mod
   const open = [search, measured].flatMap((j) => (j && isOpen(j) ? [j] : []));
   // a search that was stopped is begun by its button, a measurement has none
   const failed = [measured, search].find((j) => j?.state === 'failed' || (j?.state === 'stopped' && j === measured));
+  const keptBytes = mine.find((j) => j.request.job === 'measure' && sameSteps(j.request.steps, kept))?.result;
   const after = steps.some((s) => s.on) ? (result?.asset?.model ?? null) : null;
   const changed = !sameSteps(steps, kept);
   return (
@@ -102,7 +151,7 @@ function Bench({ item, models, onPick }: { item: ModelItem; models: readonly Mod
       <div className="flex items-center gap-3">
         <h2 className="text-[15px] font-semibold">Prepare</h2>
         <select
-          className="field w-[230px]! h-[28px]! text-small"
+          className="field w-[190px]! h-[28px]! text-small"
           aria-label="Model"
           value={item.id}
           onChange={(e) => onPick(e.target.value)}
@@ -118,6 +167,13 @@ function Bench({ item, models, onPick }: { item: ModelItem; models: readonly Mod
         ))}
         {open.length === 0 && failed && <Failed job={failed} piece={piece} />}
         <span className="ml-auto" />
+        {models.length > 1 && (
+          <button type="button" className="btn btn-line btn-sm" onClick={() => setBatching(true)}>
+            <Layers className="ico" />
+            Many models
+            {batch && isOpen(batch) && <span className="num">{Math.round(batch.share * 100)} %</span>}
+          </button>
+        )}
         {changed && (
           <button type="button" className="btn btn-line btn-sm" onClick={() => setDraft(kept)}>
             <RotateCcw className="ico" />
@@ -140,14 +196,21 @@ function Bench({ item, models, onPick }: { item: ModelItem; models: readonly Mod
         style={{ gridTemplateColumns: 'minmax(0,1fr) 420px', gridTemplateRows: 'minmax(250px,1fr) minmax(240px,1fr)' }}
       >
         <div className="flex min-h-0">
-          <Compare piece={piece} before={item.model} after={after} weights={result} />
+          <Compare
+            piece={piece}
+            before={item.model}
+            after={after}
+            moved={result?.moved}
+            weights={result}
+            error={result?.error ?? null}
+            distanceM={viewingDistance(item.stated)}
+            brush={brush}
+          />
         </div>
         <section className="sheet px-3 pt-2 pb-1 flex flex-col min-h-0">
           <header className="flex items-baseline justify-between">
             <h3 className="text-[15px] font-semibold">Size against visible error</h3>
-            <span className="text-micro soft">
-              {found ? `pick a point to try it; load line ${showBytes(limits.bytes ?? 0)}` : PROFILES[doc.profile].label}
-            </span>
+            <ProfilePick />
           </header>
           <div className="flex-1 min-h-0">
             {found && found.front.length > 0 ? (
@@ -180,60 +243,59 @@ function Bench({ item, models, onPick }: { item: ModelItem; models: readonly Mod
               {found.unmet.join(' ')}
             </p>
           )}
-          <p className="text-micro soft truncate" title={FORMULA}>
+          <p className="text-micro soft" title="E of 1 or less is not seen; the thresholds are ours, millimetres as seen from half a metre">
             {FORMULA}
           </p>
         </section>
         <section className="sheet px-3 pt-2 pb-1 flex flex-col min-h-0" aria-label="Recipe">
           <header className="flex items-baseline justify-between pb-1">
             <h3 className="text-[15px] font-semibold">What each step saved</h3>
-            <AddStep onAdd={(d) => setDraft([...steps, asStep(d)])} />
+            <span className="flex gap-1.5">
+              <RecipesMenu
+                steps={steps}
+                models={models}
+                current={item.id}
+                onApply={(list) => setDraft([...steps, ...list])}
+                onCopy={(to) =>
+                  onCarry(to, [...(doc.recipes[to]?.steps ?? []), ...portable(steps).map((s) => ({ ...asStep(s), on: s.on }))])
+                }
+              />
+              <AddStep onAdd={(d) => setDraft([...steps, asStep(d)])} />
+            </span>
           </header>
           <div className="flex-1 min-h-0 overflow-y-auto">
             {steps.length === 0 ? (
               <p className="empty h-[100px] text-small">No steps yet: the model is used as it came.</p>
             ) : (
-              <StepTable steps={steps} costs={result?.steps ?? []} onChange={setDraft} />
+              <StepTable steps={steps} costs={result?.steps ?? []} parts={parts} painting={painting} onChange={setDraft} />
             )}
           </div>
           {result && steps.length > 0 && <Total result={result} />}
         </section>
-        <Load result={result} />
+        <Load item={item} result={result} kept={keptBytes?.job === 'measure' ? keptBytes.after.bytes : null} />
       </div>
+      {batching && <BatchDialog models={models} steps={steps} job={batch} onClose={() => setBatching(false)} />}
     </div>
   );
 }
 
-function Failed({ job, piece }: { job: JobAnswer; piece: string }) {
+/** For which place of delivery: its limits are what the search meets. */
+function ProfilePick() {
+  const store = usePieceStore();
+  const profile = usePiece((s) => s.history.doc.profile);
   return (
-    <span className="flex items-center gap-2 text-small" style={{ color: 'var(--vermilion)' }} role="alert">
-      <span className="max-w-[360px] truncate" title={job.error?.message}>
-        {job.error?.message ?? 'Measuring was stopped.'}
-      </span>
-      <button type="button" className="fix" onClick={() => void api.retryJob(piece, job.id).catch((e: Error) => toast.error(e.message))}>
-        Try again
-      </button>
-    </span>
-  );
-}
-
-function JobLine({ job, piece }: { job: JobAnswer; piece: string }) {
-  const what = job.state === 'queued' ? 'waits its turn' : job.what || 'begins';
-  return (
-    <span className="flex items-center gap-2 text-small" aria-live="polite" data-job={job.request.job}>
-      <progress className="progress w-[90px]" value={job.share} max={1} aria-label={what} />
-      <span className="soft max-w-[150px] truncate" title={what}>
-        {what}
-      </span>
-      <button
-        type="button"
-        className="btn btn-line btn-sm btn-tight"
-        onClick={() => void api.stopJob(piece, job.id).catch((e: Error) => toast.error(e.message))}
-      >
-        <Square className="ico" />
-        Stop
-      </button>
-    </span>
+    <select
+      className="field h-[24px]! w-[170px]! px-1! text-small"
+      aria-label="Limits"
+      value={profile}
+      onChange={(e) => store.getState().commit({ kind: 'set-profile', profile: e.target.value as ProfileId })}
+    >
+      {Object.values(PROFILES).map((p) => (
+        <option key={p.id} value={p.id}>
+          {p.label}: under {showBytes(p.bytes)}
+        </option>
+      ))}
+    </select>
   );
 }
 
@@ -294,33 +356,5 @@ function Total({ result }: { result: MeasureResult }) {
         </span>
       )}
     </footer>
-  );
-}
-
-function Load({ result }: { result: MeasureResult | null }) {
-  const doc = useDocument();
-  const bytes = useWeight() ?? 0;
-  const limit = PROFILES[doc.profile].bytes;
-  return (
-    <section className="sheet px-3 pt-2 pb-1 flex flex-col min-h-0">
-      <header className="flex items-baseline justify-between pb-1">
-        <h3 className="text-[15px] font-semibold">What weighs most</h3>
-        <span className="text-micro soft">
-          {result ? `on a device ${showBytes(result.after.deviceBytes)}, ${result.after.drawCalls} draw calls` : ''}
-        </span>
-      </header>
-      <div className="flex-1 min-h-0 overflow-y-auto">
-        {result ? <Weights parts={result.parts.after} /> : <p className="text-small soft">Being weighed …</p>}
-      </div>
-      <div className="water border border-[color:var(--hair)] overflow-hidden mt-1">
-        <Waterline bytes={bytes} limit={limit} width={394} height={60} viewWidth={496} at={0.75} />
-      </div>
-      <p className="flex justify-between text-small pt-1">
-        <span className="soft">The package as it would be built now</span>
-        <span>
-          <b className="num">{showBytes(bytes)}</b> {spareText(bytes, limit)}
-        </span>
-      </p>
-    </section>
   );
 }

@@ -5,6 +5,11 @@ import { type StepCost, THRESHOLDS } from '@/core/prepare/terms';
 
 export const OFFERED: readonly { label: string; about: string; draft: StepDraft }[] = [
   {
+    label: 'Apply transforms',
+    about: 'Sizes and turns of nodes worked into the shapes; size, turn and move it',
+    draft: { step: 'transform', settings: { factor: 1, turnDeg: { yaw: 0, pitch: 0, roll: 0 }, shiftM: [0, 0, 0], apply: true } },
+  },
+  {
     label: 'Origin under its base',
     about: 'The middle of its lowest side becomes its origin',
     draft: { step: 'pivot', settings: { to: 'base', pointM: [0, 0, 0] } },
@@ -14,13 +19,22 @@ export const OFFERED: readonly { label: string; about: string; draft: StepDraft 
     about: 'The middle of its box becomes its origin',
     draft: { step: 'pivot', settings: { to: 'centre', pointM: [0, 0, 0] } },
   },
+  {
+    label: 'Origin at a point',
+    about: 'The point that hangs on its anchor becomes its origin',
+    draft: { step: 'pivot', settings: { to: 'point', pointM: [0, 0, 0] } },
+  },
   { label: 'Drop to the ground', about: 'Its lowest point comes to height nought', draft: { step: 'ground', settings: {} } },
   {
     label: 'Mend the mesh',
-    about: 'Weld, empty and turned triangles, normals',
-    draft: { step: 'mend', settings: { ops: ['weld', 'degenerate', 'flipped', 'normals', 'tangents'] } },
+    about: 'Weld, empty and turned triangles, crumbs, normals, tangents',
+    draft: { step: 'mend', settings: { ops: ['weld', 'degenerate', 'flipped', 'crumbs', 'normals', 'tangents'] } },
   },
-  { label: 'Remove hidden', about: 'Triangles that no side shows', draft: { step: 'hidden', settings: { inside: true, behind: [] } } },
+  {
+    label: 'Remove hidden',
+    about: 'What lies inside, or behind an occluder from every side',
+    draft: { step: 'hidden', settings: { inside: true, behind: [] } },
+  },
   {
     label: 'Merge what draws alike',
     about: 'Equal materials, meshes that wear the same',
@@ -40,7 +54,7 @@ export const OFFERED: readonly { label: string; about: string; draft: StepDraft 
   {
     label: 'Simplify',
     about: 'Fewer triangles, fitted to the surface',
-    draft: { step: 'simplify', settings: { ratio: 0.5, errorMm: null, meshes: [], keepBorders: false, refit: true, detail: [] } },
+    draft: { step: 'simplify', settings: { ratio: 0.5, errorMm: null, meshes: [], keepBorders: false, refit: true, detail: [], keep: [] } },
   },
   {
     label: 'Write pictures anew',
@@ -57,6 +71,11 @@ export const OFFERED: readonly { label: string; about: string; draft: StepDraft 
         textures: [],
       },
     },
+  },
+  {
+    label: 'Bake a small atlas',
+    about: 'Pictures of materials that draw alike become one',
+    draft: { step: 'atlas', settings: { maxEdge: 1024 } },
   },
   {
     label: 'Pack occlusion',

@@ -2,12 +2,15 @@
 import { closestCenter, DndContext, type DragEndEvent, KeyboardSensor, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
 import { arrayMove, SortableContext, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
-import { GripVertical, Trash2 } from 'lucide-react';
+import { ChevronDown, ChevronRight, GripVertical, Trash2 } from 'lucide-react';
+import { type ReactNode, useState } from 'react';
 import { showBytes, showCount } from '@/core/math';
 import { PACKINGS, type RecipeStep } from '@/core/piece';
 import type { StepCost } from '@/core/prepare/terms';
 import { stepWords } from '../stock/recipe';
+import { Num } from './fields';
 import { costsByPlace } from './steps';
+import { hasSettings, type ModelParts, type Painting, StepSettings } from './stepsettings';
 
 const COLUMNS = '20px 22px minmax(0,1fr) 128px 78px 78px 62px 26px';
 
@@ -15,12 +18,18 @@ const COLUMNS = '20px 22px minmax(0,1fr) 128px 78px 78px 62px 26px';
 export function StepTable({
   steps,
   costs,
+  parts,
+  painting,
   onChange,
 }: {
   steps: readonly RecipeStep[];
   costs: readonly StepCost[];
+  parts: ModelParts;
+  /** Of the step with this id. */
+  painting: (id: string) => Painting;
   onChange: (steps: RecipeStep[]) => void;
 }) {
+  const [open, setOpen] = useState<string | null>(null);
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
@@ -55,7 +64,16 @@ export function StepTable({
       <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
         <SortableContext items={steps.map((s) => s.id)} strategy={verticalListSortingStrategy}>
           {steps.map((s, i) => (
-            <Row key={s.id} step={s} cost={costOf[i]} onChange={change} onRemove={() => onChange(steps.filter((x) => x.id !== s.id))} />
+            <Row
+              key={s.id}
+              step={s}
+              cost={costOf[i]}
+              open={open === s.id}
+              onOpen={() => setOpen(open === s.id ? null : s.id)}
+              settings={<StepSettings step={s} parts={parts} painting={painting(s.id)} onChange={change} />}
+              onChange={change}
+              onRemove={() => onChange(steps.filter((x) => x.id !== s.id))}
+            />
           ))}
         </SortableContext>
       </DndContext>
@@ -66,11 +84,17 @@ export function StepTable({
 function Row({
   step,
   cost,
+  open,
+  onOpen,
+  settings,
   onChange,
   onRemove,
 }: {
   step: RecipeStep;
   cost?: StepCost;
+  open: boolean;
+  onOpen: () => void;
+  settings: ReactNode;
   onChange: (s: RecipeStep) => void;
   onRemove: () => void;
 }) {
@@ -79,30 +103,44 @@ function Row({
   return (
     <div
       ref={setNodeRef}
-      className="grid gap-2 items-center py-[5px] rule-b text-small"
-      style={{ gridTemplateColumns: COLUMNS, transform: CSS.Translate.toString(transform), transition, opacity: step.on ? 1 : 0.6 }}
+      className="rule-b text-small"
+      style={{ transform: CSS.Translate.toString(transform), transition, opacity: step.on ? 1 : 0.6 }}
       data-step={step.step}
     >
-      <button type="button" className="cursor-grab soft" aria-label={`Move ${words}`} {...attributes} {...listeners}>
-        <GripVertical className="ico" />
-      </button>
-      <input
-        type="checkbox"
-        className="checkbox checkbox-xs"
-        checked={step.on}
-        aria-label={`${words}: on`}
-        onChange={() => onChange({ ...step, on: !step.on })}
-      />
-      <span className="truncate" title={words}>
-        {words}
-      </span>
-      <Setting step={step} onChange={onChange} />
-      <span className="num text-right">{cost ? showBytes(cost.savedBytes) : '–'}</span>
-      <span className="num text-right">{cost ? (cost.savedTriangles === 0 ? '0' : showCount(-cost.savedTriangles)) : '–'}</span>
-      <span className="num text-right">{cost?.e == null ? '–' : cost.e.toFixed(2)}</span>
-      <button type="button" className="soft" aria-label={`Take out ${words}`} title="Take this step out" onClick={onRemove}>
-        <Trash2 className="ico" />
-      </button>
+      <div className="grid gap-2 items-center py-[5px]" style={{ gridTemplateColumns: COLUMNS }}>
+        <button type="button" className="cursor-grab soft" aria-label={`Move ${words}`} {...attributes} {...listeners}>
+          <GripVertical className="ico" />
+        </button>
+        <input
+          type="checkbox"
+          className="checkbox checkbox-xs"
+          checked={step.on}
+          aria-label={`${words}: on`}
+          onChange={() => onChange({ ...step, on: !step.on })}
+        />
+        {hasSettings(step) ? (
+          <button type="button" className="flex items-center gap-1 min-w-0 text-left" aria-expanded={open} title={words} onClick={onOpen}>
+            {open ? <ChevronDown className="ico" /> : <ChevronRight className="ico" />}
+            <span className="truncate">{words}</span>
+          </button>
+        ) : (
+          <span className="truncate pl-[19px]" title={words}>
+            {words}
+          </span>
+        )}
+        <Setting step={step} onChange={onChange} />
+        <span className="num text-right">{cost ? showBytes(cost.savedBytes) : '–'}</span>
+        <span className="num text-right">{cost ? (cost.savedTriangles === 0 ? '0' : showCount(-cost.savedTriangles)) : '–'}</span>
+        <span className="num text-right">{cost?.e == null ? '–' : cost.e.toFixed(2)}</span>
+        <button type="button" className="soft" aria-label={`Take out ${words}`} title="Take this step out" onClick={onRemove}>
+          <Trash2 className="ico" />
+        </button>
+      </div>
+      {open && (
+        <div className="pl-[46px] pr-2 pb-2.5 pt-0.5" data-settings={step.step}>
+          {settings}
+        </div>
+      )}
     </div>
   );
 }
@@ -113,7 +151,7 @@ function Setting({ step, onChange }: { step: RecipeStep; onChange: (s: RecipeSte
     case 'simplify': {
       const { ratio, errorMm } = step.settings;
       return ratio !== null ? (
-        <Field
+        <Num
           label="Triangles to keep"
           unit="%"
           value={Number((ratio * 100).toFixed(1))}
@@ -122,7 +160,7 @@ function Setting({ step, onChange }: { step: RecipeStep; onChange: (s: RecipeSte
           onChange={(x) => onChange({ ...step, settings: { ...step.settings, ratio: x / 100 } })}
         />
       ) : (
-        <Field
+        <Num
           label="Greatest error"
           unit="mm"
           value={Number((errorMm ?? 0).toPrecision(3))}
@@ -138,7 +176,7 @@ function Setting({ step, onChange }: { step: RecipeStep; onChange: (s: RecipeSte
       const put = <T extends { maxEdge: number }>(list: readonly T[], x: number) =>
         list.map((r) => ({ ...r, maxEdge: Math.min(r.maxEdge === edge ? x : r.maxEdge, x) }));
       return (
-        <Field
+        <Num
           label="Longest edge of a picture"
           unit="px"
           value={edge}
@@ -153,7 +191,7 @@ function Setting({ step, onChange }: { step: RecipeStep; onChange: (s: RecipeSte
     }
     case 'quantise':
       return (
-        <Field
+        <Num
           label="Bits of places"
           unit="bits"
           value={step.settings.positionBits}
@@ -181,43 +219,4 @@ function Setting({ step, onChange }: { step: RecipeStep; onChange: (s: RecipeSte
     default:
       return <span />;
   }
-}
-
-function Field({
-  label,
-  unit,
-  value,
-  min,
-  max,
-  whole = false,
-  onChange,
-}: {
-  label: string;
-  unit: string;
-  value: number;
-  min: number;
-  max: number;
-  whole?: boolean;
-  onChange: (x: number) => void;
-}) {
-  return (
-    <span className="nf">
-      <input
-        type="number"
-        aria-label={label}
-        key={value}
-        defaultValue={value}
-        min={min}
-        max={max}
-        step={whole ? 1 : 'any'}
-        onBlur={(e) => {
-          const x = whole ? Math.round(e.target.valueAsNumber) : e.target.valueAsNumber;
-          if (Number.isFinite(x) && x >= min && x <= max && x !== value) onChange(x);
-          else e.target.value = String(value);
-        }}
-        onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
-      />
-      <span className="unit">{unit}</span>
-    </span>
-  );
 }

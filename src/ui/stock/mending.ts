@@ -158,6 +158,18 @@ export async function setSteps(
   get().commit(recipeEdit(get().history.doc, stockId, recipe, change, keepFit));
 }
 
+/** Recipes that were run on many models, kept as one edit: one undo takes all of them back. */
+export function keepMany(get: () => Store, made: readonly { stock: string; steps: RecipeStep[]; asset: AssetFacts }[]): void {
+  const edits = made.flatMap(({ stock, steps, asset }): SingleEdit[] => {
+    get().addAsset(asset);
+    const { doc } = get().history;
+    const change = between(wholeTransform(doc.recipes[stock]?.steps ?? []), wholeTransform(steps));
+    const edit = recipeEdit(doc, stock, { steps, result: asset.model }, change, true);
+    return edit.kind === 'batch' ? edit.edits : [edit];
+  });
+  get().commit({ kind: 'batch', edits });
+}
+
 const NONE: TransformSettings = { factor: 1, turnDeg: { yaw: 0, pitch: 0, roll: 0 }, shiftM: [0, 0, 0], apply: false };
 
 /** What takes a model that was changed by `a` to one changed by `b`. */

@@ -1,7 +1,8 @@
 'use client';
 import type { RecipeStep } from '@/core/piece';
 
-const OPS: Record<string, string> = {
+/** What a mend or a change of pictures does, in words. */
+export const OP_WORDS: Record<string, string> = {
   'not-finite': 'broken vertices out',
   degenerate: 'empty triangles out',
   duplicates: 'repeated triangles out',
@@ -64,6 +65,8 @@ function otherWords(s: Exclude<RecipeStep, { step: 'transform' | 'mend' | 'textu
       return `Joined: ${[s.settings.materials && 'materials that draw alike', s.settings.meshes && 'meshes that wear the same'].filter(Boolean).join(', ')}`;
     case 'prune':
       return 'What nothing uses taken out';
+    case 'atlas':
+      return `Small pictures put into one of at most ${s.settings.maxEdge} px`;
     case 'simplify':
       return `Simplified${s.settings.ratio === null ? '' : ` to ${Number((s.settings.ratio * 100).toFixed(1))} % of its triangles`}${s.settings.errorMm === null ? '' : ` within ${Number(s.settings.errorMm.toPrecision(3))} mm`}${s.settings.detail.length > 0 ? ', detail kept where painted' : ''}`;
     case 'pictures':
@@ -85,9 +88,9 @@ function otherWords(s: Exclude<RecipeStep, { step: 'transform' | 'mend' | 'textu
 
 /** A step in a few words. */
 export function stepWords(s: RecipeStep): string {
-  if (s.step === 'mend') return `Mend: ${s.settings.ops.map((o) => OPS[o]).join(', ')}`;
+  if (s.step === 'mend') return `Mend: ${s.settings.ops.map((o) => OP_WORDS[o]).join(', ')}`;
   if (s.step === 'texture')
-    return `Pictures: ${s.settings.ops.map((o) => (o === 'resize' ? `at most ${s.settings.maxEdge} px` : OPS[o])).join(', ')}`;
+    return `Pictures: ${s.settings.ops.map((o) => (o === 'resize' ? `at most ${s.settings.maxEdge} px` : OP_WORDS[o])).join(', ')}`;
   if (s.step === 'relink') return `Relink: ${s.settings.links.map((l) => l.name.replace(/^.*[/\\]/, '')).join(', ')}`;
   if (s.step !== 'transform') return otherWords(s);
   const { factor: f, turnDeg, shiftM, apply } = s.settings;

@@ -53,5 +53,6 @@ export const computing = {
   readTextures: (...a: Parameters<Computing['readTextures']>) =>
     guarded((t) => t.readTextures(...a) as ReturnType<Computing['readTextures']>),
   histogram: (...a: Parameters<Computing['histogram']>) => guarded((t) => t.histogram(...a) as ReturnType<Computing['histogram']>),
+  errorHeat: (...a: Parameters<Computing['errorHeat']>) => guarded((t) => t.errorHeat(...a) as ReturnType<Computing['errorHeat']>),
   readModel: (glb: Uint8Array) => guarded((t) => t.readModel(glb) as ReturnType<Computing['readModel']>),
 };

@@ -2,6 +2,7 @@
 import { expose } from 'comlink';
 import { openDB } from 'idb';
 import { MeshoptDecoder } from 'meshoptimizer';
+import { Matrix4 } from 'three';
 import { buildFormBase, FORM_VERSION, type Form, type FormBase, type FormSize, formDocument, formObj, makeForm } from '@/core/form';
 import {
   createGltfIo,
@@ -17,6 +18,7 @@ import {
   writeRgbe,
 } from '@/core/intake';
 import { uvLayoutSvg } from '@/core/math';
+import { type Heat, heatOf, moveShape, readShape } from '@/core/prepare';
 import { makeSky, type SkyName } from '@/core/scene';
 
 let base: Promise<FormBase> | null = null;
@@ -74,6 +76,13 @@ const computing = {
   async readModel(glb: Uint8Array): Promise<Model> {
     await MeshoptDecoder.ready;
     return readModel(await createGltfIo({ meshopt: MeshoptDecoder }).readBinary(glb as Uint8Array<ArrayBuffer>));
+  },
+  /** Where a prepared model lies how far from its original, which is moved by a column-major matrix. */
+  async errorHeat(before: Uint8Array, after: Uint8Array, moved: readonly number[]): Promise<Heat> {
+    await MeshoptDecoder.ready;
+    const io = createGltfIo({ meshopt: MeshoptDecoder });
+    const shape = async (glb: Uint8Array) => readShape(await io.readBinary(glb as Uint8Array<ArrayBuffer>));
+    return heatOf(moveShape(await shape(before), new Matrix4().fromArray(moved)), await shape(after));
   },
 };
 export type Computing = typeof computing;

@@ -55,6 +55,8 @@ export interface MeasureDone {
   e: number | null;
   steps: StepCost[];
   unmatched: string[];
+  /** By how the steps move the whole model, where it was measured: a column-major matrix. */
+  moved: number[];
   /** What was kept. */
   kept: { result: string; facts: StockFacts } | null;
   /** Of this process, its own idle size included. */
@@ -128,6 +130,7 @@ export async function runMeasure(job: MeasureJob, report: Report): Promise<Measu
     e: run.e,
     steps: run.steps,
     unmatched: run.unmatched,
+    moved: run.moved,
     kept: job.keep ? await keepModel(run.document, job.keep.outDir, job.keep.from) : null,
     peakMemoryMb: peakMb(),
   };

@@ -3,16 +3,29 @@ import sharp, { type Sharp } from 'sharp';
 import { INTAKE_LIMITS, type PictureStats } from '@/core/intake';
 import type { PictureBytes, PictureTools } from '@/core/prepare';
 import { sha256Hex } from './codecs';
+import { decodeKtx2, encodeKtx2, isKtx2 } from './ktx2';
 
 // nothing is asked for twice that would be found there
 sharp.cache(false);
 
 const open = (bytes: Uint8Array) => sharp(bytes, { limitInputPixels: INTAKE_LIMITS.pixels, failOn: 'error' });
 
+/** KTX2 as a PNG, everything else as it is: what comes after knows common formats only. */
+async function common(bytes: Uint8Array): Promise<Uint8Array> {
+  if (!isKtx2(bytes)) return bytes;
+  const { data, width, height } = await decodeKtx2(bytes);
+  return new Uint8Array(
+    await sharp(data, { raw: { width, height, channels: 4 } })
+      .png({ compressionLevel: 1 })
+      .toBuffer(),
+  );
+}
+
 /** Longest edge at which a picture's colours are looked at; alpha is looked at whole. */
 const LOOK_EDGE = 256;
 
-async function read(bytes: Uint8Array): Promise<PictureStats> {
+async function read(given: Uint8Array): Promise<PictureStats> {
+  const bytes = await common(given);
   const { width = 0, height = 0, hasAlpha = false } = await open(bytes).metadata();
   if (!(width > 0 && height > 0)) throw new Error('no size');
   const { data, info } = await open(bytes)
@@ -44,7 +57,7 @@ async function read(bytes: Uint8Array): Promise<PictureStats> {
   return { width, height, hasAlpha, alphaMin, mean, spread, colourful };
 }
 
-const MIME: Record<string, string> = { jpeg: 'image/jpeg', png: 'image/png', webp: 'image/webp' };
+const MIME: Record<string, string> = { jpeg: 'image/jpeg', png: 'image/png', webp: 'image/webp', ktx2: 'image/ktx2' };
 
 /** Writes in the format it came in; what glTF does not know becomes PNG. */
 async function write(image: Sharp, format: string | undefined): Promise<PictureBytes> {
@@ -68,35 +81,49 @@ interface Scaled {
 /** The size a picture was last asked for in: a search tries several qualities of it. */
 const lastScaled = new WeakMap<Uint8Array, { key: string; made: Promise<Scaled> }>();
 
-function scaledOnce(bytes: Uint8Array, maxEdge: number, alpha: boolean): Promise<Scaled> {
-  const key = `${maxEdge} ${alpha}`;
-  const had = lastScaled.get(bytes);
+function scaledOnce(given: Uint8Array, maxEdge: number, alpha: boolean, by4: boolean): Promise<Scaled> {
+  const key = `${maxEdge} ${alpha} ${by4}`;
+  const had = lastScaled.get(given);
   if (had?.key === key) return had.made;
   const make = async (): Promise<Scaled> => {
+    const bytes = await common(given);
     const meta = await open(bytes).metadata();
     let image = open(bytes);
-    if (Math.max(meta.width, meta.height) > maxEdge)
+    if (by4) {
+      // blocks of four by four: edges are multiples of that (KHR_texture_basisu)
+      const scale = Math.min(1, maxEdge / Math.max(meta.width, meta.height));
+      const edge = (x: number) => Math.max(4, Math.round((x * scale) / 4) * 4);
+      image = image.resize(edge(meta.width), edge(meta.height), { fit: 'fill', kernel: 'lanczos3' });
+    } else if (Math.max(meta.width, meta.height) > maxEdge)
       image = image.resize(maxEdge, maxEdge, { fit: 'inside', withoutEnlargement: true, kernel: 'lanczos3' });
     if (!(alpha && meta.hasAlpha)) image = image.removeAlpha();
-    return { key, raw: await image.raw().toBuffer({ resolveWithObject: true }), hasAlpha: meta.hasAlpha, format: meta.format };
+    const format = isKtx2(given) ? 'ktx2' : meta.format;
+    return { key, raw: await image.raw().toBuffer({ resolveWithObject: true }), hasAlpha: meta.hasAlpha, format };
   };
   const made = make();
-  lastScaled.set(bytes, { key, made });
+  lastScaled.set(given, { key, made });
   return made;
 }
 
 export const nodePictures: PictureTools = {
   read,
   sha256: sha256Hex,
-  async resize(bytes, edge) {
+  async resize(given, edge) {
+    const bytes = await common(given);
     const { format } = await open(bytes).metadata();
     return write(open(bytes).resize(edge, edge, { fit: 'inside', withoutEnlargement: true }), format);
   },
   async encode(bytes, { maxEdge, format, quality, numbers, directions, alpha }) {
-    const { raw, hasAlpha, format: was } = await scaledOnce(bytes, maxEdge, alpha);
+    const wanted = format === 'ktx2' || (format === 'keep' && isKtx2(bytes));
+    const { raw, hasAlpha, format: was } = await scaledOnce(bytes, maxEdge, alpha, wanted);
     const image = sharp(raw.data, { raw: { width: raw.info.width, height: raw.info.height, channels: raw.info.channels } });
     const keepsAlpha = alpha && hasAlpha;
     const asked = format === 'keep' ? was : format;
+    if (asked === 'ktx2') {
+      const { data, info } = await image.toColourspace('srgb').ensureAlpha().raw().toBuffer({ resolveWithObject: true });
+      const pixels = { width: info.width, height: info.height, data: new Uint8Array(data) };
+      return { bytes: await encodeKtx2(pixels, quality, numbers, directions), mime: MIME.ktx2 };
+    }
     // JPEG has no alpha
     const kind = asked === 'webp' ? 'webp' : asked === 'jpeg' && !keepsAlpha ? 'jpeg' : 'png';
     const out =
@@ -108,16 +135,19 @@ export const nodePictures: PictureTools = {
     return { bytes: new Uint8Array(await out.toBuffer()), mime: MIME[kind] };
   },
   async decode(bytes) {
+    if (isKtx2(bytes)) return decodeKtx2(bytes);
     const { data, info } = await open(bytes).toColourspace('srgb').ensureAlpha().raw().toBuffer({ resolveWithObject: true });
     // 16-bit pictures come as two bytes a channel
     if (data.length !== info.width * info.height * 4) throw new Error('not 8 bits a channel');
     return { width: info.width, height: info.height, data: new Uint8Array(data.buffer, data.byteOffset, data.length) };
   },
-  async dropAlpha(bytes) {
+  async dropAlpha(given) {
+    const bytes = await common(given);
     const { format } = await open(bytes).metadata();
     return write(open(bytes).removeAlpha(), format);
   },
-  async packRed(red, rest) {
+  async packRed(givenRed, givenRest) {
+    const [red, rest] = [await common(givenRed), await common(givenRest)];
     const [a, b] = [await open(red).metadata(), await open(rest).metadata()];
     const [width, height] = [Math.max(a.width ?? 1, b.width ?? 1), Math.max(a.height ?? 1, b.height ?? 1)];
     const raw = (bytes: Uint8Array) =>
@@ -133,5 +163,24 @@ export const nodePictures: PictureTools = {
       ),
       mime: 'image/png',
     };
+  },
+  async atlas(width, height, parts) {
+    const alpha = (await Promise.all(parts.map((p) => open(p.bytes).metadata()))).some((m) => m.hasAlpha);
+    const placed = await Promise.all(
+      parts.map(async ({ bytes, x, y, width: w, height: h, gutter: g }) => ({
+        input: await open(bytes)
+          .toColourspace('srgb')
+          .ensureAlpha()
+          .resize(w, h, { fit: 'fill', kernel: 'lanczos3' })
+          .extend({ top: g, bottom: g, left: g, right: g, extendWith: 'copy' })
+          .png({ compressionLevel: 0 })
+          .toBuffer(),
+        left: x - g,
+        top: y - g,
+      })),
+    );
+    const whole = sharp({ create: { width, height, channels: 4, background: { r: 0, g: 0, b: 0, alpha: 0 } } }).composite(placed);
+    const bytes = await (alpha ? whole : whole.flatten({ background: '#000' })).png({ compressionLevel: 9 }).toBuffer();
+    return { bytes: new Uint8Array(bytes), mime: MIME.png };
   },
 };

@@ -1,13 +1,14 @@
 /** Visible error of a prepared model against its original: measured, and as the one number that is made small. */
 import { Vector3 } from 'three';
 import { THRESHOLDS, type VisibleError } from '../terms';
+import { REFERENCE_M, VIEW_RING } from '../viewing';
 import { directedDistance, type Samples, type Surface, sampleShape, surfaceOf } from './distance';
 import type { Camera } from './raster';
 import { type Shape, shapeBox } from './shape';
 import { type GreyStats, greyStats, ssim } from './ssim';
 import type { MipTexture } from './texture';
 import { drawView, type View } from './view';
-import { REFERENCE_M, ringOf, VIEW_RING } from './views';
+import { ringOf } from './views';
 import { isSeen, lookout } from './visible';
 
 /** The terms of E, each over its threshold. @param distanceM from how far the model is looked at */

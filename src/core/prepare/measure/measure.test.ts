@@ -6,15 +6,17 @@ import { bytesWithMips } from '../../intake/check/textures';
 import { seededRandom } from '../../math';
 import { addSurface, blob, plane, sphere, surfaceDocument } from '../samples';
 import { THRESHOLDS, type VisibleError } from '../terms';
+import { VIEW_RING, viewingDistance } from '../viewing';
 import { directedDistance, sampleShape, surfaceOf } from './distance';
 import { errorOf, errorTerms, makeReference, measureError } from './error';
+import { heatOf } from './heat';
 import { NearestTree, nearest } from './nearest';
 import type { Camera } from './raster';
 import { readShape, type Shape, shapeBox } from './shape';
 import { greyStats, ssim } from './ssim';
 import { mipTexture } from './texture';
 import { drawView, FULL } from './view';
-import { ringOf, VIEW_RING, viewingDistance } from './views';
+import { ringOf } from './views';
 import { isSeen, lookout } from './visible';
 
 const ball = (r: number, n = 64) => readShape(surfaceDocument('ball', sphere(r), n * 2, n));
@@ -64,6 +66,14 @@ group('distance', () => {
       const q = [0, 1, 2].map((k) => out.corners.reduce((sum, v, c) => sum + s.positions[v * 3 + k] * out.weights[c], 0));
       expect(Math.hypot(q[0] - p.x, q[1] - p.y, q[2] - p.z)).toBeCloseTo(out.distance, 6);
     }
+  });
+  it('as heat, at every vertex: between spheres about one point their difference, of nothing left infinite', () => {
+    const [a, b] = [readShape(surfaceDocument('a', sphere(0.1), 48, 24)), readShape(surfaceDocument('b', sphere(0.101), 96, 48))];
+    const heat = heatOf(a, b);
+    expect(heat.gapMm).toHaveLength(a.positions.length / 3);
+    // facets of the outer ball lie up to r(1 − cos(π/48)) within it
+    for (const gap of heat.gapMm) expect(Math.abs(gap - 1)).toBeLessThan(101 * (1 - Math.cos(Math.PI / 48)) + 0.01);
+    expect(heatOf(a, { ...b, triangles: new Uint32Array() }).gapMm[0]).toBe(Number.POSITIVE_INFINITY);
   });
   it('from something to nothing is infinite, from nothing is nought', () => {
     const s = ball(0.1, 8);

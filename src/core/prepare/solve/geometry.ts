@@ -30,7 +30,7 @@ export interface GeometryOption {
 
 export const simplifyStep = (errorMm: number): Extract<StepDraft, { step: 'simplify' }> => ({
   step: 'simplify',
-  settings: { ratio: null, errorMm, meshes: [], keepBorders: false, refit: true, detail: [] },
+  settings: { ratio: null, errorMm, meshes: [], keepBorders: false, refit: true, detail: [], keep: [] },
 });
 
 /** Simplified documents that are held. */

@@ -119,7 +119,7 @@ group('the budget solver', () => {
       for (const positionBits of [8, 9, 10, 11]) {
         const made = await run(source(), [
           { step: 'prune', settings: {} },
-          { step: 'simplify', settings: { ratio, errorMm: null, meshes: [], keepBorders: false, refit: true, detail: [] } },
+          { step: 'simplify', settings: { ratio, errorMm: null, meshes: [], keepBorders: false, refit: true, detail: [], keep: [] } },
           { step: 'reorder', settings: {} },
           { step: 'quantise', settings: { positionBits, normalBits: 7, uvBits: 10 } },
           { step: 'compress', settings: { method: 'draco' } },
@@ -292,7 +292,7 @@ group('what a prepared model keeps', () => {
     const document = await painted();
     const steps: StepDraft[] = [
       { step: 'prune', settings: {} },
-      { step: 'simplify', settings: { ratio: null, errorMm: 0.5, meshes: [], keepBorders: false, refit: true, detail: [] } },
+      { step: 'simplify', settings: { ratio: null, errorMm: 0.5, meshes: [], keepBorders: false, refit: true, detail: [], keep: [] } },
       { step: 'pictures', settings: { roles: [{ role: 'color', maxEdge: 128, format: 'webp', quality: 80 }], textures: [] } },
     ];
     const [a, b] = [await run(document, steps), await run(document, steps)];

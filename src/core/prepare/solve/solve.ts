@@ -13,11 +13,11 @@ import { errorOf, measureViews, type PictureError, type Reference, sizeOf } from
 import { readShape } from '../measure/shape';
 import type { MipTexture } from '../measure/texture';
 import { drawView } from '../measure/view';
-import { REFERENCE_M } from '../measure/views';
 import type { DracoModules, Packing } from '../pack';
 import type { PictureEncoder } from '../pictures';
 import { type RecipeTools, runStep } from '../recipe';
 import { type Limits, type Solution, THRESHOLDS, type VisibleError, type Weight } from '../terms';
+import { REFERENCE_M } from '../viewing';
 import { weighDocument } from '../weigh';
 import { type GeometryOption, GeometrySource, simplifyStep } from './geometry';
 import { idleSteps } from './idle';

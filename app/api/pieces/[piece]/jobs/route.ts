@@ -10,6 +10,6 @@ export const GET = signedRoute<{ piece: string }>(async ({ db, account, params }
 export const POST = signedRoute<{ piece: string }>(async ({ request, db, account, params }) => {
   const { yard_id } = await requirePiece(db, params.piece, account.id);
   const body = await readJson(request, JobRequest);
-  await checkTarget(db, yard_id, body.target, body.steps);
+  for (const target of body.job === 'batch' ? body.targets : [body.target]) await checkTarget(db, yard_id, target, body.steps);
   return Response.json(await jobs().add(yard_id, params.piece, body), { status: 202 });
 });

@@ -1,0 +1,162 @@
+/** The turntable: models and measured surfaces in one frame, so that what is compared is seen by the same camera. */
+import {
+  Box3,
+  BufferAttribute,
+  BufferGeometry,
+  Color,
+  DoubleSide,
+  Group,
+  type Material,
+  Matrix4,
+  Mesh,
+  MeshBasicMaterial,
+  MeshNormalMaterial,
+  MeshStandardMaterial,
+  type Object3D,
+  PerspectiveCamera,
+  Raycaster,
+  SphereGeometry,
+  Vector2,
+  Vector3,
+} from 'three';
+import { type DrawnModel, DrawnPart } from './models';
+
+/** How a model on the turntable is shown. */
+export type TableLook = 'lit' | 'bare' | 'wire' | 'normals';
+
+/** From where: turn of the table about up, and height over the horizon. */
+export interface TableView {
+  headingRad: number;
+  heightRad: number;
+}
+/** What the turntable always looked from. */
+export const USUAL_HEIGHT_RAD = Math.atan2(0.28, 0.96);
+
+/** A model by its SHA-256, moved as a whole by a column-major matrix. */
+export interface OnTable {
+  sha: string;
+  moved?: readonly number[];
+}
+
+/** A place where detail is kept: metres of what lies on the table. */
+export interface TableDab {
+  atM: readonly [number, number, number];
+  radiusM: number;
+}
+
+/** A surface with a colour a vertex. */
+export interface HeatSurface {
+  positions: Float32Array;
+  normals: Float32Array;
+  triangles: Uint32Array;
+  /** Linear RGB. */
+  colors: Float32Array;
+}
+
+const FIELD_DEG = 24;
+
+function applyLook(o: Object3D, material: Material): void {
+  if (o instanceof Mesh) o.material = material;
+}
+
+/** Puts models into a group under one turn, and says from where it is seen. */
+export class Table {
+  readonly group = new Group();
+  private readonly inner = new Group();
+  private readonly made: { dispose: () => void }[] = [];
+  private middle = new Vector3();
+  private radius = 1;
+
+  constructor(private readonly view: TableView) {
+    this.group.add(this.inner);
+    this.group.rotation.y = view.headingRad;
+  }
+
+  private hold(item: OnTable, model: DrawnModel): Group {
+    const { holder } = new DrawnPart('turntable', item.sha, model);
+    const all = new Group();
+    all.matrixAutoUpdate = false;
+    if (item.moved) all.matrix.copy(new Matrix4().fromArray(item.moved));
+    all.add(holder);
+    all.updateMatrixWorld(true);
+    return all;
+  }
+
+  /** Everything is seen in the frame of this one. @returns false where it is empty */
+  frame(item: OnTable, model: DrawnModel): boolean {
+    const box = new Box3().setFromObject(this.hold(item, model));
+    if (box.isEmpty()) return false;
+    box.getCenter(this.middle);
+    this.radius = Math.max(box.getSize(new Vector3()).length() / 2, 1e-6);
+    this.inner.position.copy(this.middle).negate();
+    return true;
+  }
+
+  put(item: OnTable, model: DrawnModel, look: TableLook, bare: Material): void {
+    const all = this.hold(item, model);
+    if (look !== 'lit') {
+      const worn =
+        look === 'bare'
+          ? bare
+          : look === 'wire'
+            ? new MeshBasicMaterial({ color: 0x14283a, wireframe: true })
+            : new MeshNormalMaterial({ side: DoubleSide });
+      if (worn !== bare) this.made.push(worn);
+      all.traverse((o) => applyLook(o, worn));
+    }
+    this.inner.add(all);
+  }
+
+  putHeat({ positions, normals, triangles, colors }: HeatSurface): void {
+    const geometry = new BufferGeometry();
+    geometry.setAttribute('position', new BufferAttribute(positions, 3));
+    geometry.setAttribute('normal', new BufferAttribute(normals, 3));
+    geometry.setAttribute('color', new BufferAttribute(colors, 3));
+    geometry.setIndex(new BufferAttribute(triangles, 1));
+    const material = new MeshStandardMaterial({ vertexColors: true, roughness: 0.9, side: DoubleSide });
+    if (normals.every((x) => x === 0)) geometry.computeVertexNormals();
+    this.made.push(geometry, material);
+    const mesh = new Mesh(geometry, material);
+    mesh.frustumCulled = false;
+    this.inner.add(mesh);
+  }
+
+  putDabs(dabs: readonly TableDab[], color: string): void {
+    if (dabs.length === 0) return;
+    const geometry = new SphereGeometry(1, 20, 12);
+    const material = new MeshBasicMaterial({ color: new Color(color), transparent: true, opacity: 0.28, depthWrite: false });
+    this.made.push(geometry, material);
+    for (const d of dabs) {
+      const mesh = new Mesh(geometry, material);
+      mesh.position.set(...d.atM);
+      mesh.scale.setScalar(d.radiusM);
+      this.inner.add(mesh);
+    }
+  }
+
+  camera(aspect: number): PerspectiveCamera {
+    const camera = new PerspectiveCamera(FIELD_DEG, aspect, this.radius / 100, this.radius * 100);
+    const distance = (this.radius / Math.sin((FIELD_DEG / 2) * (Math.PI / 180))) * Math.max(1, 0.9 / aspect) * 0.8;
+    const { heightRad: h } = this.view;
+    // straight from above the horizon's up is no up any more
+    if (Math.abs(h) > 1.5) camera.up.set(0, 0, -Math.sign(h));
+    camera.position.set(0, distance * Math.sin(h), distance * Math.cos(h));
+    camera.lookAt(0, 0, 0);
+    camera.updateMatrixWorld();
+    return camera;
+  }
+
+  /** The place on what lies on the table under a point of the picture (0..1 from its upper left), metres; null beside it. */
+  pick(aspect: number, x: number, y: number): [number, number, number] | null {
+    const ray = new Raycaster();
+    ray.setFromCamera(new Vector2(x * 2 - 1, 1 - y * 2), this.camera(aspect));
+    this.group.updateMatrixWorld(true);
+    const hit = ray.intersectObjects(this.inner.children, true)[0];
+    if (!hit) return null;
+    return this.inner.worldToLocal(hit.point.clone()).toArray();
+  }
+
+  dispose(): void {
+    for (const m of this.made) m.dispose();
+  }
+}
