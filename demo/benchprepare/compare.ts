@@ -14,8 +14,8 @@ interface Score {
   bytes: number;
   /** Mean two-sided distance. */
   meanMm: number;
-  /** Similarity of the worst held-out view. */
-  similarity: number;
+  /** 1 less the similarity of the worst held-out view. */
+  loss: number;
 }
 
 /** Points of our front that are made and scored. */
@@ -25,8 +25,10 @@ const median = (list: number[]) => [...list].sort((a, b) => a - b)[list.length >
 const summary = (list: number[]) =>
   list.length === 0 ? 'no overlap' : `median ${median(list).toFixed(2)}, worst ${Math.max(...list).toFixed(2)} (${list.length})`;
 
+type Measure = keyof Score;
+
 /** Log-linear between neighbours. Left of the first there is nothing; right of the last, the last. */
-function between(list: readonly Score[], x: number, from: 'bytes' | 'meanMm', to: 'bytes' | 'meanMm'): number | null {
+function between(list: readonly Score[], x: number, from: Measure, to: Measure): number | null {
   const sorted = list.filter((s) => s[from] > 0 && s[to] > 0).sort((a, b) => a[from] - b[from]);
   if (sorted.length === 0 || x < sorted[0][from]) return null;
   const k = sorted.findIndex((s) => s[from] >= x);
@@ -36,30 +38,33 @@ function between(list: readonly Score[], x: number, from: 'bytes' | 'meanMm', to
   return Math.exp(Math.log(a[to]) + t * (Math.log(b[to]) - Math.log(a[to])));
 }
 
-/** Where our picture is no lower for no more bytes: the nearest lighter point of ours beside each of theirs. */
-const lighterOf = (ours: readonly Score[], bytes: number) => ours.filter((o) => o.bytes <= bytes).sort((a, b) => b.bytes - a.bytes)[0];
-
-export async function compareAll(): Promise<void> {
+/** @param only models whose name holds this; left out, all */
+export async function compareAll(only = ''): Promise<void> {
   const dir = mkdtempSync(join(tmpdir(), 'scaphos-bench-'));
   const pictures = await openPictures();
   const all = { bytes: [] as number[], distance: [] as number[], views: [] as number[] };
   console.log('Mean two-sided distance at equal bytes (ours / rival), bytes at equal distance (ours / rival), and similarity of the worst');
-  console.log('held-out view for no more bytes (ours − rival, the least). Under 1, and from 0 up, is better.');
+  console.log('held-out view at equal bytes (ours − rival, the least). Under 1, and from 0 up, is better.');
   try {
-    for (const { name, make } of MODELS) {
+    for (const { name, make } of MODELS.filter((m) => m.name.includes(only))) {
       const glb = await make();
       const [path, out] = [join(dir, 'in.glb'), join(dir, 'out.glb')];
       writeFileSync(path, glb);
       const [distance, views] = [distanceTo(await trianglesOf(glb)), await pictures.of(glb)];
       const score = async (): Promise<Score> => {
         const made = new Uint8Array(readFileSync(out));
-        return { bytes: statSync(out).size, meanMm: distance(await trianglesOf(made)), similarity: await views.worst(made) };
+        return { bytes: statSync(out).size, meanMm: distance(await trianglesOf(made)), loss: 1 - (await views.worst(made)) };
       };
       const rivals = new Map<Rival, Score[]>();
       for (const rival of RIVAL_NAMES) {
         const list: Score[] = [];
         for (const [ratio, error] of SWEEP) {
-          RIVALS[rival](path, out, ratio, error);
+          try {
+            RIVALS[rival](path, out, ratio, error);
+          } catch {
+            console.log(`${name}: ${rival} failed at a ratio of ${ratio}`);
+            continue;
+          }
           list.push(await score());
         }
         rivals.set(rival, list);
@@ -78,8 +83,8 @@ export async function compareAll(): Promise<void> {
         const atBytes = list.flatMap((s) => ratio(between(ours, s.bytes, 'bytes', 'meanMm'), s.meanMm));
         const atDistance = list.flatMap((s) => ratio(between(ours, s.meanMm, 'meanMm', 'bytes'), s.bytes));
         const gains = list.flatMap((s) => {
-          const mine = lighterOf(ours, s.bytes);
-          return mine ? [mine.similarity - s.similarity] : [];
+          const mine = between(ours, s.bytes, 'bytes', 'loss');
+          return mine === null ? [] : [s.loss - mine];
         });
         all.bytes.push(...atBytes);
         all.distance.push(...atDistance);

@@ -21,10 +21,10 @@ export interface BenchModel {
 /** The largest of Debian's assimp-testmodels that have shapes of triangles and are read here. */
 const OUTSIDE = [
   'glTF2/2CylinderEngine-glTF-Binary/2CylinderEngine.glb',
-  'PLY/pond.0.ply',
   'PLY/Wuson.ply',
   'Collada/COLLADA.dae',
   'Collada/duck.dae',
+  'Collada/teapots.DAE',
 ].map((f) => join('/usr/share/assimp/models', f));
 
 /** As Stock would take it: one plain GLB. */

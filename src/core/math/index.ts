@@ -9,6 +9,7 @@ export {
   type QuantityResult,
   seededRandom,
   showBytes,
+  showBytesFinely,
   showCount,
   showMegabytes,
   showQuantity,

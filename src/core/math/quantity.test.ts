@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { parseBytes, parseQuantity, seededRandom, showBytes, showCount, showMegabytes, showQuantity } from './index';
+import { parseBytes, parseQuantity, seededRandom, showBytes, showBytesFinely, showCount, showMegabytes, showQuantity } from './index';
 
 const mm = (text: string, present = 0) => {
   const r = parseQuantity(text, 'length', 'mm', present);
@@ -91,4 +91,16 @@ describe('bytes', () => {
     [-2_000, '-2.0 kB'],
     [1_250_000, '1.3 MB'],
   ])('%s bytes are shown as %s', (bytes, text) => expect(showBytes(bytes)).toBe(text));
+});
+
+describe('sizes that are compared', () => {
+  test.each([
+    [-8, '-8 bytes'],
+    [56_800, '56.8 kB'],
+    [234_567, '235 kB'],
+    [-234_567, '-235 kB'],
+    [999_400, '999 kB'],
+    [999_600, '1.00 MB'],
+    [5_592_404, '5.59 MB'],
+  ])('%s bytes are shown as %s', (bytes, text) => expect(showBytesFinely(bytes)).toBe(text));
 });

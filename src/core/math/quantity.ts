@@ -186,6 +186,12 @@ const SIZES: Record<string, number> = { '': 1, b: 1, kb: 1e3, mb: 1e6, gb: 1e9, 
 /** Bytes as one reads them: kB under a tenth of a megabyte. */
 export const showBytes = (bytes: number): string =>
   Math.abs(bytes) < 1000 ? `${bytes} bytes` : Math.abs(bytes) < 100_000 ? `${(bytes / 1000).toFixed(1)} kB` : `${showMegabytes(bytes)} MB`;
+/** Where savings are compared: whole kilobytes up to a megabyte, then hundredths. */
+export const showBytesFinely = (bytes: number): string => {
+  const size = Math.abs(bytes);
+  if (size < 100_000) return showBytes(bytes);
+  return size < 999_500 ? `${Math.round(bytes / 1000)} kB` : `${(bytes / 1e6).toFixed(2)} MB`;
+};
 
 /** Bytes of a typed size: `800000`, `1MB`, `1.5 MiB`; null where it is none. 1 MB = 1 000 000 bytes. */
 export function parseBytes(text: string): number | null {

@@ -1,6 +1,7 @@
 import { expect, describe as group, it } from 'vitest';
 import { readGltf } from '../intake';
 import { boxGlb } from '../intake/samples';
+import type { SimplifySettings } from '../piece/recipe';
 import { directedDistance, sampleShape, surfaceOf } from './measure/distance';
 import { readShape } from './measure/shape';
 import { addSurface, blob, plane, sphere, surfaceDocument } from './samples';
@@ -109,6 +110,24 @@ group('simplify', () => {
       return n / 3;
     };
     expect(await near([{ atM: [0.1, 0, 0], radiusM: 0.05, weight: 5 }])).toBeGreaterThan((await near([])) * 1.3);
+  });
+  it('a mesh that was chosen keeps more: so many times the share, or so many times less error', async () => {
+    const both = async (change: Partial<SimplifySettings>) => {
+      const document = surfaceDocument('fine', blob(0.1), 60, 30);
+      addSurface(document, 'coarse', blob(0.1), 60, 30, null, [0.3, 0, 0]);
+      await runSimplify(document, { ...settings, ...change });
+      return document
+        .getRoot()
+        .listMeshes()
+        .map((m) => (m.listPrimitives()[0].getIndices()?.getCount() ?? 0) / 3);
+    };
+    const [kept, other] = await both({ ratio: 0.2, keep: [{ mesh: 'fine', weight: 3 }] });
+    expect(kept / other).toBeGreaterThan(2.8);
+    expect(kept / other).toBeLessThan(3.2);
+    const all = await both({ ratio: 0.5, keep: [{ mesh: 'fine', weight: 4 }] });
+    expect(all[0]).toBeGreaterThan(all[1] * 1.9);
+    const [near, far] = await both({ ratio: null, errorMm: 1, keep: [{ mesh: 'fine', weight: 4 }] });
+    expect(near).toBeGreaterThan(far * 1.5);
   });
   it('one triangle stays one', async () => {
     const d = surfaceDocument('plane', plane(0.2), 1, 1);

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import { api, type BatchRow, type JobAnswer, type JobTarget } from '@/api';
 import { PROFILES } from '@/core/deliver';
-import { showBytes, showCount } from '@/core/math';
+import { showBytes, showBytesFinely, showCount } from '@/core/math';
 import type { ModelItem, RecipeStep } from '@/core/piece';
 import { Dialog } from '../kit';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
@@ -12,8 +12,8 @@ import { keepMany } from '../stock/mending';
 import { useWork } from '../stock/work';
 import { JobLine } from './joblines';
 import { isOpen } from './jobs';
-import { portable, useRecipes } from './recipes';
-import { asStep } from './steps';
+import { useRecipes } from './recipes';
+import { asStep, portable } from './steps';
 
 const targetOf = (m: ModelItem): JobTarget => ({ stock: m.id, original: m.original, model: m.model, name: m.name, kind: m.stated });
 
@@ -147,8 +147,8 @@ function Results({ rows, onClose }: { rows: readonly BatchRow[]; onClose: () => 
                 <td className="max-w-[150px] truncate" title={r.name}>
                   {r.name}
                 </td>
-                <td className="r">{r.before ? showBytes(r.before.bytes) : '–'}</td>
-                <td className="r">{r.after ? showBytes(r.after.bytes) : '–'}</td>
+                <td className="r">{r.before ? showBytesFinely(r.before.bytes) : '–'}</td>
+                <td className="r">{r.after ? showBytesFinely(r.after.bytes) : '–'}</td>
                 <td className="r">{r.after ? showCount(r.after.triangles) : '–'}</td>
                 <td className="r">{r.e === null ? '–' : r.e.toFixed(2)}</td>
                 <td className="max-w-[150px] truncate" title={sayRow(r)} style={r.met ? undefined : { color: 'var(--vermilion)' }}>
@@ -160,8 +160,8 @@ function Results({ rows, onClose }: { rows: readonly BatchRow[]; onClose: () => 
           <tfoot>
             <tr>
               <td>All</td>
-              <td className="r">{showBytes(sum('before'))}</td>
-              <td className="r">{showBytes(sum('after'))}</td>
+              <td className="r">{showBytesFinely(sum('before'))}</td>
+              <td className="r">{showBytesFinely(sum('after'))}</td>
               <td />
               <td />
               <td />

@@ -1,7 +1,7 @@
 'use client';
 import { Eye, RotateCw } from 'lucide-react';
 import { type PointerEvent, useEffect, useMemo, useRef, useState } from 'react';
-import { showBytes, showCount } from '@/core/math';
+import { showBytesFinely, showCount } from '@/core/math';
 import type { VisibleError, Weight } from '@/core/prepare/terms';
 import { VIEW_RING } from '@/core/prepare/viewing';
 import { type TableDab, type TableLook, type TableShow, USUAL_HEIGHT_RAD } from '@/stage';
@@ -205,7 +205,7 @@ function Side({ label, side, w }: { label: string; side: 'left' | 'right'; w: We
       <div className="num">
         {showCount(w.triangles)} <span className="unit">triangles</span>
       </div>
-      <div className="num">{showBytes(w.bytes)}</div>
+      <div className="num">{showBytesFinely(w.bytes)}</div>
     </div>
   );
 }
@@ -216,7 +216,7 @@ const shortMm = (x: number) => String(Number(x.toPrecision(2)));
 function Depths({ distanceM, busy }: { distanceM: number; busy: boolean }) {
   return (
     <div
-      className="absolute bottom-2 left-1/2 -translate-x-1/2 px-2 py-1 bg-[color:var(--color-base-100)] border border-[color:var(--hair-strong)] text-micro"
+      className="absolute top-[36px] left-2 px-2 py-1 bg-[color:var(--color-base-100)] border border-[color:var(--hair-strong)] text-micro"
       title="Distance from the original"
     >
       {busy ? (
@@ -224,7 +224,7 @@ function Depths({ distanceM, busy }: { distanceM: number; busy: boolean }) {
       ) : (
         <div className="flex items-end gap-px">
           {TINTS.map((tint, i) => (
-            <span key={tint} className="w-11">
+            <span key={tint} className="w-9">
               <span className="block h-[10px] border border-[color:var(--hair-strong)]" style={{ background: tint }} />
               <span className="num">{shortMm(DEPTHS[i] * unseenMm(distanceM))}</span>
             </span>

@@ -9,6 +9,7 @@ export function Num({
   max,
   whole = false,
   words = false,
+  width = 116,
   onChange,
 }: {
   label: string;
@@ -19,10 +20,12 @@ export function Num({
   whole?: boolean;
   /** The label is shown before the field. */
   words?: boolean;
+  /** Of the field beside its label, px. */
+  width?: number;
   onChange: (x: number) => void;
 }) {
   return (
-    <span className={words ? 'grid items-center gap-2' : undefined} style={words ? { gridTemplateColumns: '1fr 116px' } : undefined}>
+    <span className={words ? 'grid items-center gap-2' : undefined} style={words ? { gridTemplateColumns: `1fr ${width}px` } : undefined}>
       {words && <span>{label}</span>}
       <span className="nf">
         <input

@@ -1,7 +1,7 @@
 'use client';
 import type { MeasureResult } from '@/api';
 import { PROFILES } from '@/core/deliver';
-import { showBytes } from '@/core/math';
+import { showBytes, showBytesFinely } from '@/core/math';
 import type { ModelItem } from '@/core/piece';
 import { spareText, Waterline } from '../kit';
 import { useDocument, useWeight } from '../piece/context';
@@ -24,7 +24,7 @@ export function Load({ item, result, kept }: { item: ModelItem; result: MeasureR
       <header className="flex items-baseline justify-between pb-1">
         <h3 className="text-[15px] font-semibold">What weighs most</h3>
         <span className="text-micro soft">
-          {result ? `on a device ${showBytes(result.after.deviceBytes)}, ${result.after.drawCalls} draw calls` : ''}
+          {result ? `on a device ${showBytesFinely(result.after.deviceBytes)}, ${result.after.drawCalls} draw calls` : ''}
         </span>
       </header>
       <div className="flex-1 min-h-0 overflow-y-auto">

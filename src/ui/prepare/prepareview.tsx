@@ -5,7 +5,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { api, type JobAnswer, type JobTarget, type MeasureResult, type SolveResult } from '@/api';
 import { PROFILES } from '@/core/deliver';
-import { showBytes } from '@/core/math';
+import { showBytes, showBytesFinely } from '@/core/math';
 import type { ModelItem, ProfileId, RecipeStep, StepDraft } from '@/core/piece';
 import { viewingDistance } from '@/core/prepare/viewing';
 import { Menu } from '../kit';
@@ -19,8 +19,8 @@ import { Failed, JobLine } from './joblines';
 import { isOpen, useJobs } from './jobs';
 import { Load } from './load';
 import { usePainting, useParts } from './painting';
-import { portable, RecipesMenu } from './recipes';
-import { asFound, asStep, beforeSearch, FORMULA, OFFERED, sameSteps } from './steps';
+import { RecipesMenu } from './recipes';
+import { asFound, asStep, beforeSearch, FORMULA, OFFERED, portable, sameSteps } from './steps';
 import { StepTable } from './steptable';
 
 /** Steps taken along to another model. */
@@ -208,7 +208,7 @@ function Bench({
           />
         </div>
         <section className="sheet px-3 pt-2 pb-1 flex flex-col min-h-0">
-          <header className="flex items-baseline justify-between">
+          <header className="flex items-baseline justify-between pb-1">
             <h3 className="text-[15px] font-semibold">Size against visible error</h3>
             <ProfilePick />
           </header>
@@ -344,7 +344,7 @@ function Total({ result }: { result: MeasureResult }) {
     <footer className="flex items-baseline gap-3 pt-1 text-small">
       <b className="font-semibold">All together</b>
       <span className="num">
-        {showBytes(before.bytes)} → {showBytes(after.bytes)}
+        {showBytesFinely(before.bytes)} → {showBytesFinely(after.bytes)}
       </span>
       <span className="soft">{(share * 100).toFixed(1)} % lighter</span>
       {e !== null && error && (

@@ -5,18 +5,10 @@ import { BookmarkPlus, ChevronDown, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { api, type NamedRecipe } from '@/api';
-import type { ModelItem, RecipeStep, StepDraft } from '@/core/piece';
+import type { ModelItem, RecipeStep } from '@/core/piece';
 import { Menu, NameDialog } from '../kit';
 import { usePiece } from '../piece/context';
-import { asStep } from './steps';
-
-/** What belongs to one file alone is not taken to another: pictures that were linked, places that were painted. */
-export const portable = (steps: readonly RecipeStep[]): (StepDraft & { on: boolean })[] =>
-  steps.flatMap((s): (StepDraft & { on: boolean })[] => {
-    if (s.step === 'relink' || s.step === 'repaint') return [];
-    const { id: _id, ...rest } = s;
-    return [rest.step === 'simplify' ? { ...rest, settings: { ...rest.settings, detail: [] } } : rest];
-  });
+import { asStep, portable } from './steps';
 
 export const useRecipes = (yard: string) => useQuery({ queryKey: ['recipes', yard], queryFn: () => api.listRecipes(yard) });
 

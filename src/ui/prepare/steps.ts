@@ -96,6 +96,14 @@ const FOUND = 'found-';
 export const asStep = (d: StepDraft): RecipeStep => ({ ...d, id: ulid(), on: true }) as RecipeStep;
 export const asFound = (d: StepDraft): RecipeStep => ({ ...d, id: `${FOUND}${ulid()}`, on: true }) as RecipeStep;
 export const beforeSearch = (steps: readonly RecipeStep[]): RecipeStep[] => steps.filter((s) => !s.id.startsWith(FOUND));
+/** What belongs to one file alone is not taken to another: pictures that were linked, places that were painted. */
+export const portable = (steps: readonly RecipeStep[]): (StepDraft & { on: boolean })[] =>
+  steps.flatMap((s): (StepDraft & { on: boolean })[] => {
+    if (s.step === 'relink' || s.step === 'repaint') return [];
+    const { id: _id, ...rest } = s;
+    return [rest.step === 'simplify' ? { ...rest, settings: { ...rest.settings, detail: [] } } : rest];
+  });
+
 /** Two recipes that do the same, whatever their steps are called. */
 export const sameSteps = (a: readonly StepDraft[], b: readonly StepDraft[]): boolean => {
   const plain = (list: readonly (StepDraft & { on?: boolean })[]) =>
@@ -103,7 +111,7 @@ export const sameSteps = (a: readonly StepDraft[], b: readonly StepDraft[]): boo
   return plain(a) === plain(b);
 };
 
-export const FORMULA = `E = max(mean mm/${THRESHOLDS.meanMm}, most mm/${THRESHOLDS.maxMm}, normals °/${THRESHOLDS.normalDeg}, silhouette/${THRESHOLDS.silhouette}, (1 − similarity)/${THRESHOLDS.ssimLoss})`;
+export const FORMULA = `E = max(mean mm/${THRESHOLDS.meanMm}, most mm/${THRESHOLDS.maxMm}, normals °/${THRESHOLDS.normalDeg}, silhouette/${THRESHOLDS.silhouette}, (1 − SSIM)/${THRESHOLDS.ssimLoss})`;
 
 /** What each step of a table cost: costs are told of the steps that are on, in their order. */
 export function costsByPlace(steps: readonly RecipeStep[], costs: readonly StepCost[]): (StepCost | undefined)[] {

@@ -320,8 +320,9 @@ function Simplify({
         >
           Paint where detail stays
         </button>
-        <span className="w-[150px]">
+        <span className="w-[124px]">
           <Num
+            width={84}
             words
             label="Brush"
             unit="mm"
@@ -331,8 +332,17 @@ function Simplify({
             onChange={(x) => painting.set({ radiusMm: x })}
           />
         </span>
-        <span className="w-[150px]">
-          <Num words label="Weight" unit="×" value={painting.weight} min={0.1} max={100} onChange={(x) => painting.set({ weight: x })} />
+        <span className="w-[124px]">
+          <Num
+            width={74}
+            words
+            label="Weight"
+            unit="×"
+            value={painting.weight}
+            min={0.1}
+            max={100}
+            onChange={(x) => painting.set({ weight: x })}
+          />
         </span>
         <span className="soft">
           <span className="num">{s.detail.length}</span> {s.detail.length === 1 ? 'place' : 'places'} painted

@@ -4,7 +4,7 @@ import { arrayMove, SortableContext, sortableKeyboardCoordinates, useSortable, v
 import { CSS } from '@dnd-kit/utilities';
 import { ChevronDown, ChevronRight, GripVertical, Trash2 } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
-import { showBytes, showCount } from '@/core/math';
+import { showBytesFinely, showCount } from '@/core/math';
 import { PACKINGS, type RecipeStep } from '@/core/piece';
 import type { StepCost } from '@/core/prepare/terms';
 import { stepWords } from '../stock/recipe';
@@ -129,7 +129,7 @@ function Row({
           </span>
         )}
         <Setting step={step} onChange={onChange} />
-        <span className="num text-right">{cost ? showBytes(cost.savedBytes) : '–'}</span>
+        <span className="num text-right">{cost ? showBytesFinely(cost.savedBytes) : '–'}</span>
         <span className="num text-right">{cost ? (cost.savedTriangles === 0 ? '0' : showCount(-cost.savedTriangles)) : '–'}</span>
         <span className="num text-right">{cost?.e == null ? '–' : cost.e.toFixed(2)}</span>
         <button type="button" className="soft" aria-label={`Take out ${words}`} title="Take this step out" onClick={onRemove}>

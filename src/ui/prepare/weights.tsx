@@ -1,5 +1,5 @@
 'use client';
-import { showBytes } from '@/core/math';
+import { showBytesFinely } from '@/core/math';
 import type { WeightPart } from '@/core/prepare/terms';
 
 const HUES = { mesh: 'var(--axis-side)', texture: 'var(--axis-up)', clip: 'var(--axis-fore)', rest: 'var(--ink-2)' } as const;
@@ -26,7 +26,7 @@ export function Weights({ parts }: { parts: readonly WeightPart[] }) {
           <span className="h-[6px] bg-[color:var(--hair)]">
             <span className="block h-full" style={{ width: `${(p.bytes / most) * 100}%`, background: HUES[p.kind] }} />
           </span>
-          <span className="num text-right">{showBytes(p.bytes)}</span>
+          <span className="num text-right">{showBytesFinely(p.bytes)}</span>
         </li>
       ))}
     </ul>
