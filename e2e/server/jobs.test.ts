@@ -1,7 +1,9 @@
 /** The job queue on a real database: order, fairness, stopping, a server that dies; and jobs over the routes. */
 import { Document, WebIO } from '@gltf-transform/core';
+import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
+import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import type { BatchResult, JobAnswer, JobRequest, JobResult, NamedRecipe } from '@/api';
+import type { BatchResult, JobAnswer, JobRequest, JobResult, MeasureResult, NamedRecipe } from '@/api';
 import { NO_LIMITS } from '@/core/prepare';
 import { blob, rippledTorus, surfaceDocument } from '@/core/prepare/samples';
 import { JobQueue, type JobRunner } from '@/server/jobs';
@@ -231,6 +233,32 @@ describe('over the routes', () => {
     expect((await v.post(`/api/pieces/${piece}/jobs`, { job: 'batch', targets: [target, nowhere], steps: [], limits: null })).status).toBe(
       404,
     );
+  });
+
+  test('what wears KTX2 is delivered with it, and drawn with pictures a page can read', async () => {
+    const document = surfaceDocument('painted', blob(0.08), 24, 12);
+    const picture = await sharp({ create: { width: 64, height: 64, channels: 3, background: '#8a4a20' } })
+      .png()
+      .toBuffer();
+    const texture = document.createTexture('paint').setImage(new Uint8Array(picture)).setMimeType('image/png');
+    document.getRoot().listMaterials()[0].setBaseColorTexture(texture);
+    const { item } = (await v.upload(piece, [['painted.glb', await new WebIO().writeBinary(document)]])).body.items[0];
+    const painted = { stock: 'k', original: item.original, model: item.model, name: 'painted.glb', kind: null };
+    const encoding = { role: 'color', maxEdge: 64, format: 'ktx2', quality: 80 };
+    const steps = [{ id: 'p', on: true, step: 'pictures', settings: { roles: [encoding], textures: [] } }];
+    const added = await v.post(`/api/pieces/${piece}/jobs`, { job: 'measure', target: painted, steps });
+    const done = (await hear(v, piece, (j) => j.id === added.body.id && j.state === 'done')).at(-1)?.result as MeasureResult;
+    expect(done.after.deviceBytes).toBeLessThan(done.before.deviceBytes);
+    const types = async (path: string) => {
+      const { json } = await new WebIO().registerExtensions(ALL_EXTENSIONS).binaryToJSON((await v.get(path)).body);
+      return [json.images?.map((i) => i.mimeType), json.extensionsUsed?.filter((e) => e === 'KHR_texture_basisu') ?? []];
+    };
+    const at = `/api/pieces/${piece}/assets/${done.asset?.model}`;
+    expect(await types(at)).toEqual([['image/ktx2'], ['KHR_texture_basisu']]);
+    expect(await types(`${at}/drawn`)).toEqual([['image/png'], []]);
+    // what wears none is drawn as it is
+    const plain = `/api/pieces/${piece}/assets/${item.model}`;
+    expect((await v.get(`${plain}/drawn`)).body).toEqual((await v.get(plain)).body);
   });
 
   test('a yard keeps recipes under their names: over an older one of that name, and out again', async () => {

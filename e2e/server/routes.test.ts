@@ -32,6 +32,7 @@ describe('every route is scoped to its yard', () => {
       v.post(`/api/pieces/${piece}/assets`, { uploads: [{ id: upload.replace(/^.*\//, ''), name: 'a.glb' }] }),
     ],
     '/api/pieces/[piece]/assets/[sha]': (v) => [v.get(`/api/pieces/${piece}/assets/${sha}`)],
+    '/api/pieces/[piece]/assets/[sha]/drawn': (v) => [v.get(`/api/pieces/${piece}/assets/${sha}/drawn`)],
     '/api/pieces/[piece]/copy': (v) => [v.post(`/api/pieces/${piece}/copy`)],
     '/api/pieces/[piece]/cover': (v) => [
       v.get(`/api/pieces/${piece}/cover`),

@@ -82,6 +82,8 @@ export const api = {
   retryJob: (piece: string, job: string) => call(JobAnswer, 'POST', `/api/pieces/${piece}/jobs/${job}`, {}),
   jobEventsUrl: (piece: string) => `/api/pieces/${piece}/jobs/events`,
   modelUrl: (piece: string, sha: string) => `/api/pieces/${piece}/assets/${sha}`,
+  /** The same model with pictures a page can read. */
+  drawnUrl: (piece: string, sha: string) => `/api/pieces/${piece}/assets/${sha}/drawn`,
   coverUrl: (piece: string, revision: number) => `/api/pieces/${piece}/cover?revision=${revision}`,
   packageUrl: (piece: string, kind: 'glb' | 'bundle') => `/api/pieces/${piece}/packages/${kind}`,
   takeUploads: (piece: string, body: TakeRequest) => call(UploadAnswer, 'POST', `/api/pieces/${piece}/assets`, body),

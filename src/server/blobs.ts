@@ -47,6 +47,12 @@ export function readRange(header: string | null, size: number): Stretch | null |
 
 export const blobSize = async (sha: string): Promise<number> => (await stat(blobPath(sha))).size;
 
+/** A file of ours as a stream, with its size. */
+export const fileStream = async (path: string) => ({
+  stream: Readable.toWeb(createReadStream(path)) as ReadableStream,
+  bytes: (await stat(path)).size,
+});
+
 export const blobStream = (sha: string, stretch?: Stretch): ReadableStream =>
   Readable.toWeb(createReadStream(blobPath(sha), stretch)) as ReadableStream;
 

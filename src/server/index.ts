@@ -10,17 +10,19 @@ export {
   openSession,
 } from './accounts';
 export { listAssets, prepareFile, requireAsset, takeFile } from './assets';
-export { blobSize, blobStream, collectBlobs, readRange } from './blobs';
+export { blobSize, blobStream, collectBlobs, fileStream, readRange } from './blobs';
 export { takeBundle } from './bundles';
+export { sweepCache } from './cache';
 export { config } from './config';
 export { keepCover } from './covers';
 export { database, type Knex, migrateDown, migrateUp, openDatabase } from './db';
+export { drawnFile } from './drawn';
 export { HttpError, notFound } from './errors';
 export { clearSession, currentAccount, done, openRoute, readJson, setSession, signedRoute } from './http';
 export { JobQueue } from './jobs';
 export { checkTarget, jobs } from './lighten';
 export { log } from './log';
-export { type PackageKind, packageFile, packageName, sweepPackages, weighPiece } from './packages';
+export { type PackageKind, packageFile, packageName, weighPiece } from './packages';
 export {
   answerPiece,
   copyPiece,

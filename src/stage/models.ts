@@ -2,7 +2,6 @@
 import { type AnimationClip, Group, type Material, Mesh, type Object3D } from 'three';
 import { MeshoptDecoder } from 'three/addons/libs/meshopt_decoder.module.js';
 import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js';
-import type { KTX2Loader } from 'three/addons/loaders/KTX2Loader.js';
 import { clone } from 'three/addons/utils/SkeletonUtils.js';
 import type { StagePart } from '@/core/evaluate';
 
@@ -12,8 +11,8 @@ export interface DrawnModel {
 }
 
 /** Parses a GLB. Nodes are marked with their number in the file, so that evaluation and drawing speak of the same node. */
-export async function parseModel(glb: ArrayBuffer, ktx2: KTX2Loader): Promise<DrawnModel> {
-  const gltf = await new GLTFLoader().setMeshoptDecoder(MeshoptDecoder).setKTX2Loader(ktx2).parseAsync(glb, '');
+export async function parseModel(glb: ArrayBuffer): Promise<DrawnModel> {
+  const gltf = await new GLTFLoader().setMeshoptDecoder(MeshoptDecoder).parseAsync(glb, '');
   const scene = gltf.scene ?? new Group();
   for (const [object, at] of gltf.parser.associations) {
     // the loader's own default material is listed without a place in the file

@@ -19,7 +19,6 @@ import {
   Vector3,
   WebGLRenderer,
 } from 'three';
-import { KTX2Loader } from 'three/addons/loaders/KTX2Loader.js';
 import type { StageState } from '@/core/evaluate';
 import { cameraOf } from '@/core/fit';
 import type { Form } from '@/core/form';
@@ -59,6 +58,8 @@ export interface TableShow {
   frame: OnTable;
   view: TableView;
   look: TableLook;
+  /** Of the edges of triangles; left out, dark. */
+  ink?: string;
   heat?: HeatSurface;
   dabs?: { list: readonly TableDab[]; color: string };
 }
@@ -79,8 +80,6 @@ export class Stage {
   private form: { geometry: BufferGeometry; source: Form } | null = null;
   private readonly formMeshes: Record<'picture' | 'clay' | 'occluder' | 'hatch', Mesh>;
   private readonly scratch = document.createElement('canvas');
-  /** Fetches its transcoder when a model first wears KTX2. */
-  private readonly ktx2: KTX2Loader;
 
   constructor() {
     buildRoom();
@@ -88,7 +87,6 @@ export class Stage {
     this.renderer.toneMapping = NeutralToneMapping;
     this.renderer.autoClear = false;
     this.renderer.setPixelRatio(1);
-    this.ktx2 = new KTX2Loader().setTranscoderPath('/basis/').detectSupport(this.renderer);
     const empty = new BufferGeometry();
     const mesh = (m: Material | Material[]) => {
       const o = new Mesh(empty, m);
@@ -139,7 +137,7 @@ export class Stage {
   async addModel(sha: string, glb: ArrayBuffer): Promise<void> {
     let parsing = this.models.get(sha);
     if (!parsing) {
-      parsing = parseModel(glb, this.ktx2);
+      parsing = parseModel(glb);
       this.models.set(sha, parsing);
     }
     this.ready.set(sha, await parsing);
@@ -265,14 +263,14 @@ export class Stage {
   }
 
   /** A table with what is shown on it; null where a model is not parsed yet, or nothing is there to frame. */
-  private lay({ items, frame, view, look, heat, dabs }: TableShow): Table | null {
+  private lay({ items, frame, view, look, ink = '#14283a', heat, dabs }: TableShow): Table | null {
     const framed = this.ready.get(frame.sha);
     const models = items.map((i) => this.ready.get(i.sha));
     if (!framed || models.some((m) => !m)) return null;
     const table = new Table(view);
     if (!table.frame(frame, framed)) return null;
     items.forEach((item, i) => {
-      table.put(item, models[i] as DrawnModel, look, this.clayLook.eyes);
+      table.put(item, models[i] as DrawnModel, look, this.clayLook.eyes, ink);
     });
     if (heat) table.putHeat(heat);
     if (dabs) table.putDabs(dabs.list, dabs.color);
@@ -370,7 +368,6 @@ export class Stage {
 
   dispose(): void {
     this.renderer.dispose();
-    this.ktx2.dispose();
     this.form?.geometry.dispose();
   }
 }

@@ -92,14 +92,15 @@ export class Table {
     return true;
   }
 
-  put(item: OnTable, model: DrawnModel, look: TableLook, bare: Material): void {
+  /** @param ink of the edges of triangles */
+  put(item: OnTable, model: DrawnModel, look: TableLook, bare: Material, ink: string): void {
     const all = this.hold(item, model);
     if (look !== 'lit') {
       const worn =
         look === 'bare'
           ? bare
           : look === 'wire'
-            ? new MeshBasicMaterial({ color: 0x14283a, wireframe: true })
+            ? new MeshBasicMaterial({ color: new Color(ink), wireframe: true })
             : new MeshNormalMaterial({ side: DoubleSide });
       if (worn !== bare) this.made.push(worn);
       all.traverse((o) => applyLook(o, worn));

@@ -33,7 +33,7 @@ export function loadModel(pieceId: string, sha: string): Promise<Model> {
   let loading = models.get(sha);
   if (!loading) {
     loading = (async () => {
-      const response = await fetch(api.modelUrl(pieceId, sha));
+      const response = await fetch(api.drawnUrl(pieceId, sha));
       if (!response.ok) throw new Error(`The model could not be fetched (${response.status}). Reload the page to try again.`);
       const glb = await response.arrayBuffer();
       await getStage().addModel(sha, glb.slice(0));

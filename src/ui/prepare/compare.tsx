@@ -5,7 +5,7 @@ import { showBytesFinely, showCount } from '@/core/math';
 import type { VisibleError, Weight } from '@/core/prepare/terms';
 import { VIEW_RING } from '@/core/prepare/viewing';
 import { type TableDab, type TableLook, type TableShow, USUAL_HEIGHT_RAD } from '@/stage';
-import { useTurning } from '../kit';
+import { useTheme, useTurning } from '../kit';
 import { getStage, loadModel, pixelRatio, useDraw, useSize } from '../piece/stagehooks';
 import { DEPTHS, drawDifference, heatSurface, TINTS, unseenMm, useHeat } from './looks';
 
@@ -74,7 +74,12 @@ export function Compare({
   const worst = VIEW_RING.find((v) => v.name === error?.worstView);
   const frame = useMemo(() => ({ sha: before, moved }), [before, moved]);
   const size = { width, height, ratio: pixelRatio() };
-  const table: Pick<TableShow, 'frame' | 'view'> = { frame, view: { headingRad: (headingDeg * Math.PI) / 180, heightRad } };
+  const ink = useTheme() === 'chartroom' ? '#14283a' : '#ece2c8';
+  const table: Pick<TableShow, 'frame' | 'view' | 'ink'> = {
+    frame,
+    view: { headingRad: (headingDeg * Math.PI) / 180, heightRad },
+    ink,
+  };
   // only models have looks of their own
   const modelLook: TableLook = look === 'difference' || look === 'heat' ? 'lit' : look;
   const dabs = brush && { list: brush.dabs, color: '#a97c23' };
@@ -86,7 +91,7 @@ export function Compare({
     if (look === 'heat' && colored) stage.drawTable(right.current, size, { ...table, items: [], look: 'lit', heat: colored });
     else stage.drawTable(right.current, size, { ...table, items: [{ sha: after }], look: modelLook });
     if (look === 'difference' && left.current) drawDifference(right.current, left.current);
-  }, [width, height, look, headingDeg, heightRad, frame, after, ready[0], shown, colored, brush?.dabs]);
+  }, [width, height, look, headingDeg, heightRad, frame, after, ready[0], shown, colored, brush?.dabs, ink]);
 
   const wipe = (clientX: number) => {
     const box = ref.current?.getBoundingClientRect();

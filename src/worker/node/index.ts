@@ -4,4 +4,16 @@ export type { IntakeDone, IntakeFile, IntakeJob, ItemDone, OpenDone } from './in
 export type { MeasureDone, MeasureJob, SolveDone, SolveJob } from './lighten';
 export { type MeetDone, type MeetJob, meetLimits, namedSteps } from './meet';
 export type { PrepareDone, PrepareJob } from './prepare';
-export { intake, JobError, measure, openModel, type Progress, pack, prepare, type RunOptions, solveBudget, unpack } from './run';
+export {
+  intake,
+  JobError,
+  measure,
+  openModel,
+  type Progress,
+  pack,
+  prepare,
+  type RunOptions,
+  solveBudget,
+  unpack,
+  unpackPictures,
+} from './run';

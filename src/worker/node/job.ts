@@ -23,6 +23,8 @@ async function run(job: Job): Promise<unknown> {
       return (await import('./pack')).runPack(job.data);
     case 'unpack':
       return (await import('./pack')).runUnpack(job.data);
+    case 'unpack-pictures':
+      return (await import('./pack')).runUnpackPictures(job.data);
     case 'measure':
       return (await import('./lighten')).runMeasure(job.data, report);
     case 'solve':

@@ -5,6 +5,8 @@ import { blobsOf, packBundle, packGlb, readBundle } from '@/core/deliver';
 import { createGltfIo } from '@/core/intake';
 import { drawnModel, type Piece } from '@/core/piece';
 import { nodeDecoders, nodeDraco, sha256Hex } from './codecs';
+import { writeGlb } from './glb';
+import { nodePictures } from './pictures';
 
 export interface PackJob {
   kind: 'glb' | 'bundle';
@@ -25,6 +27,25 @@ export async function runPack(job: PackJob): Promise<Uint8Array> {
     async (stockId) => io.readBinary(new Uint8Array(await readFile(job.blobPaths[drawnModel(job.piece, stockId) ?? '']))),
     nodeDraco,
   );
+}
+
+export interface UnpackPicturesJob {
+  /** File of a GLB. */
+  path: string;
+}
+
+/** The same model with PNG where it wears KTX2. */
+export async function runUnpackPictures({ path }: UnpackPicturesJob): Promise<Uint8Array> {
+  const document = await createGltfIo(await nodeDecoders()).readBinary(new Uint8Array(await readFile(path)));
+  const ask = { maxEdge: 16384, format: 'png', quality: 100, numbers: false, directions: false, alpha: true } as const;
+  for (const t of document.getRoot().listTextures()) {
+    const bytes = t.getImage();
+    if (t.getMimeType() !== 'image/ktx2' || !bytes) continue;
+    const made = await nodePictures.encode(bytes, ask);
+    t.setImage(made.bytes as Uint8Array<ArrayBuffer>).setMimeType(made.mime);
+  }
+  for (const e of document.getRoot().listExtensionsUsed()) if (e.extensionName === 'KHR_texture_basisu') e.dispose();
+  return writeGlb(document);
 }
 
 export interface UnpackJob {

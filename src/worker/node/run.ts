@@ -7,7 +7,7 @@ import { join } from 'node:path';
 import type { Piece } from '@/core/piece';
 import type { IntakeDone, IntakeJob, OpenDone } from './intake';
 import type { MeasureDone, MeasureJob, SolveDone, SolveJob } from './lighten';
-import type { PackJob, UnpackJob } from './pack';
+import type { PackJob, UnpackJob, UnpackPicturesJob } from './pack';
 import type { PrepareDone, PrepareJob } from './prepare';
 
 export type Job =
@@ -16,6 +16,7 @@ export type Job =
   | { job: 'prepare'; data: PrepareJob }
   | { job: 'pack'; data: PackJob }
   | { job: 'unpack'; data: UnpackJob }
+  | { job: 'unpack-pictures'; data: UnpackPicturesJob }
   | { job: 'measure'; data: MeasureJob }
   | { job: 'solve'; data: SolveJob };
 /** What a job is doing, and how far it is, 0 to 1. */
@@ -159,5 +160,7 @@ export const measure = (data: MeasureJob, options: RunOptions = {}) =>
 export const solveBudget = (data: SolveJob, options: RunOptions = {}) =>
   runJob({ job: 'solve', data }, { timeoutMs: HEAVY_MS, ...options }) as Promise<SolveDone>;
 export const pack = (data: PackJob, options: RunOptions = {}) => runJob({ job: 'pack', data }, options) as Promise<Uint8Array>;
+export const unpackPictures = (data: UnpackPicturesJob, options: RunOptions = {}) =>
+  runJob({ job: 'unpack-pictures', data }, options) as Promise<Uint8Array>;
 export const unpack = (data: UnpackJob, options: RunOptions = {}) =>
   runJob({ job: 'unpack', data }, options) as Promise<{ piece: Piece; blobs: string[] }>;

@@ -138,6 +138,24 @@ group('the budget solver', () => {
     expect(s.unmet.join()).toMatch(/lightest found.*would have to give/);
     expect(s.front[s.chosen].bytes).toBe(Math.min(...s.front.map((p) => p.bytes)));
   });
+  it('many small parts are joined where the limit asks for it, and only there', async () => {
+    const beads = () => {
+      const document = surfaceDocument('bead 0', sphere(0.01), 16, 8);
+      const material = document.getRoot().listMaterials()[0];
+      for (let i = 1; i < 24; i++)
+        addSurface(document, `bead ${i}`, sphere(0.01 + i * 2e-4), 16, 8, material, [0.03 * (i % 6), 0.03 * Math.floor(i / 6), 0]);
+      return document;
+    };
+    const roomy = await search(beads(), { bytes: 60_000 });
+    expect(roomy.front.flatMap((p) => p.steps).some((s) => s.step === 'merge')).toBe(false);
+    const tight = await search(beads(), { bytes: 6_000 });
+    expect(tight.met).toBe(true);
+    expect(tight.front[tight.chosen].steps.map((s) => s.step)).toContain('merge');
+    const made = await run(beads(), tight.front[tight.chosen].steps);
+    expect(made.packed.byteLength).toBeLessThanOrEqual(6_000);
+    expect(made.e).toBeCloseTo(tight.front[tight.chosen].e, 3);
+    for (let i = 1; i < tight.front.length; i++) expect(tight.front[i].bytes).toBeGreaterThan(tight.front[i - 1].bytes);
+  });
   it('a limit of triangles alone is kept, of several kinds all are', async () => {
     const s = await search(surfaceDocument('blob', blob(0.1), 48, 24), { triangles: 1_000, bytes: 60_000 });
     expect(s.met).toBe(true);

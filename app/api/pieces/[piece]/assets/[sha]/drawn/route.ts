@@ -1,0 +1,18 @@
+import { Sha256 } from '@/core/piece';
+import { drawnFile, fileStream, notFound, requireAsset, requirePiece, signedRoute } from '@/server';
+
+/** A model as a page can draw it. */
+export const GET = signedRoute<{ piece: string; sha: string }>(async ({ db, account, params }) => {
+  const { yard_id } = await requirePiece(db, params.piece, account.id);
+  if (!Sha256.safeParse(params.sha).success) throw notFound('file');
+  await requireAsset(db, yard_id, params.sha);
+  const { stream, bytes } = await fileStream(await drawnFile(params.sha));
+  return new Response(stream, {
+    headers: {
+      'content-type': 'application/octet-stream',
+      'content-length': String(bytes),
+      'cache-control': 'private, max-age=31536000, immutable',
+      'x-content-type-options': 'nosniff',
+    },
+  });
+});

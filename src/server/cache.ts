@@ -1,0 +1,42 @@
+/** Files that can be made again at any time: made once however many ask, whole or not at all, dropped when nobody asks for them. */
+import { mkdir, readdir, rename, stat, unlink, writeFile } from 'node:fs/promises';
+import { dirname, join } from 'node:path';
+import { JobError } from '@/worker/node';
+import { cacheDir } from './config';
+import { HttpError } from './errors';
+import { newId } from './ids';
+
+const CACHE_DAYS = 7;
+const FOLDERS = ['packages', 'solved', 'drawn'] as const;
+export const cacheFile = (folder: (typeof FOLDERS)[number], name: string) => join(cacheDir(), folder, name);
+
+const underWay = new Map<string, Promise<string>>();
+
+async function build(path: string, make: () => Promise<Uint8Array>): Promise<string> {
+  await mkdir(dirname(path), { recursive: true });
+  const bytes = await make().catch((error: unknown) => {
+    if (error instanceof JobError) throw new HttpError(422, error.code, error.message);
+    throw error;
+  });
+  const temp = `${path}.${newId()}`;
+  await writeFile(temp, bytes);
+  await rename(temp, path);
+  return path;
+}
+
+/** The file, made if it is not there. @throws {HttpError} 422 it cannot be made */
+export async function cached(path: string, make: () => Promise<Uint8Array>): Promise<string> {
+  if (await stat(path).catch(() => null)) return path;
+  const job = underWay.get(path) ?? build(path, make).finally(() => underWay.delete(path));
+  underWay.set(path, job);
+  return job;
+}
+
+/** Drops what nobody asked for in a week. */
+export async function sweepCache(now = Date.now()): Promise<void> {
+  for (const dir of FOLDERS.map((name) => join(cacheDir(), name)))
+    for (const name of await readdir(dir).catch(() => [])) {
+      const found = await stat(join(dir, name)).catch(() => null);
+      if (found && now - found.atimeMs > CACHE_DAYS * 86_400_000) await unlink(join(dir, name)).catch(() => undefined);
+    }
+}
