@@ -1,4 +1,4 @@
-// Takes the pictures of the README from a running demo (fresh data): node docs/shoot.mjs ADDRESS
+// Takes the pictures of the README from a running demo (fresh data): node docs/shoot.mjs ADDRESS FOLDER, the folder as `node dist/demo/write.js FOLDER` fills it
 import { chromium } from '@playwright/test';
 
 const site = process.argv[2] ?? 'http://127.0.0.1:4780';
@@ -85,4 +85,23 @@ await page.locator('canvas[aria-label="After"]:not([data-ready=""])').waitFor({ 
 await page.getByRole('tab', { name: 'Triangles' }).click();
 await rest();
 await shoot('prepare');
+await page.locator('[data-view="front"]').getByRole('button').nth(1).press('Enter');
+await page.locator('[data-step="simplify"] button[aria-expanded]').click();
+await page.getByRole('tab', { name: 'Error' }).click();
+await page.locator('[data-heat="ready"]').waitFor({ timeout: 120_000 });
+await rest();
+await shoot('prepare-error');
+// models of the demo beside it, as one job
+await page.getByRole('link', { name: /^Stock/ }).click();
+for (const name of ['kelp-crown.glb', 'oilskin-cape.glb', 'pearl-drop.glb']) {
+  await page.getByLabel('Files for Stock').setInputFiles(`${process.argv[3] ?? 'dist/demo-files'}/${name}`);
+  await page.getByRole('button', { name, exact: true }).first().waitFor();
+}
+await rest();
+await page.getByRole('link', { name: /^Prepare/ }).click();
+await press('Many models');
+await page.getByRole('button', { name: /^Prepare \d/ }).click();
+await page.getByRole('table', { name: 'Results' }).waitFor({ timeout: 300_000 });
+await rest();
+await shoot('prepare-many');
 await browser.close();

@@ -1,5 +1,12 @@
 'use client';
 /** Small fields of a step's settings. */
+import type { ReactNode } from 'react';
+
+export const grid = (children: ReactNode, columns = 2) => (
+  <div className="grid gap-x-5 gap-y-1.5 items-center" style={{ gridTemplateColumns: `repeat(${columns}, minmax(0,1fr))` }}>
+    {children}
+  </div>
+);
 
 export function Num({
   label,

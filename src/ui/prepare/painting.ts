@@ -4,7 +4,7 @@ import { useMemo, useState } from 'react';
 import type { ModelItem, RecipeStep } from '@/core/piece';
 import { usePiece } from '../piece/context';
 import type { Brush } from './compare';
-import type { ModelParts, Painting } from './stepsettings';
+import type { ModelParts, Painting } from './settingtypes';
 
 const PLACES: ReadonlySet<RecipeStep['step']> = new Set(['transform', 'pivot', 'ground']);
 const MOST_DABS = 2_000;

@@ -9,8 +9,9 @@ import { PACKINGS, type RecipeStep } from '@/core/piece';
 import type { StepCost } from '@/core/prepare/terms';
 import { stepWords } from '../stock/recipe';
 import { Num } from './fields';
+import type { ModelParts, Painting } from './settingtypes';
 import { costsByPlace } from './steps';
-import { hasSettings, type ModelParts, type Painting, StepSettings } from './stepsettings';
+import { hasSettings, StepSettings } from './stepsettings';
 
 const COLUMNS = '20px 22px minmax(0,1fr) 128px 78px 78px 62px 26px';
 

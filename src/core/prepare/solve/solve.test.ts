@@ -140,19 +140,19 @@ group('the budget solver', () => {
   });
   it('many small parts are joined where the limit asks for it, and only there', async () => {
     const beads = () => {
-      const document = surfaceDocument('bead 0', sphere(0.01), 16, 8);
+      const document = surfaceDocument('bead 0', sphere(0.01), 10, 5);
       const material = document.getRoot().listMaterials()[0];
-      for (let i = 1; i < 24; i++)
-        addSurface(document, `bead ${i}`, sphere(0.01 + i * 2e-4), 16, 8, material, [0.03 * (i % 6), 0.03 * Math.floor(i / 6), 0]);
+      for (let i = 1; i < 12; i++)
+        addSurface(document, `bead ${i}`, sphere(0.01 + i * 2e-4), 10, 5, material, [0.03 * (i % 6), 0.03 * Math.floor(i / 6), 0]);
       return document;
     };
-    const roomy = await search(beads(), { bytes: 60_000 });
+    const roomy = await search(beads(), { bytes: 40_000 });
     expect(roomy.front.flatMap((p) => p.steps).some((s) => s.step === 'merge')).toBe(false);
-    const tight = await search(beads(), { bytes: 6_000 });
+    const tight = await search(beads(), { bytes: 2_400 });
     expect(tight.met).toBe(true);
     expect(tight.front[tight.chosen].steps.map((s) => s.step)).toContain('merge');
     const made = await run(beads(), tight.front[tight.chosen].steps);
-    expect(made.packed.byteLength).toBeLessThanOrEqual(6_000);
+    expect(made.packed.byteLength).toBeLessThanOrEqual(2_400);
     expect(made.e).toBeCloseTo(tight.front[tight.chosen].e, 3);
     for (let i = 1; i < tight.front.length; i++) expect(tight.front[i].bytes).toBeGreaterThan(tight.front[i - 1].bytes);
   });
