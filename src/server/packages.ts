@@ -8,7 +8,7 @@ import { blobPath } from './blobs';
 import { cached, cacheFile } from './cache';
 
 /** Changes whenever the packagers do. */
-const PACKAGER = 3;
+const PACKAGER = 4;
 
 export type PackageKind = 'glb' | 'bundle';
 
