@@ -101,9 +101,15 @@ export interface ShapeError {
   normalDeg: number;
 }
 
-/** Every `step`-th sample. */
+const thinned = new WeakMap<Samples, Map<number, Samples>>();
+/** Every `step`-th sample; asked for again and again. */
 function thin(s: Samples, step: number): Samples {
-  return step === 1 ? s : keepSamples(s, (i) => i % step === 0);
+  if (step === 1) return s;
+  const had = thinned.get(s) ?? new Map<number, Samples>();
+  thinned.set(s, had);
+  const made = had.get(step) ?? keepSamples(s, (i) => i % step === 0);
+  had.set(step, made);
+  return made;
 }
 
 /**
@@ -131,12 +137,17 @@ export interface PictureError {
   byLoss: number[];
 }
 
-/** Views of the ring before and after. @param only numbers of the views that are looked at; left out, all */
+/**
+ * Views of the ring before and after.
+ * @param only numbers of the views that are looked at, in this order; left out, all
+ * @param enough asked after each view: true ends it, for what was seen so far is all one wants to know
+ */
 export function measureViews(
   ref: Reference,
   after: Shape,
   textures: readonly (MipTexture | null)[],
   only?: readonly number[],
+  enough: (soFar: PictureError) => boolean = () => false,
 ): PictureError {
   const out: PictureError = { silhouette: 0, ssimWorst: 1, worstView: '', worst: -1, byLoss: [] };
   const looks = only ?? ref.cameras.map((_, i) => i);
@@ -159,8 +170,9 @@ export function measureViews(
       out.worst = i;
       out.worstView = VIEW_RING[i].name;
     }
+    if (enough(out)) break;
   }
-  out.byLoss = [...looks].sort((p, q) => (similarity.get(p) ?? 1) - (similarity.get(q) ?? 1));
+  out.byLoss = [...similarity.keys()].sort((p, q) => (similarity.get(p) ?? 1) - (similarity.get(q) ?? 1));
   return out;
 }
 

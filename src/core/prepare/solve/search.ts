@@ -35,17 +35,17 @@ const [FINE, COARSE] = [2 ** 0.5, 2 ** 0.75];
 const SMALL = 20_000;
 /** Under this many triangles packing is so quick that bits are tried as a grid about each rung. */
 const TINY = 6_000;
-const BITS_ABOUT = { position: [-3, -2, -1, 0, 1, 2], normal: [5, 6, 7, 8] } as const;
+const BITS_ABOUT = { position: [-2, -1, 0, 1], normal: [5, 6, 7, 8] } as const;
 /** What looked best by prediction is measured, and predicted anew with what that taught: so often, and so many in all. */
-const LESSONS = { rounds: 6, most: 70 } as const;
+const LESSONS = { rounds: 12, most: 90 } as const;
 /** Step of the numbers over the error of the simplification: from grids over both on a torus and a blob. */
 const STEP_SHARE = 0.45;
 /** Steps tried on the model as it came, as shares of the mean that is not seen. */
-const STEPS = [0.25, 0.5, 1, 2];
+const STEPS = [0.25, 0.5, 1, 2, 4];
 const MOST_RUNGS = 40;
-/** Triangles a rung may have of those of the rung below, and how many rungs are put in: for a small model, for another. */
-const GAPS = { small: { drop: 0.82, most: 10 }, large: { drop: 0.68, most: 6 } } as const;
-/** Views a first look at a large model is taken from: those in which the first simplification showed most. */
+/** Triangles a rung may have of those of the rung below, and how many rungs are put in. */
+const GAPS = { tiny: { drop: 0.9, most: 14 }, small: { drop: 0.82, most: 10 }, large: { drop: 0.68, most: 6 } } as const;
+/** Views a first look is taken from, at a large model or at one of very many rungs: those in which the first simplification showed most. */
 const FIRST_VIEWS = 4;
 /** From this share of the limit on, a large model's settings are searched more finely there. */
 const PRESSED = 0.7;
@@ -82,6 +82,11 @@ export class Search {
   /** Numbers of the views that first looks are taken from; null: not known yet. */
   private telling: number[] | null = null;
   private readonly namings = new Map<string, number>();
+  /** Combinations that were measured, by shape and what pictures it wears; and how many. */
+  private readonly tried = new Map<GeometryOption, Set<string>>();
+  private looks = 0;
+  /** Numbers of the views, the one that showed most last time first. */
+  private order: readonly number[] | undefined;
   /** As last found. */
   private named = 0;
 
@@ -129,10 +134,10 @@ export class Search {
     await this.calibrate();
     const most = this.small && this.choices.length === 0 ? 32 : 10;
     await this.measureBest(most);
-    for (let round = 1; this.tiny && round < LESSONS.rounds && this.found.length < LESSONS.most; round++) {
-      const before = this.found.length;
+    for (let round = 1; this.tiny && round < LESSONS.rounds && this.looks < LESSONS.most; round++) {
+      const before = this.looks;
       await this.measureBest(most);
-      if (this.found.length === before) break;
+      if (this.looks === before) break;
     }
     await this.closeIn();
     return this.answer();
@@ -177,7 +182,7 @@ export class Search {
     const v = measureViews(this.ref, g.shape, this.textures, this.telling ?? undefined);
     if (!this.telling) this.views.set(g, v);
     // as it came it shows nothing anywhere
-    if (!this.small && !this.telling && g.errorMm > 0) this.telling = v.byLoss.slice(0, FIRST_VIEWS);
+    if ((this.tiny || !this.small) && !this.telling && g.errorMm > 0) this.telling = v.byLoss.slice(0, FIRST_VIEWS);
     this.guess.set(g, { loss: 1 - v.ssimWorst, silhouette: v.silhouette });
     return 1 - v.ssimWorst;
   }
@@ -227,7 +232,7 @@ export class Search {
 
   /** Where one rung has far fewer triangles than the one below, one is put between. */
   private async fillGaps(): Promise<void> {
-    const gaps = GAPS[this.small ? 'small' : 'large'];
+    const gaps = GAPS[this.tiny ? 'tiny' : this.small ? 'small' : 'large'];
     for (let n = 0; n < gaps.most; n++) {
       const rungs = [...this.options.values()].filter((g) => g.errorMm > 0).sort((a, b) => a.errorMm - b.errorMm);
       let [widest, at]: [number, number] = [gaps.drop, -1];
@@ -317,29 +322,40 @@ export class Search {
     return this.named;
   }
 
-  /** Packs and measures a combination as a whole. */
-  private async measure(c: Candidate): Promise<Measured> {
-    const same = this.found.find((f) => f.geometry === c.geometry && f.pick.every((k, i) => k === c.pick[i]));
-    if (same) return same;
+  /** Least E of what was measured, weighs no more and breaks no limit but that of bytes. */
+  private leastE(bytes: number): number {
+    const able = (m: Measured) => brokenLimits(this.weightOf(m), this.limits).every((k) => k === 'bytes');
+    return Math.min(Number.POSITIVE_INFINITY, ...this.found.flatMap((m) => (m.bytes <= bytes && able(m) ? [m.e] : [])));
+  }
+
+  /** Measures a combination as a whole, its views only until it is plain that something lighter shows less. */
+  private async measure(c: Candidate): Promise<void> {
     const { geometry } = c;
+    const done = this.tried.get(geometry) ?? new Set<string>();
+    if (done.has(c.pick.join())) return;
+    this.tried.set(geometry, done.add(c.pick.join()));
+    this.looks++;
     this.geometry.lookWhole(geometry);
-    const known = this.choices.length === 0 ? this.views.get(geometry) : undefined;
-    const view = known ?? measureViews(this.ref, geometry.shape, this.worn(c.pick));
-    const error: VisibleError = {
+    const pictures = this.choices.reduce((s, x, i) => s + Math.ceil(x.options[c.pick[i]].bytes / 4) * 4, 0);
+    const bytes = geometry.bytes + pictures + (await this.naming(c.pick));
+    const errorWith = (v: PictureError): VisibleError => ({
       meanMm: geometry.meanMm,
       maxMm: geometry.maxMm,
       normalDeg: geometry.normalDeg,
-      silhouette: view.silhouette,
-      ssimWorst: view.ssimWorst,
-      worstView: view.worstView,
-    };
-    const pictures = this.choices.reduce((s, x, i) => s + Math.ceil(x.options[c.pick[i]].bytes / 4) * 4, 0);
-    const bytes = geometry.bytes + pictures + (await this.naming(c.pick));
-    const m: Measured = { ...c, bytes, e: errorOf(error, this.distanceM), error };
-    this.found.push(m);
-    // without pictures this is what the shape alone does: no guess any more
+      silhouette: v.silhouette,
+      ssimWorst: v.ssimWorst,
+      worstView: v.worstView,
+    });
+    const least = this.leastE(bytes);
+    const beaten = (v: PictureError) => errorOf(errorWith(v), this.distanceM) >= least;
+    const known = this.choices.length === 0 ? this.views.get(geometry) : undefined;
+    const view = known ?? measureViews(this.ref, geometry.shape, this.worn(c.pick), this.order, beaten);
+    // without pictures this is what the shape alone does, or at least that: no guess any more
     if (this.choices.length === 0) this.guess.set(geometry, { loss: 1 - view.ssimWorst, silhouette: view.silhouette });
-    return m;
+    if (!known && view.byLoss.length === this.ref.cameras.length) this.order = view.byLoss;
+    if (beaten(view)) return;
+    const error = errorWith(view);
+    this.found.push({ ...c, bytes, e: errorOf(error, this.distanceM), error });
   }
 
   /** The best predictions over the whole range, and the best under the limit. */
@@ -373,10 +389,10 @@ export class Search {
       for (const g of this.finerThan(best.geometry)) await this.tryBits(g, best.e * 1.2);
       const limit = this.limits.bytes ?? best.bytes;
       const list = this.predicted().filter((c) => this.allows(c.geometry) && c.bytes <= limit);
-      const before = this.found.length;
+      const before = this.looks;
       for (const c of list.slice(-2)) await this.measure(c);
       this.tools.progress(0.86 + (0.13 * round) / rounds, 'closing in');
-      if (this.found.length === before) return;
+      if (this.looks === before) return;
     }
   }
 
@@ -494,7 +510,7 @@ export class Search {
       chosen: list.indexOf(best),
       met,
       unmet: met ? [] : unmetWords(this.weightOf(best), best.geometry.bytes, this.limits),
-      measured: this.found.length,
+      measured: this.looks,
     };
   }
 }
