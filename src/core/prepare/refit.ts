@@ -157,7 +157,7 @@ export function refitPrimitive(
   if (!position || triangles.length === 0) return;
   let positions = readFloats(position);
   const count = Math.min(MOST, Math.max(LEAST, (triangles.length / 3) * PER_TRIANGLE));
-  const samples = sampleShape(bare(original.positions, original.triangles, original.normals), count, SEED);
+  const samples = sampleShape(bare(original.positions, original.triangles, original.normals), count, SEED, true);
   if (samples.count === 0) return;
   const welded = places(positions);
   const held = new Uint8Array(welded.count);

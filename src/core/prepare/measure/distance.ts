@@ -52,13 +52,54 @@ export function shadedNormal(shape: Shape, a: number, b: number, c: number, u: n
   return out.lengthSq() > 1e-12 ? out.normalize() : faceNormal(shape.positions, a, b, c, out);
 }
 
-/** `count` points by area, one a stratum, seeded. */
-export function sampleShape(shape: Shape, count: number, seed: number): Samples {
+/** Steps along each axis of the box in which triangles are put in order: 51 bits in all, which a number holds exactly. */
+const ORDER_STEPS = 2 ** 17;
+
+/** Triangles by where they lie, so that samples do not depend on how a file happens to list them. */
+function placedOrder({ positions: p, triangles: t }: Shape): Uint32Array {
+  const low = [Infinity, Infinity, Infinity];
+  const high = [-Infinity, -Infinity, -Infinity];
+  const sum = (i: number, k: number) => p[t[i * 3] * 3 + k] + p[t[i * 3 + 1] * 3 + k] + p[t[i * 3 + 2] * 3 + k];
+  const count = t.length / 3;
+  for (let i = 0; i < count; i++)
+    for (let k = 0; k < 3; k++) {
+      const x = sum(i, k);
+      if (x < low[k]) low[k] = x;
+      if (x > high[k]) high[k] = x;
+    }
+  const keys = new Float64Array(count);
+  for (let i = 0; i < count; i++)
+    for (let k = 0; k < 3; k++) {
+      const share = (sum(i, k) - low[k]) / (high[k] - low[k]);
+      keys[i] = keys[i] * ORDER_STEPS + (share > 0 ? Math.min(ORDER_STEPS - 1, Math.floor(share * ORDER_STEPS)) : 0);
+    }
+  return Uint32Array.from({ length: count }, (_, i) => i).sort((i, j) => keys[i] - keys[j] || i - j);
+}
+
+/** The corner of a triangle that lies first along the axes: where its weights are counted from. */
+function firstCorner({ positions: p, triangles: t }: Shape, triangle: number): number {
+  let first = 0;
+  for (let c = 1; c < 3; c++) {
+    const [a, b] = [t[triangle * 3 + first] * 3, t[triangle * 3 + c] * 3];
+    const k = p[a] !== p[b] ? 0 : p[a + 1] !== p[b + 1] ? 1 : 2;
+    if (p[b + k] < p[a + k]) first = c;
+  }
+  return first;
+}
+
+/**
+ * `count` points by area, one a stratum, seeded; the same for the same surface, in whatever order its triangles are listed.
+ * @param asListed for those who need neighbours one after the other and compare nothing: quicker
+ */
+export function sampleShape(shape: Shape, count: number, seed: number, asListed = false): Samples {
   const { positions: p, triangles: t } = shape;
+  const order = asListed ? null : placedOrder(shape);
+  const triangleAt = (i: number) => (order ? order[i] : i);
   const sums = new Float64Array(t.length / 3);
   let total = 0;
   for (let i = 0; i < sums.length; i++) {
-    const area = triangleArea(p, t[i * 3], t[i * 3 + 1], t[i * 3 + 2]);
+    const from = triangleAt(i) * 3;
+    const area = triangleArea(p, t[from], t[from + 1], t[from + 2]);
     total += Number.isFinite(area) ? area : 0;
     sums[i] = total;
   }
@@ -73,7 +114,11 @@ export function sampleShape(shape: Shape, count: number, seed: number): Samples 
     let [v, w] = [random(), random()];
     if (v + w > 1) [v, w] = [1 - v, 1 - w];
     const u = 1 - v - w;
-    const [a, b, c] = [t[at * 3], t[at * 3 + 1], t[at * 3 + 2]];
+    const triangle = triangleAt(at);
+    const first = order ? firstCorner(shape, triangle) : 0;
+    const a = t[triangle * 3 + first];
+    const b = t[triangle * 3 + ((first + 1) % 3)];
+    const c = t[triangle * 3 + ((first + 2) % 3)];
     for (let k = 0; k < 3; k++) out.points[i * 3 + k] = u * p[a * 3 + k] + v * p[b * 3 + k] + w * p[c * 3 + k];
     shadedNormal(shape, a, b, c, u, v, w, normal).toArray(out.normals, i * 3);
   }
@@ -105,4 +150,29 @@ export function directedDistance(from: Samples, to: Surface | null): Directed {
     turned += Math.acos(Math.min(1, Math.abs(cos)));
   }
   return { meanM: sum / from.count, maxM: most, normalDeg: ((turned / from.count) * 180) / Math.PI };
+}
+
+/** Places of vertices that triangles use, three numbers each; at most about `most`, evenly thinned. */
+export function cornersOf({ positions: p, triangles: t }: Shape, most: number): Float32Array {
+  const used = new Uint8Array(p.length / 3);
+  for (const v of t) used[v] = 1;
+  const count = used.reduce((n, u) => n + u, 0);
+  const every = Math.max(1, Math.ceil(count / most));
+  const out: number[] = [];
+  let at = 0;
+  for (let v = 0; v < used.length; v++) if (used[v] && at++ % every === 0) out.push(p[v * 3], p[v * 3 + 1], p[v * 3 + 2]);
+  return Float32Array.from(out);
+}
+
+/** The greatest distance from places to a surface, metres: where shapes part most is often at a vertex, which samples miss. */
+export function farthest(places: Float32Array, to: Surface | null): number {
+  if (places.length === 0) return 0;
+  if (!to) return Infinity;
+  const at = nearest();
+  let most = 0;
+  for (let i = 0; i < places.length; i += 3) {
+    if (!Number.isFinite(places[i] + places[i + 1] + places[i + 2])) continue;
+    most = Math.max(most, to.tree.ask(places[i], places[i + 1], places[i + 2], at).distance);
+  }
+  return most;
 }

@@ -2,7 +2,7 @@
 import { Vector3 } from 'three';
 import { THRESHOLDS, type VisibleError } from '../terms';
 import { REFERENCE_M, VIEW_RING } from '../viewing';
-import { directedDistance, type Samples, type Surface, sampleShape, surfaceOf } from './distance';
+import { cornersOf, directedDistance, farthest, type Samples, type Surface, sampleShape, surfaceOf } from './distance';
 import type { Camera } from './raster';
 import { type Shape, shapeBox } from './shape';
 import { type GreyStats, greyStats, ssim } from './ssim';
@@ -27,6 +27,8 @@ export function errorTerms(e: VisibleError, distanceM: number): Record<keyof typ
 export const errorOf = (e: VisibleError, distanceM: number): number => Math.max(...Object.values(errorTerms(e, distanceM)));
 
 const SAMPLES = 12_000;
+/** Vertices the greatest distance is looked for at as well. */
+const CORNERS = 8_000;
 const [SEED_BEFORE, SEED_AFTER] = [11, 23];
 
 /** The original, read once for many comparisons. */
@@ -34,6 +36,8 @@ export interface Reference {
   shape: Shape;
   surface: Surface | null;
   samples: Samples;
+  /** Places of vertices that can be seen, three numbers each. */
+  corners: Float32Array;
   cameras: Camera[];
   views: View[];
   stats: GreyStats[];
@@ -69,12 +73,19 @@ function keepSamples(s: Samples, keep: (i: number) => boolean): Samples {
 }
 
 /** What can be seen of a shape, as samples: what lies inside costs bytes and shows nothing. */
-function seenSamples(shape: Shape, seed: number): Samples {
+function seenSamples(shape: Shape, seed: number): Pick<Reference, 'samples' | 'corners'> {
   const all = sampleShape(shape, SAMPLES, seed);
-  if (all.count === 0) return all;
+  if (all.count === 0) return { samples: all, corners: new Float32Array() };
   const look = lookout(shape);
   const p = all.points;
-  return keepSamples(all, (i) => isSeen(look, p[i * 3], p[i * 3 + 1], p[i * 3 + 2]));
+  const corners = cornersOf(shape, CORNERS);
+  const seen: number[] = [];
+  for (let i = 0; i < corners.length; i += 3)
+    if (isSeen(look, corners[i], corners[i + 1], corners[i + 2])) seen.push(corners[i], corners[i + 1], corners[i + 2]);
+  return {
+    samples: keepSamples(all, (i) => isSeen(look, p[i * 3], p[i * 3 + 1], p[i * 3 + 2])),
+    corners: Float32Array.from(seen),
+  };
 }
 
 /**
@@ -87,7 +98,7 @@ export function makeReference(shape: Shape, textures: readonly (MipTexture | nul
   return {
     shape,
     surface: surfaceOf(shape),
-    samples: seenSamples(shape, SEED_BEFORE),
+    ...seenSamples(shape, SEED_BEFORE),
     cameras,
     views,
     stats: views.map((v) => greyStats(v.luma, v.width, v.height)),
@@ -117,12 +128,16 @@ function thin(s: Samples, step: number): Samples {
  * @param step looks at every so manieth sample: for a first look
  */
 export function measureShape(ref: Reference, after: Shape, step = 1): ShapeError {
-  const there = directedDistance(thin(ref.samples, step), surfaceOf(after));
+  const surface = surfaceOf(after);
+  const there = directedDistance(thin(ref.samples, step), surface);
   const back = directedDistance(sampleShape(after, ref.samples.count > 0 ? Math.ceil(SAMPLES / step) : 0, SEED_AFTER), ref.surface);
   const all = sizeOf(ref.shape);
+  // a first look goes by its samples alone
+  const whole = step === 1 && ref.samples.count > 0;
+  const corners = whole ? Math.max(farthest(ref.corners, surface), farthest(cornersOf(after, CORNERS), ref.surface)) : 0;
   return {
     meanMm: Math.min(all, Math.max(there.meanM, back.meanM)) * 1000,
-    maxMm: Math.min(all, Math.max(there.maxM, back.maxM)) * 1000,
+    maxMm: Math.min(all, Math.max(there.maxM, back.maxM, corners)) * 1000,
     normalDeg: Math.max(there.normalDeg, back.normalDeg),
   };
 }

@@ -75,6 +75,17 @@ group('distance', () => {
     for (const gap of heat.gapMm) expect(Math.abs(gap - 1)).toBeLessThan(101 * (1 - Math.cos(Math.PI / 48)) + 0.01);
     expect(heatOf(a, { ...b, triangles: new Uint32Array() }).gapMm[0]).toBe(Number.POSITIVE_INFINITY);
   });
+  it('does not depend on the order in which triangles and vertices are listed', () => {
+    const [a, b] = [readShape(surfaceDocument('a', blob(0.1), 40, 20)), readShape(surfaceDocument('b', blob(0.1), 24, 12))];
+    const random = seededRandom(8);
+    const count = b.triangles.length / 3;
+    const shuffled = Array.from({ length: count }, (_, i) => ({ i, at: random() })).sort((x, y) => x.at - y.at);
+    // and each triangle begun at another corner
+    const triangles = Uint32Array.from(shuffled.flatMap(({ i }) => [1, 2, 0].map((k) => b.triangles[i * 3 + k])));
+    const [listed, mixed] = [b, { ...b, triangles }].map((x) => directedDistance(sampleShape(x, 3_000, 5), surfaceOf(a)));
+    expect(mixed.meanM).toBeCloseTo(listed.meanM, 7);
+    expect(mixed.maxM).toBeCloseTo(listed.maxM, 7);
+  });
   it('from something to nothing is infinite, from nothing is nought', () => {
     const s = ball(0.1, 8);
     expect(directedDistance(sampleShape(s, 100, 1), null).meanM).toBe(Infinity);
