@@ -4,6 +4,9 @@ import { build } from 'esbuild';
 
 rmSync('dist/chunks', { recursive: true, force: true });
 
+/** Packages that every job loads: in one file, without what no one asks for, they take half the time. All others stay where they are. */
+const BUNDLED = /^(three|zod|@gltf-transform\/|property-graph|ndarray|cwise|iota|is-buffer|uniq|ktx-parse)/;
+
 await build({
   entryPoints: {
     'cli/main': 'src/cli/main.ts',
@@ -21,6 +24,14 @@ await build({
   chunkNames: 'chunks/[name]-[hash]',
   sourcemap: true,
   logLevel: 'warning',
-  packages: 'external',
+  plugins: [
+    {
+      name: 'packages',
+      setup: (b) =>
+        b.onResolve({ filter: /^[^./]/ }, ({ path, kind }) =>
+          kind !== 'entry-point' && !path.startsWith('@/') && !BUNDLED.test(path) ? { path, external: true } : undefined,
+        ),
+    },
+  ],
   alias: { '@': './src' },
 });

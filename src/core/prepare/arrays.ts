@@ -3,6 +3,8 @@ import type { Accessor, Document, Primitive, PrimitiveTarget } from '@gltf-trans
 
 /** A copy of the accessor's numbers, normalised integers as floats. */
 export function readFloats(a: Accessor): Float32Array {
+  const array = a.getArray();
+  if (array instanceof Float32Array && !a.getNormalized()) return array.slice();
   const n = a.getCount();
   const size = a.getElementSize();
   const out = new Float32Array(n * size);

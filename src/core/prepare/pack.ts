@@ -86,15 +86,66 @@ function joinEquals(document: Document, bits: QuantiseSettings): void {
   }
 }
 
-/** Writes a copy of the document; the document itself stays plain. */
-export async function packDocument(source: Document, packing: Packing, draco: DracoModules | null): Promise<Uint8Array<ArrayBuffer>> {
+/** Copies of one document on their way to being packed, by what was done to them: packings that follow one another share it. */
+export type PackingStages = Map<string, Document>;
+
+const copyOf = (document: Document) => cloneDocument(document).setLogger(new Logger(Logger.Verbosity.SILENT));
+
+/** `make` done to a copy of what came before; with `stages` only once. */
+async function stage(
+  before: () => Promise<Document>,
+  key: string,
+  stages: PackingStages | undefined,
+  make: (document: Document) => Promise<unknown>,
+): Promise<Document> {
+  const had = stages?.get(key);
+  if (had) return copyOf(had);
+  const document = await before();
+  await make(document);
+  stages?.set(key, copyOf(document));
+  return document;
+}
+
+/**
+ * Writes a copy of the document; the document itself stays plain.
+ * @param stages of this very document, which is not changed between the calls
+ */
+export async function packDocument(
+  source: Document,
+  packing: Packing,
+  draco: DracoModules | null,
+  stages?: PackingStages,
+): Promise<Uint8Array<ArrayBuffer>> {
   await Promise.all([MeshoptEncoder.ready, MeshoptDecoder.ready]);
-  if (isPlain(source) && packing.method === 'none' && !packing.quantise && !packing.reorder)
+  const ordered = packing.reorder || packing.method === 'meshopt';
+  const numbered = packing.method !== 'draco' && (packing.quantise || packing.method === 'meshopt');
+  if (isPlain(source) && packing.method === 'none' && !ordered && !numbered)
     return (await io(draco).writeBinary(source)) as Uint8Array<ArrayBuffer>;
-  const document = cloneDocument(source).setLogger(new Logger(Logger.Verbosity.SILENT));
-  for (const e of document.getRoot().listExtensionsUsed()) if (PACKING_EXTENSIONS.has(e.extensionName)) e.dispose();
   const bits = packing.quantise ?? USUAL_BITS;
-  if (packing.reorder || packing.method === 'meshopt') await document.transform(reorder({ encoder: MeshoptEncoder, target: 'size' }));
+  const plain = async () => {
+    const document = copyOf(source);
+    for (const e of document.getRoot().listExtensionsUsed()) if (PACKING_EXTENSIONS.has(e.extensionName)) e.dispose();
+    return document;
+  };
+  const reordered = () =>
+    ordered ? stage(plain, 'reorder', stages, (d) => d.transform(reorder({ encoder: MeshoptEncoder, target: 'size' }))) : plain();
+  const quantised = () =>
+    numbered
+      ? stage(reordered, `${ordered} ${JSON.stringify(bits)}`, stages, (d) =>
+          d.transform(
+            quantize({
+              // whole numbers come in 8 or 16 bits: fewer only leave some unused
+              quantizePosition: Math.max(8, bits.positionBits),
+              quantizeNormal: Math.max(8, bits.normalBits),
+              quantizeTexcoord: Math.max(8, bits.uvBits),
+              quantizeColor: 8,
+              quantizeWeight: 8,
+              cleanup: false,
+            }),
+          ),
+        )
+      : reordered();
+  const document = await quantised();
   if (packing.method === 'draco') {
     if (!draco) throw new Error('no Draco encoder');
     joinEquals(document, bits);
@@ -114,24 +165,11 @@ export async function packDocument(source: Document, packing: Packing, draco: Dr
           GENERIC: 12,
         },
       });
-  } else if (packing.quantise || packing.method === 'meshopt') {
-    await document.transform(
-      quantize({
-        // whole numbers come in 8 or 16 bits: fewer only leave some unused
-        quantizePosition: Math.max(8, bits.positionBits),
-        quantizeNormal: Math.max(8, bits.normalBits),
-        quantizeTexcoord: Math.max(8, bits.uvBits),
-        quantizeColor: 8,
-        quantizeWeight: 8,
-        cleanup: false,
-      }),
-    );
-    if (packing.method === 'meshopt')
-      document
-        .createExtension(EXTMeshoptCompression)
-        .setRequired(true)
-        .setEncoderOptions({ method: EXTMeshoptCompression.EncoderMethod.FILTER });
-  }
+  } else if (packing.method === 'meshopt')
+    document
+      .createExtension(EXTMeshoptCompression)
+      .setRequired(true)
+      .setEncoderOptions({ method: EXTMeshoptCompression.EncoderMethod.FILTER });
   await tidyDocument(document);
   await document.transform(unpartition());
   return (await io(draco).writeBinary(document)) as Uint8Array<ArrayBuffer>;

@@ -95,17 +95,58 @@ export async function runPictures(
 ): Promise<void> {
   const write = async (t: Texture, i: number) => {
     const bytes = t.getImage();
-    if (!bytes || wantedName(t) !== null) return;
-    const name = textureName(t, i);
-    const sha = tools.sha256(bytes);
-    const wanted =
-      textures.find((x) => x.was === sha) ?? textures.find((x) => x.texture === name) ?? roles.find((r) => r.role === roleOf(document, t));
-    if (!wanted) return;
+    const wanted = bytes && wantedFor(document, t, i, () => tools.sha256(bytes), { roles, textures });
+    if (!bytes || !wanted) return;
     const made = await tools.encode(bytes, askFor(document, t, wanted)).catch(() => null);
     const edge = Math.max(...(t.getSize() ?? [0, 0]));
     if (made && (made.bytes.byteLength < bytes.byteLength || mustChange(t, edge, wanted))) putPicture(document, t, made);
   };
-  // a few at a time: a picture of 4096² takes 64 MB while it is written
-  const list = document.getRoot().listTextures();
+  await fewAtATime(document.getRoot().listTextures(), write);
+}
+
+/** How the settings want a texture; null for what they do not speak of and for pictures that are missing. */
+function wantedFor(
+  document: Document,
+  t: Texture,
+  i: number,
+  sha: () => string,
+  { roles, textures }: PicturesSettings,
+): PictureEncoding | null {
+  if (wantedName(t) !== null) return null;
+  const role = () => roles.find((r) => r.role === roleOf(document, t)) ?? null;
+  if (textures.length === 0) return role();
+  const [is, name] = [sha(), textureName(t, i)];
+  return textures.find((x) => x.was === is) ?? textures.find((x) => x.texture === name) ?? role();
+}
+
+/** A picture of 4096² takes 64 MB while it is written: not all are at once. */
+async function fewAtATime(list: readonly Texture[], write: (t: Texture, i: number) => Promise<void>): Promise<void> {
   for (let i = 0; i < list.length; i += TOGETHER) await Promise.all(list.slice(i, i + TOGETHER).map((t, k) => write(t, i + k)));
+}
+
+/**
+ * The tools with pictures being written from now on, as a later step will ask for them: other threads write them while this one
+ * works on shapes. What the step then asks for otherwise is written when it asks.
+ */
+export function encodeAhead<T extends PictureEncoder & { sha256: (bytes: Uint8Array) => string }>(
+  document: Document,
+  settings: PicturesSettings,
+  tools: T,
+): T {
+  const begun = new WeakMap<Uint8Array, Map<string, Promise<PictureBytes>>>();
+  const begin = async (t: Texture, i: number) => {
+    const bytes = t.getImage();
+    const wanted = bytes && wantedFor(document, t, i, () => tools.sha256(bytes), settings);
+    if (!bytes || !wanted) return;
+    const ask = askFor(document, t, wanted);
+    const made = tools.encode(bytes, ask);
+    begun.set(bytes, (begun.get(bytes) ?? new Map()).set(JSON.stringify(ask), made));
+    // whoever asks for it hears why
+    await made.catch(() => undefined);
+  };
+  void fewAtATime(document.getRoot().listTextures(), begin);
+  return {
+    ...tools,
+    encode: (bytes, ask) => begun.get(bytes)?.get(JSON.stringify(ask)) ?? tools.encode(bytes, ask),
+  };
 }

@@ -6,7 +6,8 @@ import type { RecipeStep, StepDraft } from '../piece/recipe';
 import { errorOf, makeReference, measureError, type Reference } from './measure/error';
 import { moveShape, readShape } from './measure/shape';
 import { type MipTexture, mipTexture } from './measure/texture';
-import { type DracoModules, packDocument, packingOf, unpackDocument } from './pack';
+import { type DracoModules, type PackingStages, packDocument, packingOf, unpackDocument } from './pack';
+import { encodeAhead } from './pictures';
 import { type RecipeTools, runStep } from './recipe';
 import type { StepCost, VisibleError, Weight } from './terms';
 import { tidyDocument } from './tidy';
@@ -36,6 +37,21 @@ export interface MeasuredRun {
 /** Steps that move the whole model or bring pictures that were missing: what they do is no error. */
 const PLACES: ReadonlySet<StepDraft['step']> = new Set(['transform', 'pivot', 'ground']);
 const PAINTS: ReadonlySet<StepDraft['step']> = new Set(['relink', 'repaint']);
+
+/** Steps that show when the bytes are written: the document stays as it is. */
+const PACKS: ReadonlySet<StepDraft['step']> = new Set(['reorder', 'quantise', 'compress']);
+
+/** What leaves pictures and what they are for alone. */
+const SHAPES_ONLY: ReadonlySet<StepDraft['step']> = new Set([
+  ...PLACES,
+  ...PACKS,
+  'merge',
+  'prune',
+  'simplify',
+  'clips',
+  'bones',
+  'hidden',
+]);
 
 const copyOf = (d: Document) => cloneDocument(d).setLogger(new Logger(Logger.Verbosity.SILENT));
 
@@ -104,13 +120,17 @@ export async function runMeasured(
   const product = (from: number) => moves.slice(from).reduce((m, x) => x.clone().multiply(m), new Matrix4());
   const ref = measure === 'none' ? null : await referenceOf(source, on, product(0), distanceM, tools, cache);
   const document = copyOf(source);
+  const painting = on.findIndex((s) => !SHAPES_ONLY.has(s.step));
+  const first = painting > 0 ? on[painting] : null;
+  const working = first?.step === 'pictures' ? encodeAhead(document, first.settings, tools) : tools;
   const costs: StepCost[] = [];
   const unmatched: string[] = [];
   let before = weighDocument(document, bytes);
+  let stages: PackingStages = new Map();
   let done: { packed: Uint8Array<ArrayBuffer>; seen: Document; error: VisibleError | null } | null = null;
   const look = async (i: number) => {
     const packing = packingOf(on.slice(0, i + 1));
-    const packed = await packDocument(document, packing, tools.draco);
+    const packed = await packDocument(document, packing, tools.draco, stages);
     const last = i === on.length - 1;
     const wanted = ref && (measure === 'steps' || last);
     // on the way there bytes and triangles are enough
@@ -120,9 +140,14 @@ export async function runMeasured(
   };
   for (const [i, step] of on.entries()) {
     tools.progress(i / on.length, step.step);
+    // what other threads have done is taken on
+    await new Promise((go) => setTimeout(go, 0));
     const from = tools.now();
-    unmatched.push(...(await runStep(document, step, tools)).unmatched);
-    await tidyDocument(document);
+    if (!PACKS.has(step.step)) {
+      unmatched.push(...(await runStep(document, step, working)).unmatched);
+      await tidyDocument(document);
+      stages = new Map();
+    }
     const ms = tools.now() - from;
     done = await look(i);
     const after = weighDocument(done.seen, done.packed.byteLength);

@@ -1,0 +1,129 @@
+/** What a prepared model keeps, whatever was asked of it: ours, and files nobody here made. */
+import { existsSync, readFileSync } from 'node:fs';
+import { type Document, WebIO } from '@gltf-transform/core';
+import { MeshoptDecoder } from 'meshoptimizer';
+import { Vector3 } from 'three';
+import { expect, describe as group, it, vi } from 'vitest';
+import { spectaclesGlb } from '../../../demo/models/spectacles';
+import { bentTube, draco, errorsOf, namesOf, painted, run, search } from '../../../e2e/support/preparing';
+import { sha256Hex } from '../../worker/node/codecs';
+import { readGltf, readModel } from '../intake';
+import { poseAt, posedPrimitives } from '../motion/pose';
+import type { StepDraft } from '../piece/recipe';
+import { readShape, shapeBox } from './measure/shape';
+import { packDocument, packingOf } from './pack';
+
+vi.setConfig({ testTimeout: 240_000 });
+
+/** Directed distance from posed vertices of one model to those of the other's posed surface, mm, at a clip time. */
+function posedGap(before: Document, after: Document, clip: number, t: number): number {
+  const points = (d: Document) => {
+    const model = readModel(d);
+    return posedPrimitives(model, poseAt(model, clip, t));
+  };
+  const [a, b] = [points(before), points(after)];
+  const cloud = a.flatMap((p) => Array.from({ length: p.positions.length / 3 }, (_, i) => new Vector3().fromArray(p.positions, i * 3)));
+  let most = 0;
+  for (const p of b)
+    for (let i = 0; i < p.positions.length; i += 3) {
+      const v = new Vector3().fromArray(p.positions, i);
+      most = Math.max(most, Math.min(...cloud.map((c) => c.distanceTo(v))));
+    }
+  return most * 1000;
+}
+
+group('what a prepared model keeps', () => {
+  it('skins, clips, morph targets and materials by name, its box, and where its vertices are while it moves', async () => {
+    const source = bentTube();
+    expect(await errorsOf(await new WebIO().writeBinary(source))).toEqual([]);
+    const s = await search(source, { bytes: 12_000 });
+    const made = await run(source, s.front[s.chosen].steps);
+    expect(made.after.triangles).toBeLessThan(readShape(source).triangles.length / 3);
+    expect(await errorsOf(made.packed)).toEqual([]);
+    const [a, b] = [source.getRoot(), made.document.getRoot()];
+    expect(namesOf(b.listSkins())).toEqual(namesOf(a.listSkins()));
+    expect(namesOf(b.listAnimations())).toEqual(namesOf(a.listAnimations()));
+    expect(namesOf(b.listMaterials())).toEqual(namesOf(a.listMaterials()));
+    expect(b.listMeshes()[0].getExtras()).toEqual({ targetNames: ['bulge'] });
+    expect(b.listMeshes()[0].listPrimitives()[0].listTargets()).toHaveLength(1);
+    const [before, after] = [shapeBox(readShape(source)), shapeBox(readShape(made.document))];
+    const maxMm = (made.error?.maxMm as number) + 0.05;
+    expect(before.min.distanceTo(after.min) * 1000).toBeLessThan(maxMm * Math.sqrt(3));
+    expect(before.max.distanceTo(after.max) * 1000).toBeLessThan(maxMm * Math.sqrt(3));
+    // the nearest vertex of a fine mesh stands for its surface: half a cell of slack
+    for (const t of [0.2, 0.6, 1]) expect(posedGap(source, made.document, 0, t)).toBeLessThan(maxMm + 2.2);
+  });
+  it('spectacles of the demo: valid, every mesh with triangles, every material', async () => {
+    const { document } = await readGltf(await spectaclesGlb(), {});
+    const s = await search(document, { bytes: 40_000, triangles: 3_000 });
+    const made = await run(document, s.front[s.chosen].steps);
+    expect(await errorsOf(made.packed)).toEqual([]);
+    expect(namesOf(made.document.getRoot().listMaterials()).sort()).toEqual(namesOf(document.getRoot().listMaterials()).sort());
+    for (const m of made.document.getRoot().listMeshes())
+      for (const p of m.listPrimitives()) expect(p.getIndices()?.getCount() ?? 0).toBeGreaterThan(2);
+  });
+  const outside = [
+    '/usr/share/assimp/models/glTF2/2CylinderEngine-glTF-Binary/2CylinderEngine.glb',
+    '/usr/share/assimp/models/glTF2/BoxTextured-glTF-Binary/BoxTextured.glb',
+  ].filter(existsSync);
+  it.each(outside)('%s: lighter with meshopt, with Draco, and with neither; valid each time', async (path) => {
+    const { document } = await readGltf(new Uint8Array(readFileSync(path)), { draco: draco.decoder, meshopt: MeshoptDecoder });
+    const sizes: number[] = [];
+    for (const method of ['none', 'meshopt', 'draco'] as const) {
+      const made = await run(document, [
+        { step: 'prune', settings: {} },
+        { step: 'quantise', settings: { positionBits: 14, normalBits: 8, uvBits: 12 } },
+        ...(method === 'none' ? [] : [{ step: 'compress' as const, settings: { method } }]),
+      ]);
+      sizes.push(made.packed.byteLength);
+      expect(await errorsOf(made.packed)).toEqual([]);
+      expect(made.error?.ssimWorst).toBeGreaterThan(0.97);
+    }
+    // a file of a few kilobytes pays more for the names of the extension than it saves
+    expect(sizes[1]).toBeLessThanOrEqual(sizes[0] + 800);
+    expect(sizes[2]).toBeLessThan(sizes[0]);
+  });
+  it('a second run of a recipe gives the same file, bit by bit', async () => {
+    const document = await painted();
+    const steps: StepDraft[] = [
+      { step: 'prune', settings: {} },
+      { step: 'simplify', settings: { ratio: null, errorMm: 0.5, meshes: [], keepBorders: false, refit: true, detail: [], keep: [] } },
+      { step: 'pictures', settings: { roles: [{ role: 'color', maxEdge: 128, format: 'webp', quality: 80 }], textures: [] } },
+    ];
+    const [a, b] = [await run(document, steps), await run(document, steps)];
+    expect(sha256Hex(b.packed)).toBe(sha256Hex(a.packed));
+  });
+  it('run again on its own result, what is settled changes nothing: the same weight, the same places', async () => {
+    const once: StepDraft[] = [
+      { step: 'pivot', settings: { to: 'base', pointM: [0, 0, 0] } },
+      { step: 'mend', settings: { ops: ['weld', 'degenerate', 'duplicates'] } },
+      { step: 'merge', settings: { materials: true, meshes: true } },
+      { step: 'prune', settings: {} },
+      { step: 'bones', settings: { dropUnused: true, fourInfluences: true, limit: null } },
+      { step: 'clips', settings: { resample: true, dropConstant: true } },
+      { step: 'pictures', settings: { roles: [{ role: 'color', maxEdge: 128, format: 'png', quality: 100 }], textures: [] } },
+      { step: 'reorder', settings: {} },
+    ];
+    for (const source of [await painted(), bentTube()]) {
+      const first = await run(source, once);
+      const second = await run(first.document, once);
+      const { bytes, ...weight } = second.after;
+      expect({ ...weight, bytes }).toEqual({ ...first.after, bytes });
+      expect(Math.abs(bytes / first.after.bytes - 1)).toBeLessThan(0.002);
+      expect(second.error).toMatchObject({ meanMm: expect.closeTo(0, 5), silhouette: 0 });
+      expect(second.error?.ssimWorst).toBeGreaterThan(0.99999);
+    }
+  });
+  it('packing by steps gives what packing at once gives', async () => {
+    const steps: StepDraft[] = [
+      { step: 'reorder', settings: {} },
+      { step: 'quantise', settings: { positionBits: 12, normalBits: 8, uvBits: 10 } },
+      { step: 'quantise', settings: { positionBits: 11, normalBits: 8, uvBits: 10 } },
+      { step: 'compress', settings: { method: 'meshopt' } },
+    ];
+    const source = bentTube();
+    const made = await run(source, steps);
+    expect(sha256Hex(made.packed)).toBe(sha256Hex(await packDocument(source, packingOf(steps), draco)));
+    expect(new Set(made.steps.map((s) => s.bytes)).size).toBeGreaterThan(2);
+  });
+});
