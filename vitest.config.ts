@@ -5,6 +5,8 @@ const alias = { '@': fileURLToPath(new URL('./src', import.meta.url)) };
 
 export default defineConfig({
   test: {
+    // of two cores Vitest would leave one idle
+    maxWorkers: '100%',
     projects: [
       { resolve: { alias }, test: { name: 'unit', include: ['src/**/*.test.ts', 'demo/**/*.test.ts'], testTimeout: 60_000 } },
       {

@@ -31,6 +31,8 @@ export interface Mapping {
   uvPerPixel: number;
 }
 
+/** Of what wears no texture. */
+export const FLAT: Mapping = { tangent: [1, 0, 0], bitangent: [0, 1, 0], uvPerPixel: 0 };
 /** Reused: one triangle is shaded at a time. */
 const MAPPING: Mapping = { tangent: [1, 0, 0], bitangent: [0, 1, 0], uvPerPixel: 0 };
 
@@ -177,12 +179,13 @@ export function shade(
   // sky and ground, a light at the eye, one half way up
   const half = Math.max(0, (facing + lifted) * Math.SQRT1_2);
   const diffuse = (0.3 + 0.12 * lifted) * occlusion + 0.45 * facing + 0.25 * half;
-  const power = 2 / Math.max(0.05, rough) ** 4 - 2;
+  const square = Math.max(0.05, rough) ** 2;
+  const power = 2 / (square * square) - 2;
   const strength = ((power + 8) / 25) * 0.12;
   const sharp = Math.min(power, 400);
   const gloss = Math.min(4, strength * (facing ** sharp + 0.5 * half ** sharp));
   const keep = 1 - 0.7 * metal;
-  const spec = (x: number) => gloss * (0.04 * (1 - metal) + x * metal);
+  const plain = 0.04 * (1 - metal);
   let eR = wear.emissive[0];
   let eG = wear.emissive[1];
   let eB = wear.emissive[2];
@@ -194,9 +197,9 @@ export function shade(
       eB *= linear(e[2]);
     }
   }
-  out[0] = R * diffuse * keep + spec(R) + eR;
-  out[1] = G * diffuse * keep + spec(G) + eG;
-  out[2] = B * diffuse * keep + spec(B) + eB;
+  out[0] = R * diffuse * keep + gloss * (plain + R * metal) + eR;
+  out[1] = G * diffuse * keep + gloss * (plain + G * metal) + eG;
+  out[2] = B * diffuse * keep + gloss * (plain + B * metal) + eB;
 }
 
 function flatNormal(p: Float32Array, a: number, b: number, c: number): [number, number, number] {
