@@ -41,8 +41,9 @@ export function Load({ item, result, kept }: { item: ModelItem; result: MeasureR
               ? 'The package as it would be built now'
               : 'The package with this result'}
         </span>
-        <span className="whitespace-nowrap">
-          <b className="num">{showBytes(bytes)}</b> {spareText(bytes, limit)}
+        <span className="whitespace-nowrap flex gap-2">
+          <b className="num">{showBytes(bytes)}</b>
+          {spareText(bytes, limit)}
         </span>
       </p>
     </section>

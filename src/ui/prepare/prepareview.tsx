@@ -143,7 +143,10 @@ function Bench({
   const open = [search, measured].flatMap((j) => (j && isOpen(j) ? [j] : []));
   // a search that was stopped is begun by its button, a measurement has none
   const failed = [measured, search].find((j) => j?.state === 'failed' || (j?.state === 'stopped' && j === measured));
-  const keptBytes = mine.find((j) => j.request.job === 'measure' && sameSteps(j.request.steps, kept))?.result;
+  const keptResult = mine.find((j) => j.request.job === 'measure' && sameSteps(j.request.steps, kept))?.result;
+  // without steps it is kept as it came, which any result tells
+  const untouched = kept.some((s) => s.on) ? null : (result?.before.bytes ?? null);
+  const keptBytes = keptResult?.job === 'measure' ? keptResult.after.bytes : untouched;
   const after = steps.some((s) => s.on) ? (result?.asset?.model ?? null) : null;
   const changed = !sameSteps(steps, kept);
   return (
@@ -272,7 +275,7 @@ function Bench({
           </div>
           {result && steps.length > 0 && <Total result={result} />}
         </section>
-        <Load item={item} result={result} kept={keptBytes?.job === 'measure' ? keptBytes.after.bytes : null} />
+        <Load item={item} result={result} kept={keptBytes} />
       </div>
       {batching && <BatchDialog models={models} steps={steps} job={batch} onClose={() => setBatching(false)} />}
     </div>
