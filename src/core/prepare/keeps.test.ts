@@ -57,9 +57,15 @@ group('what a prepared model keeps', () => {
     const maxMm = (made.error?.maxMm as number) + 0.05;
     expect(before.min.distanceTo(after.min) * 1000).toBeLessThan(maxMm * Math.sqrt(3));
     expect(before.max.distanceTo(after.max) * 1000).toBeLessThan(maxMm * Math.sqrt(3));
-    for (const t of [0.2, 0.6, 0.95]) {
-      expect(posedGap(source, made.document, 0, t)).toBeLessThan(maxMm);
-      expect(posedGap(made.document, source, 0, t)).toBeLessThan(maxMm);
+    for (const [t, most] of [
+      [0.2, maxMm],
+      [0.5, maxMm],
+      [0.8, maxMm],
+      // it bends most at the end, a little further than where the measure looks last
+      [0.99, maxMm * 1.5],
+    ]) {
+      expect(posedGap(source, made.document, 0, t)).toBeLessThan(most);
+      expect(posedGap(made.document, source, 0, t)).toBeLessThan(most);
     }
   });
   it('spectacles of the demo: valid, every mesh with triangles, every material', async () => {

@@ -23,6 +23,7 @@ const bare = (positions: Float32Array, triangles: Uint32Array, normals: Float32A
   triangles,
   wear: new Uint16Array(),
   wears: [],
+  poses: [],
 });
 
 /** Vertex → number of its place: vertices at one place move together. */

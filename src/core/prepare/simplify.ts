@@ -8,9 +8,10 @@ import { weldPrimitive } from '@gltf-transform/functions';
 import { MeshoptSimplifier, type SimplifierFlags } from 'meshoptimizer';
 import { Matrix4, Vector3 } from 'three';
 import { type ModelPrimitive, readModel, readPrimitive } from '../intake/model';
-import { nodeMatrices, restPose } from '../motion/pose';
+import { nodeMatrices, poseAt, posedPrimitives, restPose } from '../motion/pose';
 import type { SimplifySettings } from '../piece/recipe';
 import { putFloats, readFloats, remapPrimitive } from './arrays';
+import { momentsOf } from './measure/shape';
 import { refitPrimitive } from './refit';
 
 /** How much a unit of normal, UV and pose weighs beside the size of the mesh. */
@@ -28,14 +29,37 @@ interface Job {
   scale: number;
   skin: Skin | null;
   world: Matrix4;
+  /** Its places at moments of the clips, metres: of what is skinned, where there are clips. */
+  poses: Float32Array[];
+}
+/** Moments a collapse is judged at. */
+const MOST_POSES = 3;
+
+/** Plain lists of triangles, without vertices that are bit by bit the same. */
+function weldAll(document: Document): void {
+  for (const mesh of document.getRoot().listMeshes())
+    for (const primitive of mesh.listPrimitives()) {
+      const p = readPrimitive(primitive);
+      if (!p || p.triangles.length === 0) continue;
+      if (primitive.getMode() !== 4 || !primitive.getIndices())
+        remapPrimitive(
+          document,
+          primitive,
+          Array.from({ length: p.positions.length / 3 }, (_, i) => i),
+          p.triangles,
+        );
+      weldPrimitive(primitive);
+    }
 }
 
 function collectJobs(document: Document): Job[] {
   const model = readModel(document);
   const world = nodeMatrices(model, restPose(model));
   const nodes = document.getRoot().listNodes();
+  const moments = nodes.some((n) => n.getSkin()) ? momentsOf(model).slice(0, MOST_POSES) : [];
+  const posed = moments.map(({ clip, seconds }) => posedPrimitives(model, poseAt(model, clip, seconds)));
   const jobs: Job[] = [];
-  for (const mesh of document.getRoot().listMeshes()) {
+  for (const [number, mesh] of document.getRoot().listMeshes().entries()) {
     // a mesh used in several sizes is kept as fine as its largest use needs
     let [scale, at] = [0, -1];
     nodes.forEach((n, i) => {
@@ -44,9 +68,10 @@ function collectJobs(document: Document): Job[] {
       if (s > scale) [scale, at] = [s, i];
     });
     const node = at >= 0 ? nodes[at] : null;
-    for (const primitive of mesh.listPrimitives()) {
+    for (const [k, primitive] of mesh.listPrimitives().entries()) {
       const p = readPrimitive(primitive);
       if (!p || p.triangles.length === 0) continue;
+      const own = node?.getSkin() ? posed.map((list) => list.find((x) => x.mesh === number && x.primitive === k && x.node === at)) : [];
       jobs.push({
         primitive,
         mesh,
@@ -54,6 +79,7 @@ function collectJobs(document: Document): Job[] {
         scale: node?.getSkin() ? skinScale(node.getSkin() as Skin) : scale || 1,
         skin: node?.getSkin() ?? null,
         world: at >= 0 ? world[at] : new Matrix4(),
+        poses: own.flatMap((x) => (x ? [x.positions] : [])),
       });
     }
   }
@@ -117,8 +143,11 @@ function channels(job: Job, p: ModelPrimitive, unit: number, detail: Float32Arra
       weight: WEIGHTS.color,
     });
   }
-  if (job.skin && p.joints && p.weights)
-    out.push({ name: null, values: boneCentres(job.skin, p, unit / job.scale), size: 3, weight: WEIGHTS.pose });
+  const scale = unit / job.scale;
+  // what is skinned bends between its bones: only its places in poses tell what a collapse does there
+  for (const pose of job.poses) out.push({ name: null, values: pose.map((x) => x * scale), size: 3, weight: WEIGHTS.pose });
+  if (job.poses.length === 0 && job.skin && p.joints && p.weights)
+    out.push({ name: null, values: boneCentres(job.skin, p, scale), size: 3, weight: WEIGHTS.pose });
   for (const t of p.morphPositions) out.push({ name: null, values: t.map((x) => x * unit), size: 3, weight: WEIGHTS.morph });
   if (detail) {
     // places count again by their dab: flat regions stay free, curved ones get dear
@@ -183,16 +212,6 @@ function simplifyJob(
   seams: ReadonlySet<string>,
 ): void {
   const { primitive } = job;
-  if (primitive.getMode() !== 4 || !primitive.getIndices()) {
-    const flat = readPrimitive(primitive) as ModelPrimitive;
-    remapPrimitive(
-      document,
-      primitive,
-      Array.from({ length: flat.positions.length / 3 }, (_, i) => i),
-      flat.triangles,
-    );
-  }
-  weldPrimitive(primitive);
   const p = readPrimitive(primitive) as ModelPrimitive;
   const count = p.positions.length / 3;
   const corners = Math.max(3, Math.round(target) * 3);
@@ -264,6 +283,7 @@ function writeBack(primitive: Primitive, positions: Float32Array, placed: Float3
 /** Simplifies every shape of triangles of a document. Meshes named in `settings.meshes` share their number by their triangles. */
 export async function runSimplify(document: Document, settings: SimplifySettings): Promise<void> {
   await MeshoptSimplifier.ready;
+  weldAll(document);
   const jobs = collectJobs(document);
   const perMesh = new Map<Mesh, number>();
   for (const j of jobs) perMesh.set(j.mesh, (perMesh.get(j.mesh) ?? 0) + j.triangles);

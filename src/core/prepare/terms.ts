@@ -5,7 +5,7 @@ import { StepDraft } from '../piece/recipe';
 export const VisibleError = z.strictObject({
   /** Larger of the two directed mean distances, mm. */
   meanMm: z.number(),
-  /** Larger of the two directed greatest distances, mm. */
+  /** Larger of the two directed greatest distances, at rest and as its clips bend it, mm. */
   maxMm: z.number(),
   /** Larger of the two mean angles between normals, degrees. */
   normalDeg: z.number(),

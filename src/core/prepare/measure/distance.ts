@@ -152,16 +152,25 @@ export function directedDistance(from: Samples, to: Surface | null): Directed {
   return { meanM: sum / from.count, maxM: most, normalDeg: ((turned / from.count) * 180) / Math.PI };
 }
 
-/** Places of vertices that triangles use, three numbers each; at most about `most`, evenly thinned. */
-export function cornersOf({ positions: p, triangles: t }: Shape, most: number): Float32Array {
+/** Numbers of vertices that triangles use; at most about `most`, evenly thinned. */
+export function cornersOf({ positions: p, triangles: t }: Pick<Shape, 'positions' | 'triangles'>, most: number): Uint32Array {
   const used = new Uint8Array(p.length / 3);
   for (const v of t) used[v] = 1;
   const count = used.reduce((n, u) => n + u, 0);
   const every = Math.max(1, Math.ceil(count / most));
   const out: number[] = [];
   let at = 0;
-  for (let v = 0; v < used.length; v++) if (used[v] && at++ % every === 0) out.push(p[v * 3], p[v * 3 + 1], p[v * 3 + 2]);
-  return Float32Array.from(out);
+  for (let v = 0; v < used.length; v++) if (used[v] && at++ % every === 0) out.push(v);
+  return Uint32Array.from(out);
+}
+
+/** Places of vertices, three numbers each. */
+export function placesOf(positions: Float32Array, vertices: Uint32Array): Float32Array {
+  const out = new Float32Array(vertices.length * 3);
+  vertices.forEach((v, i) => {
+    for (let k = 0; k < 3; k++) out[i * 3 + k] = positions[v * 3 + k];
+  });
+  return out;
 }
 
 /** The greatest distance from places to a surface, metres: where shapes part most is often at a vertex, which samples miss. */

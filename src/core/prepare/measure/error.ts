@@ -2,9 +2,9 @@
 import { Vector3 } from 'three';
 import { THRESHOLDS, type VisibleError } from '../terms';
 import { REFERENCE_M, VIEW_RING } from '../viewing';
-import { cornersOf, directedDistance, farthest, type Samples, type Surface, sampleShape, surfaceOf } from './distance';
+import { cornersOf, directedDistance, farthest, placesOf, type Samples, type Surface, sampleShape, surfaceOf } from './distance';
 import type { Camera } from './raster';
-import { type Shape, shapeBox } from './shape';
+import { type Pose, type Shape, shapeBox } from './shape';
 import { type GreyStats, greyStats, ssim } from './ssim';
 import type { MipTexture } from './texture';
 import { drawView, type View } from './view';
@@ -29,6 +29,8 @@ export const errorOf = (e: VisibleError, distanceM: number): number => Math.max(
 const SAMPLES = 12_000;
 /** Vertices the greatest distance is looked for at as well. */
 const CORNERS = 8_000;
+/** In a pose every so manieth of them. */
+const fewer = (vertices: Uint32Array) => vertices.filter((_, i) => i % 3 === 0);
 const [SEED_BEFORE, SEED_AFTER] = [11, 23];
 
 /** The original, read once for many comparisons. */
@@ -36,8 +38,11 @@ export interface Reference {
   shape: Shape;
   surface: Surface | null;
   samples: Samples;
-  /** Places of vertices that can be seen, three numbers each. */
-  corners: Float32Array;
+  /** Numbers of vertices that can be seen, and their places, three numbers each. */
+  corners: Uint32Array;
+  places: Float32Array;
+  /** The surface as its clips bend it, by the pose's name. */
+  poses: Map<string, { surface: Surface | null; places: Float32Array }>;
   cameras: Camera[];
   views: View[];
   stats: GreyStats[];
@@ -75,16 +80,12 @@ function keepSamples(s: Samples, keep: (i: number) => boolean): Samples {
 /** What can be seen of a shape, as samples: what lies inside costs bytes and shows nothing. */
 function seenSamples(shape: Shape, seed: number): Pick<Reference, 'samples' | 'corners'> {
   const all = sampleShape(shape, SAMPLES, seed);
-  if (all.count === 0) return { samples: all, corners: new Float32Array() };
+  if (all.count === 0) return { samples: all, corners: new Uint32Array() };
   const look = lookout(shape);
-  const p = all.points;
-  const corners = cornersOf(shape, CORNERS);
-  const seen: number[] = [];
-  for (let i = 0; i < corners.length; i += 3)
-    if (isSeen(look, corners[i], corners[i + 1], corners[i + 2])) seen.push(corners[i], corners[i + 1], corners[i + 2]);
+  const [p, q] = [all.points, shape.positions];
   return {
     samples: keepSamples(all, (i) => isSeen(look, p[i * 3], p[i * 3 + 1], p[i * 3 + 2])),
-    corners: Float32Array.from(seen),
+    corners: cornersOf(shape, CORNERS).filter((v) => isSeen(look, q[v * 3], q[v * 3 + 1], q[v * 3 + 2])),
   };
 }
 
@@ -95,10 +96,16 @@ function seenSamples(shape: Shape, seed: number): Pick<Reference, 'samples' | 'c
 export function makeReference(shape: Shape, textures: readonly (MipTexture | null)[], distanceM: number): Reference {
   const cameras = shape.triangles.length > 0 ? ringOf(shapeBox(shape), distanceM) : [];
   const views = cameras.map((c) => drawView(shape, textures, c));
+  const { samples, corners } = seenSamples(shape, SEED_BEFORE);
+  const posed = ({ name, positions }: Pose) =>
+    [name, { surface: surfaceOf({ ...shape, positions }), places: placesOf(positions, fewer(corners)) }] as const;
   return {
     shape,
     surface: surfaceOf(shape),
-    ...seenSamples(shape, SEED_BEFORE),
+    samples,
+    corners,
+    places: placesOf(shape.positions, corners),
+    poses: new Map(shape.poses.map(posed)),
     cameras,
     views,
     stats: views.map((v) => greyStats(v.luma, v.width, v.height)),
@@ -110,6 +117,22 @@ export interface ShapeError {
   meanMm: number;
   maxMm: number;
   normalDeg: number;
+}
+
+/**
+ * The greatest distance found at vertices, both ways, at rest and as the clips bend both, metres.
+ * @param surface of `after`; it is left bent
+ */
+function cornersApart(ref: Reference, after: Shape, surface: Surface | null): number {
+  const own = cornersOf(after, CORNERS);
+  let most = Math.max(farthest(ref.places, surface), farthest(placesOf(after.positions, own), ref.surface));
+  for (const { name, positions } of after.poses) {
+    const pose = ref.poses.get(name);
+    if (!pose) continue;
+    surface?.tree.move(positions);
+    most = Math.max(most, farthest(pose.places, surface), farthest(placesOf(positions, fewer(own)), pose.surface));
+  }
+  return most;
 }
 
 const thinned = new WeakMap<Samples, Map<number, Samples>>();
@@ -134,7 +157,7 @@ export function measureShape(ref: Reference, after: Shape, step = 1): ShapeError
   const all = sizeOf(ref.shape);
   // a first look goes by its samples alone
   const whole = step === 1 && ref.samples.count > 0;
-  const corners = whole ? Math.max(farthest(ref.corners, surface), farthest(cornersOf(after, CORNERS), ref.surface)) : 0;
+  const corners = whole ? cornersApart(ref, after, surface) : 0;
   return {
     meanMm: Math.min(all, Math.max(there.meanM, back.meanM)) * 1000,
     maxMm: Math.min(all, Math.max(there.maxM, back.maxM, corners)) * 1000,

@@ -1,10 +1,10 @@
-/** A model as it is seen at rest: triangles in world space and what they wear. What every measure and view is made from. */
+/** A model as it is seen: triangles in world space and what they wear. What every measure and view is made from. */
 import type { Accessor, Document, Material, Primitive, Texture, TextureInfo } from '@gltf-transform/core';
 import type { Transform } from '@gltf-transform/extensions';
 import { Matrix3, Matrix4, Vector3 } from 'three';
 import { placedPrimitives } from '../../intake/check/context';
-import { readModel } from '../../intake/model';
-import { nodeMatrices, posedPrimitives, restPose } from '../../motion/pose';
+import { type Model, readModel } from '../../intake/model';
+import { type LocalPose, nodeMatrices, type PosedPrimitive, poseAt, posedPrimitives, restPose } from '../../motion/pose';
 
 /** What one material looks like; textures by their number in the document, −1 for none. */
 export interface Wear {
@@ -42,7 +42,16 @@ export interface Shape {
   /** Triangle → number in `wears`. */
   wear: Uint16Array;
   wears: Wear[];
+  /** Where its vertices are at moments of its clips; empty where nothing bends. */
+  poses: Pose[];
 }
+export interface Pose {
+  /** The clip, and which moment of it: the same of a model before and after it was prepared. */
+  name: string;
+  positions: Float32Array;
+}
+/** Moments that are looked at, over all clips: of one clip so many, and of many clips so many in all. */
+const MOMENTS = { least: 3, most: 6 } as const;
 
 const PLAIN: Wear = {
   base: [1, 1, 1, 1],
@@ -103,7 +112,37 @@ function uvSource(p: Primitive): { uv: Accessor | null; change: ReturnType<typeo
   return { uv: p.getAttribute(`TEXCOORD_${info?.getTexCoord() ?? 0}`) ?? p.getAttribute('TEXCOORD_0'), change: uvChange(info) };
 }
 
-/** Everything the default scene draws of triangles, at rest. Points and lines have no surface and are left out. */
+/** What the scene draws of triangles, in a pose. */
+const solids = (model: Model, pose: LocalPose): PosedPrimitive[] =>
+  posedPrimitives(model, pose).filter((p) => model.meshes[p.mesh].primitives[p.primitive].triangles.length > 0);
+
+/** Moments of the clips at which a model is looked at, by turns over all of them. */
+export function momentsOf({ clips }: Model): { name: string; clip: number; seconds: number }[] {
+  if (clips.length === 0) return [];
+  const count = Math.min(MOMENTS.most, Math.max(MOMENTS.least, clips.length));
+  return Array.from({ length: count }, (_, i) => {
+    const clip = i % clips.length;
+    return { name: `${clips[clip].name} ${i}`, clip, seconds: (clips[clip].seconds * (i + 0.5)) / count };
+  });
+}
+
+/** Places at moments of the clips, where anything bends: what only moves as a whole has the error it has at rest. */
+function posesOf(model: Model, drawn: readonly PosedPrimitive[], vertices: number): Pose[] {
+  const bends = ({ node, mesh, primitive }: PosedPrimitive) =>
+    model.nodes[node].skin >= 0 || model.meshes[mesh].primitives[primitive].morphPositions.length > 0;
+  if (!drawn.some(bends)) return [];
+  return momentsOf(model).map(({ name, clip, seconds }) => {
+    const positions = new Float32Array(vertices * 3);
+    let at = 0;
+    for (const p of solids(model, poseAt(model, clip, seconds))) {
+      positions.set(p.positions, at);
+      at += p.positions.length;
+    }
+    return { name, positions };
+  });
+}
+
+/** Everything the default scene draws of triangles, at rest and in poses. Points and lines have no surface and are left out. */
 export function readShape(document: Document): Shape {
   const model = readModel(document);
   const raw = placedPrimitives(document);
@@ -111,7 +150,7 @@ export function readShape(document: Document): Shape {
   const materials: (Material | null)[] = [];
   const rest = restPose(model);
   const world = nodeMatrices(model, rest);
-  const drawn = posedPrimitives(model, rest).filter((p) => model.meshes[p.mesh].primitives[p.primitive].triangles.length > 0);
+  const drawn = solids(model, rest);
   let [vertices, corners] = [0, 0];
   for (const p of drawn) {
     vertices += p.positions.length / 3;
@@ -125,6 +164,7 @@ export function readShape(document: Document): Shape {
     triangles: new Uint32Array(corners),
     wear: new Uint16Array(corners / 3),
     wears: [],
+    poses: posesOf(model, drawn, vertices),
   };
   let [v0, c0] = [0, 0];
   const row: number[] = [];
@@ -186,14 +226,16 @@ function placesOf(model: ReturnType<typeof readModel>, node: number, world: read
 export function moveShape(shape: Shape, by: Matrix4): Shape {
   if (by.equals(new Matrix4())) return shape;
   const turn = new Matrix3().getNormalMatrix(by);
-  const positions = shape.positions.slice();
   const normals = shape.normals.slice();
   const v = new Vector3();
-  for (let i = 0; i < positions.length; i += 3) {
-    v.fromArray(positions, i).applyMatrix4(by).toArray(positions, i);
-    v.fromArray(normals, i).applyMatrix3(turn).normalize().toArray(normals, i);
-  }
-  return { ...shape, positions, normals };
+  for (let i = 0; i < normals.length; i += 3) v.fromArray(normals, i).applyMatrix3(turn).normalize().toArray(normals, i);
+  const moved = (places: Float32Array): Float32Array => {
+    const out = places.slice();
+    for (let i = 0; i < out.length; i += 3) v.fromArray(out, i).applyMatrix4(by).toArray(out, i);
+    return out;
+  };
+  const poses = shape.poses.map((p) => ({ ...p, positions: moved(p.positions) }));
+  return { ...shape, positions: moved(shape.positions), normals, poses };
 }
 
 /** Lower and upper corner, metres, of what is finite; all zero where nothing is. */
