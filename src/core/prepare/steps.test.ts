@@ -94,7 +94,9 @@ group('a step', () => {
     const boned = await run(bentTube(), [{ step: 'bones', settings: { dropUnused: true, fourInfluences: true, limit: 2 } }]);
     expect(boned.after.bones).toBe(2);
     expect(await errorsOf(boned.packed)).toEqual([]);
-    expect(boned.error?.maxMm).toBeLessThan(0.01);
+    // at rest nothing shows; in motion it does, and that is told
+    expect(boned.error?.meanMm).toBeLessThan(0.01);
+    expect(boned.error?.maxMm).toBeGreaterThan(1);
   });
   it('clips lose the keys between that a line gives anyway', async () => {
     const d = bentTube();

@@ -89,6 +89,17 @@ function seenSamples(shape: Shape, seed: number): Pick<Reference, 'samples' | 'c
   };
 }
 
+const bentBy = (shape: Shape, corners: Uint32Array): Reference['poses'] =>
+  new Map(
+    shape.poses.map(({ name, positions }: Pose) => [
+      name,
+      { surface: surfaceOf({ ...shape, positions }), places: placesOf(positions, fewer(corners)) },
+    ]),
+  );
+
+/** The same original, to which what bends is compared as another shape bends: for what comes after bones were merged. */
+export const bentLike = (ref: Reference, shape: Shape): Reference => ({ ...ref, poses: bentBy(shape, cornersOf(shape, CORNERS)) });
+
 /**
  * @param textures decoded, by their number in the document
  * @param distanceM from how far it is looked at, metres
@@ -97,15 +108,13 @@ export function makeReference(shape: Shape, textures: readonly (MipTexture | nul
   const cameras = shape.triangles.length > 0 ? ringOf(shapeBox(shape), distanceM) : [];
   const views = cameras.map((c) => drawView(shape, textures, c));
   const { samples, corners } = seenSamples(shape, SEED_BEFORE);
-  const posed = ({ name, positions }: Pose) =>
-    [name, { surface: surfaceOf({ ...shape, positions }), places: placesOf(positions, fewer(corners)) }] as const;
   return {
     shape,
     surface: surfaceOf(shape),
     samples,
     corners,
     places: placesOf(shape.positions, corners),
-    poses: new Map(shape.poses.map(posed)),
+    poses: bentBy(shape, corners),
     cameras,
     views,
     stats: views.map((v) => greyStats(v.luma, v.width, v.height)),

@@ -1,6 +1,6 @@
 /** The budget solver, on models whose surface is known. */
 import { expect, describe as group, it, vi } from 'vitest';
-import { errorsOf, painted, run, search, tools } from '../../../../e2e/support/preparing';
+import { bentTube, errorsOf, painted, run, search, tools } from '../../../../e2e/support/preparing';
 import { brokenLimits, unmetWords } from '../limits';
 import { makeReference } from '../measure/error';
 import { readShape, shapeBox } from '../measure/shape';
@@ -84,6 +84,18 @@ group('the budget solver', () => {
     const s = await search(surfaceDocument('blob', blob(0.1), 48, 24), { triangles: 1_000, bytes: 60_000 });
     expect(s.met).toBe(true);
     expect(s.front[s.chosen].triangles).toBeLessThanOrEqual(1_000);
+  });
+  it('merged bones show in the motion: that is told, and shapes are not let go for it', async () => {
+    const source = bentTube();
+    const s = await search(source, { bones: 2, bytes: 20_000 });
+    const point = s.front[s.chosen];
+    expect(s.met).toBe(true);
+    expect(point.e).toBeGreaterThan(3);
+    expect(point.error.meanMm).toBeLessThan(0.2);
+    expect(point.error.ssimWorst).toBeGreaterThan(0.98);
+    const made = await run(source, point.steps);
+    expect(made.after.bones).toBe(2);
+    expect(made.error?.maxMm).toBeCloseTo(point.error.maxMm, 0);
   });
   it('what tells of progress can stop it', async () => {
     const document = surfaceDocument('ball', sphere(0.1), 32, 16);

@@ -5,7 +5,8 @@
 import { type Document, Logger } from '@gltf-transform/core';
 import { cloneDocument } from '@gltf-transform/functions';
 import type { StepDraft } from '../../piece/recipe';
-import type { Reference } from '../measure/error';
+import { bentLike, errorOf, measureShape, type Reference } from '../measure/error';
+import { readShape } from '../measure/shape';
 import type { MipTexture } from '../measure/texture';
 import { runStep } from '../recipe';
 import type { FrontPoint, Limits, Solution } from '../terms';
@@ -39,6 +40,29 @@ export async function solve(
   tools.progress(0, 'taking out what nothing uses');
   const prefix = idleSteps(base, limits);
   for (const step of prefix) await runStep(base, step, tools.recipe);
+  const merged = prefix.some((s) => s.step === 'bones' && s.settings.limit !== null);
+  if (!merged) return searched(base, prefix, ref, decode, limits, distanceM, tools);
+  // what merging bones does to the motion nothing after it can mend: the rest is searched beside that, and told with it
+  const shape = readShape(base);
+  const { maxMm } = measureShape(ref, shape);
+  const found = await searched(base, prefix, bentLike(ref, shape), decode, limits, distanceM, tools);
+  const front = found.front.map((p) => {
+    const error = { ...p.error, maxMm: Math.max(p.error.maxMm, maxMm) };
+    return { ...p, error, e: errorOf(error, distanceM) };
+  });
+  return { ...found, front };
+}
+
+/** Both searches, of the parts as they are and, where that may be worth it, of parts joined. */
+async function searched(
+  base: Document,
+  prefix: readonly StepDraft[],
+  ref: Reference,
+  decode: (document: Document) => Promise<(MipTexture | null)[]>,
+  limits: Limits,
+  distanceM: number,
+  tools: SolveTools,
+): Promise<Solution> {
   const joined = await joinedOf(base, tools);
   const part = (from: number, to: number): SolveTools => ({
     ...tools,
