@@ -89,7 +89,11 @@ export async function compareAll(only = ''): Promise<void> {
         all.bytes.push(...atBytes);
         all.distance.push(...atDistance);
         all.views.push(...gains);
-        const seen = gains.length === 0 ? 'no overlap' : `${Math.min(...gains).toFixed(4)} (median ${median(gains).toFixed(4)})`;
+        const seen = views.blank
+          ? 'nothing of it is visible'
+          : gains.length === 0
+            ? 'no overlap'
+            : `${Math.min(...gains).toFixed(4)} (median ${median(gains).toFixed(4)})`;
         console.log(`${name.padEnd(44)} ${rival.padEnd(15)} bytes: ${summary(atBytes)}; distance: ${summary(atDistance)}; views: ${seen}`);
       }
     }

@@ -7,8 +7,10 @@ import {
   type Group,
   HemisphereLight,
   MathUtils,
+  Mesh,
   OrthographicCamera,
   Scene,
+  Texture,
   Vector3,
   WebGLRenderer,
 } from 'three';
@@ -53,6 +55,15 @@ async function draw(base64: string, bearings: readonly (readonly [number, number
     out.push(renderer.domElement.toDataURL('image/png'));
   }
   scene.remove(model);
+  // many models are drawn one after another: what the last one held goes, or the context is lost
+  model.traverse((o) => {
+    if (!(o instanceof Mesh)) return;
+    o.geometry.dispose();
+    for (const m of [o.material].flat()) {
+      for (const value of Object.values(m)) if (value instanceof Texture) value.dispose();
+      m.dispose();
+    }
+  });
   return out;
 }
 

@@ -29,6 +29,8 @@ interface Grey {
 type Ssim = (a: Grey, b: Grey, options: { ssim: string; downsample: boolean }) => { mssim: number };
 
 export interface PictureScorer {
+  /** A view of the original shows nothing (its materials are clear as air): pictures say nothing about it. */
+  blank: boolean;
   /** Similarity of the worst held-out view to the original's. */
   worst: (glb: Uint8Array) => Promise<number>;
 }
@@ -82,7 +84,9 @@ export async function openPictures(): Promise<{ of: (original: Uint8Array) => Pr
   return {
     of: async (original) => {
       const before = await draw(original, true);
+      const shows = ({ data }: Grey) => data.some((x, i) => x !== data[i % 4]);
       return {
+        blank: !before.every(shows),
         worst: async (glb) => {
           const after = await draw(glb, false);
           return Math.min(...after.map((a, i) => ssim(before[i], a, { ssim: 'original', downsample: false }).mssim));

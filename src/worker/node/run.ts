@@ -90,8 +90,14 @@ function runJob(job: Job, { timeoutMs = 120_000, memoryMb = 4096, signal, progre
     const child = fork(jobFile(), [], {
       serialization: 'advanced',
       execArgv: [`--max-old-space-size=${memoryMb}`, '--stack-size=3000', '--expose-gc'],
-      // one store of freed memory a thread holds on to more than it gives back
-      env: { MALLOC_ARENA_MAX: '2', PATH: process.env.PATH, TZ: process.env.TZ, NODE_ENV: process.env.NODE_ENV },
+      // one store of freed memory a thread holds on to more than it gives back; large pieces go back at once
+      env: {
+        MALLOC_ARENA_MAX: '2',
+        MALLOC_MMAP_THRESHOLD_: '131072',
+        PATH: process.env.PATH,
+        TZ: process.env.TZ,
+        NODE_ENV: process.env.NODE_ENV,
+      },
       stdio: ['ignore', 'ignore', 'pipe', 'ipc'],
     });
     try {
