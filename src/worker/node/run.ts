@@ -93,7 +93,7 @@ function runJob(job: Job, { timeoutMs = 120_000, memoryMb = 4096, signal, progre
       // one store of freed memory a thread holds on to more than it gives back; large pieces go back at once
       env: {
         MALLOC_ARENA_MAX: '2',
-        MALLOC_MMAP_THRESHOLD_: '131072',
+        MALLOC_MMAP_THRESHOLD_: '1048576',
         PATH: process.env.PATH,
         TZ: process.env.TZ,
         NODE_ENV: process.env.NODE_ENV,
