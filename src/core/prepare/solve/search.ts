@@ -270,6 +270,7 @@ export class Search {
       // the coarser neighbour: what it wears is what fewer bytes ask for
       const { quantise } = front.find((g) => g.errorMm >= errorMm) ?? front[front.length - 1];
       const geometry = await this.ladder.glance(errorMm, quantise);
+      if (!this.ladder.allows(geometry)) continue;
       await this.measure({ geometry, pick: [], bytes: geometry.bytes, e: 0 }, (bytes) => this.lineE(bytes) * PROBE.worth);
       this.tools.progress(0.85 + (0.05 * i) / errors.length, 'looking between');
     }
@@ -287,7 +288,7 @@ export class Search {
       const list = this.predicted().filter((c) => this.ladder.allows(c.geometry) && c.bytes <= limit);
       const before = this.looks;
       for (const c of list.slice(-2)) await this.measure(c);
-      this.tools.progress(0.86 + (0.13 * round) / rounds, 'closing in');
+      this.tools.progress(0.9 + (0.09 * round) / rounds, 'closing in');
       if (this.looks === before) return;
     }
   }

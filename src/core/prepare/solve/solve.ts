@@ -41,11 +41,11 @@ export async function solve(
   const prefix = idleSteps(base, limits);
   for (const step of prefix) await runStep(base, step, tools.recipe);
   const merged = prefix.some((s) => s.step === 'bones' && s.settings.limit !== null);
-  if (!merged) return searched(base, prefix, ref, decode, limits, distanceM, tools);
+  if (!merged) return searched(prefix, base, ref, decode, limits, distanceM, tools);
   // what merging bones does to the motion nothing after it can mend: the rest is searched beside that, and told with it
   const shape = readShape(base);
   const { maxMm } = measureShape(ref, shape);
-  const found = await searched(base, prefix, bentLike(ref, shape), decode, limits, distanceM, tools);
+  const found = await searched(prefix, base, bentLike(ref, shape), decode, limits, distanceM, tools);
   const front = found.front.map((p) => {
     const error = { ...p.error, maxMm: Math.max(p.error.maxMm, maxMm) };
     return { ...p, error, e: errorOf(error, distanceM) };
@@ -55,13 +55,8 @@ export async function solve(
 
 /** Both searches, of the parts as they are and, where that may be worth it, of parts joined. */
 async function searched(
-  base: Document,
   prefix: readonly StepDraft[],
-  ref: Reference,
-  decode: (document: Document) => Promise<(MipTexture | null)[]>,
-  limits: Limits,
-  distanceM: number,
-  tools: SolveTools,
+  ...[base, ref, decode, limits, distanceM, tools]: Parameters<typeof solve>
 ): Promise<Solution> {
   const joined = await joinedOf(base, tools);
   const part = (from: number, to: number): SolveTools => ({
