@@ -137,7 +137,7 @@ export async function runMeasure(job: MeasureJob, report: Report): Promise<Measu
 }
 
 /** Changes whenever the solver does. */
-const SOLVER = 9;
+const SOLVER = 10;
 
 export async function runSolve(job: SolveJob, report: Report): Promise<SolveDone> {
   const bytes = new Uint8Array(await readFile(job.path));

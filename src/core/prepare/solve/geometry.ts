@@ -87,14 +87,14 @@ export class GeometrySource {
     if (g.quick) Object.assign(g, measureShape(this.ref, g.shape), { quick: false });
   }
 
-  /** @param quick a first look: a quarter of the samples */
-  async option(errorMm: number, quantise: QuantiseSettings | null, quick: boolean): Promise<GeometryOption> {
+  /** @param step looks at every so manieth sample: over 1, for a first look */
+  async option(errorMm: number, quantise: QuantiseSettings | null, step = 1): Promise<GeometryOption> {
     const document = await this.at(errorMm);
     const packed = await packDocument(document, { method: this.method, quantise, reorder: this.method !== 'none' }, this.draco);
     const seen = await unpackDocument(packed, this.draco);
     const shape = readShape(seen);
     const w = weighDocument(seen, packed.byteLength);
-    const { meanMm, maxMm, normalDeg } = measureShape(this.ref, shape, quick ? 4 : 1);
+    const { meanMm, maxMm, normalDeg } = measureShape(this.ref, shape, step);
     const pictures = document.getRoot().listTextures().length * STAND_IN.byteLength;
     return {
       errorMm,
@@ -108,7 +108,7 @@ export class GeometrySource {
       meanMm,
       maxMm,
       normalDeg,
-      quick,
+      quick: step > 1,
     };
   }
 }

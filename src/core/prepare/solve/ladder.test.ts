@@ -84,8 +84,8 @@ group('a shape to choose from', () => {
     for (const method of ['draco', 'meshopt'] as const) {
       const source = new GeometrySource(base, ref, draco, method);
       const [fine, coarse] = [
-        await source.option(0, { positionBits: 14, normalBits: 8, uvBits: 10 }, false),
-        await source.option(0, { positionBits: 8, normalBits: 8, uvBits: 10 }, false),
+        await source.option(0, { positionBits: 14, normalBits: 8, uvBits: 10 }),
+        await source.option(0, { positionBits: 8, normalBits: 8, uvBits: 10 }),
       ];
       expect(coarse.bytes).toBeLessThan(fine.bytes);
       // half a step of 8 bits over the longest side, on average half of that along each axis
@@ -110,7 +110,7 @@ group('a shape to choose from', () => {
     const picture = document.getRoot().listTextures()[0].getImage();
     const before = readShape(document);
     const source = new GeometrySource(document, makeReference(before, [], 0.5), draco, 'draco');
-    const g = await source.option(2, { positionBits: 10, normalBits: 8, uvBits: 10 }, true);
+    const g = await source.option(2, { positionBits: 10, normalBits: 8, uvBits: 10 }, 4);
     expect(g.triangles).toBeLessThan(before.triangles.length / 3);
     expect(readShape(document)).toEqual(before);
     expect(document.getRoot().listTextures()[0].getImage()).toBe(picture);

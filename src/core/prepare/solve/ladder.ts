@@ -26,6 +26,8 @@ const NO_ERROR = 1e-6;
 const MOST_RUNGS = 40;
 /** Triangles a rung may have of those of the rung below, and how many rungs are put in. */
 const GAPS = { tiny: { drop: 0.9, most: 14 }, small: { drop: 0.82, most: 10 }, large: { drop: 0.68, most: 6 } } as const;
+/** A first look at distances is at every so manieth sample: of what is tiny many are taken, and views tell them apart. */
+const GLIMPSE = { tiny: 12, other: 4 } as const;
 /** Views a first look is taken from, at a large model or at one of very many rungs: those in which the first simplification showed most. */
 const FIRST_VIEWS = 4;
 /** Where the ladder ends: what is better or worse than this no one chooses, unless a limit asks for it. */
@@ -168,7 +170,7 @@ export class Ladder {
     const key = `${errorMm} ${JSON.stringify(quantise)}`;
     const had = this.options.get(key);
     if (had) return had;
-    const made = await this.source.option(errorMm, quantise, quick);
+    const made = await this.source.option(errorMm, quantise, quick ? (this.tiny ? GLIMPSE.tiny : GLIMPSE.other) : 1);
     this.options.set(key, made);
     return made;
   }
