@@ -102,8 +102,8 @@ test('many models are one job with a table; all are kept at once, and one undo t
   test.setTimeout(300_000);
   const io = new WebIO();
   await bring(page, {
-    'buoy.glb': await io.writeBinary(surfaceDocument('Buoy', blob(size()), 40, 20)),
-    'ring.glb': await io.writeBinary(surfaceDocument('Ring', rippledTorus(size(), 0.02, 5), 32, 16)),
+    'buoy.glb': await io.writeBinary(surfaceDocument('Buoy', blob(size() / 8), 24, 12)),
+    'ring.glb': await io.writeBinary(surfaceDocument('Ring', rippledTorus(size() / 8, 0.002, 5), 20, 10)),
   });
   await page.getByRole('button', { name: 'Many models' }).click();
   const dialog = page.getByRole('dialog', { name: 'Prepare many models' });
