@@ -1,6 +1,10 @@
 import { existsSync, readFileSync } from 'node:fs';
+import { Document, WebIO } from '@gltf-transform/core';
+import { type SkinnedMesh, Vector3 } from 'three';
+import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js';
 import { describe, expect, test } from 'vitest';
 import { type ModelChannel, readGltf, readModel } from '../intake';
+import { packDocument } from '../prepare';
 import { poseAt, posedPrimitives, sampleChannel } from './index';
 
 const channel = (c: Partial<ModelChannel>): ModelChannel => ({
@@ -49,5 +53,76 @@ describe.skipIf(!existsSync(SKINNED))('a skinned file nobody here made', () => {
     // the upper joint turns about (0, 1, 0): distances to it are kept
     const toJoint = (p: Float32Array, v: number) => Math.hypot(p[v * 3], p[v * 3 + 1] - 1);
     expect(toJoint(bent, 9)).toBeCloseTo(toJoint(rest, 9), 2);
+  });
+});
+
+describe('weights that do not sum to 1', () => {
+  const io = new WebIO();
+  /** Two triangles on two joints, the second a metre up and turned; each vertex pulled by both. */
+  async function bent(weights: (v: number) => [number, number]): Promise<Uint8Array> {
+    const document = new Document();
+    const buffer = document.createBuffer();
+    const put = (type: 'VEC3' | 'VEC4' | 'MAT4', array: Float32Array | Uint16Array) =>
+      document
+        .createAccessor()
+        .setType(type)
+        .setArray(array as Float32Array<ArrayBuffer>)
+        .setBuffer(buffer);
+    const places = [0, 0, 0, 1, 0, 0, 0, 1, 0, 1, 1, 0.2, 0, 2, 0, 1, 2, 0.4];
+    const primitive = document
+      .createPrimitive()
+      .setAttribute('POSITION', put('VEC3', new Float32Array(places)))
+      .setAttribute(
+        'JOINTS_0',
+        put(
+          'VEC4',
+          new Uint16Array(24).map((_, i) => (i % 4 === 1 ? 1 : 0)),
+        ),
+      )
+      .setAttribute(
+        'WEIGHTS_0',
+        put(
+          'VEC4',
+          Float32Array.from({ length: 24 }, (_, i) => (i % 4 < 2 ? weights(i >> 2)[i % 4] : 0)),
+        ),
+      );
+    const [foot, top] = [document.createNode('foot'), document.createNode('top')];
+    top.setTranslation([0, 1, 0.5]).setRotation([0, 0, Math.sin(0.4), Math.cos(0.4)]);
+    foot.addChild(top);
+    const bind = Float32Array.from({ length: 32 }, (_, i) => ((i % 16) % 5 === 0 ? 1 : i === 29 ? -1 : 0));
+    const skin = document.createSkin('s').addJoint(foot).addJoint(top).setInverseBindMatrices(put('MAT4', bind));
+    const node = document.createNode('sheet').setMesh(document.createMesh('m').addPrimitive(primitive)).setSkin(skin);
+    document.createScene().addChild(foot).addChild(node);
+    return io.writeBinary(document);
+  }
+  const drawn = async (glb: Uint8Array) => {
+    const model = readModel((await readGltf(glb, {})).document);
+    return posedPrimitives(model, poseAt(model, -1, 0))[0].positions;
+  };
+
+  test('are taken in proportion, as three.js draws them', async () => {
+    const glb = await bent((v) => [0.3 + 0.2 * v, 0.9 - 0.1 * v]);
+    const ours = await drawn(glb);
+    const { scene } = await new GLTFLoader().parseAsync(glb.slice().buffer, '');
+    scene.updateMatrixWorld(true);
+    const mesh = scene.getObjectByName('sheet') as SkinnedMesh;
+    for (let v = 0; v < 6; v++) {
+      const p = new Vector3().fromBufferAttribute(mesh.geometry.getAttribute('position'), v);
+      mesh.applyBoneTransform(v, p);
+      p.applyMatrix4(mesh.matrixWorld);
+      expect([...ours.slice(v * 3, v * 3 + 3)]).toEqual(p.toArray().map((x) => expect.closeTo(x, 5)));
+    }
+  });
+  test('twice the weights move nothing', async () => {
+    const [one, two] = [await drawn(await bent(() => [0.25, 0.75])), await drawn(await bent(() => [0.5, 1.5]))];
+    expect([...two]).toEqual([...one].map((x) => expect.closeTo(x, 6)));
+  });
+  test('rounding them to bytes does not either', async () => {
+    const document = (await readGltf(await bent((v) => [0.5 + 0.1 * v, 0.8]), {})).document;
+    const before = await drawn(await io.writeBinary(document));
+    const packing = { method: 'none', quantise: { positionBits: 16, normalBits: 8, uvBits: 12 }, reorder: false } as const;
+    const after = await drawn(await packDocument(document, packing, null));
+    // steps of positions (2⁻¹⁶ of 2 m) and of weights (1/255 of what the two joints lie apart)
+    for (let i = 0; i < before.length; i++) expect(Math.abs(after[i] - before[i])).toBeLessThan(0.006);
   });
 });

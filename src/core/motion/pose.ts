@@ -189,17 +189,21 @@ function skinPositions(
     let X = 0;
     let Y = 0;
     let Z = 0;
+    let sum = 0;
     for (let k = 0; k < influences; k++) {
       const w = weights[v * influences + k];
       const m = palette[joints[v * influences + k]];
       if (!w || !m) continue;
       const e = m.elements;
+      sum += w;
       X += w * (e[0] * x + e[4] * y + e[8] * z + e[12]);
       Y += w * (e[1] * x + e[5] * y + e[9] * z + e[13]);
       Z += w * (e[2] * x + e[6] * y + e[10] * z + e[14]);
     }
-    out[v * 3] = X;
-    out[v * 3 + 1] = Y;
-    out[v * 3 + 2] = Z;
+    // what should sum to 1 (glTF 2.0, 3.7.3.3) and does not is taken in proportion, as viewers draw it
+    const share = sum > 0 ? 1 / sum : 0;
+    out[v * 3] = X * share;
+    out[v * 3 + 1] = Y * share;
+    out[v * 3 + 2] = Z * share;
   }
 }
