@@ -1,5 +1,5 @@
 /** Formats other than glTF: what is checked before conversion, the converter's interface, and what is put right after it. */
-import type { Document } from '@gltf-transform/core';
+import type { Accessor, Document } from '@gltf-transform/core';
 import { Quaternion } from 'three';
 import { applyTransform } from '../prepare/transform';
 import { IntakeError } from './errors';
@@ -227,6 +227,22 @@ function tidy(document: Document): void {
   delete root.getAsset().copyright;
 }
 
+/** UVs of three numbers, as OBJ and COLLADA may have them: glTF has two, so the third goes. */
+function flattenUvs(document: Document): void {
+  const done = new Set<Accessor>();
+  for (const mesh of document.getRoot().listMeshes())
+    for (const p of mesh.listPrimitives())
+      for (const name of p.listSemantics()) {
+        const uv = name.startsWith('TEXCOORD_') ? p.getAttribute(name) : null;
+        if (!uv || uv.getElementSize() === 2 || done.has(uv)) continue;
+        done.add(uv);
+        const flat = new Float32Array(uv.getCount() * 2);
+        const row: number[] = [];
+        for (let i = 0; i < uv.getCount(); i++) flat.set(uv.getElement(i, row).slice(0, 2), i * 2);
+        uv.setType('VEC2').setArray(flat);
+      }
+}
+
 /** PNG, JPEG or WebP by their first bytes; null: of another kind. */
 export function sniffPicture(b: Uint8Array): string | null {
   if (b[0] === 0x89 && b[1] === 0x50 && b[2] === 0x4e) return 'image/png';
@@ -280,6 +296,7 @@ export async function readForeign(
   }
   const read = await readGltf(settleText(glb), decoders, companions);
   tidy(read.document);
+  flattenUvs(read.document);
   await settlePictures(read.document, toPng);
   if (read.document.getRoot().listMeshes().length === 0 && read.document.getRoot().listAnimations().length === 0)
     throw refuse(

@@ -1,5 +1,5 @@
 /** Mends of shapes: triangles out, turned round or joined; normals computed anew. */
-import type { Document, Mesh, Primitive } from '@gltf-transform/core';
+import { type Document, type Mesh, Primitive } from '@gltf-transform/core';
 import { weldPrimitive } from '@gltf-transform/functions';
 import { isGlass } from '../intake/check/context';
 import { EPSILON, extent, findCrumbs, findDuplicates, isDegenerate, isEnclosed, joinPrimitives, type Soup } from '../intake/check/geometry';
@@ -8,7 +8,7 @@ import { countRepeats, opposedNormals } from '../intake/check/surface';
 import { findPlaces, findTopology, shellBoxes, shellVolumes } from '../intake/check/topology';
 import { type Model, type ModelPrimitive, readModel, readPrimitive } from '../intake/model';
 import type { MendOp } from '../piece/recipe';
-import { remapPrimitive } from './arrays';
+import { readFloats, remapPrimitive } from './arrays';
 import { closeHoles } from './mendholes';
 
 export const SHAPE_OPS: readonly MendOp[] = [
@@ -147,22 +147,48 @@ function mendMesh(document: Document, mesh: Mesh, model: Model['meshes'][number]
       if (turned > 0) computeNormals(document, raw[i]);
     });
   }
+  if (ops.has('not-finite')) for (const p of mesh.listPrimitives()) mendPoints(document, p);
   if (ops.has('close')) closeHoles(document, mesh);
   for (const p of mesh.listPrimitives()) mendSurface(document, p, ops);
 }
 
-/** Keeps only the vertices a triangle list names. */
-function compact(document: Document, p: Primitive, triangles: readonly number[] | Uint32Array, vertices: number): void {
+/** Points and loose lines one end of which lies nowhere, or is turned nowhere, go. */
+function mendPoints(document: Document, p: Primitive): void {
+  const mode = p.getMode();
+  const ends = mode === Primitive.Mode.POINTS ? 1 : mode === Primitive.Mode.LINES ? 2 : 0;
+  const places = p.getAttribute('POSITION');
+  if (ends === 0 || !places) return;
+  const read = [places, p.getAttribute('NORMAL')].flatMap((a) => (a ? [readFloats(a)] : []));
+  const whole = Array.from({ length: places.getCount() }, (_, v) => read.every((values) => finite(values, v)));
+  if (whole.every(Boolean)) return;
+  const list = p.getIndices()?.getArray() ?? whole.map((_, v) => v);
+  const kept: number[] = [];
+  for (let i = 0; i + ends <= list.length; i += ends) {
+    const one = Array.from({ length: ends }, (_, k) => list[i + k]);
+    if (one.every((v) => whole[v])) kept.push(...one);
+  }
+  if (kept.length === 0) {
+    p.dispose();
+    return;
+  }
+  const listed = p.getIndices() !== null;
+  compact(document, p, kept, whole.length);
+  p.setMode(mode);
+  if (!listed) p.setIndices(null);
+}
+
+/** Keeps only the vertices a list of triangles, lines or points names. */
+function compact(document: Document, p: Primitive, list: readonly number[] | Uint32Array, vertices: number): void {
   const to = new Int32Array(vertices).fill(-1);
   const source: number[] = [];
-  const list = Array.from(triangles, (v) => {
+  const renamed = Array.from(list, (v) => {
     if (to[v] < 0) {
       to[v] = source.length;
       source.push(v);
     }
     return to[v];
   });
-  remapPrimitive(document, p, source, list);
+  remapPrimitive(document, p, source, renamed);
 }
 
 function mendSurface(document: Document, p: Primitive, ops: ReadonlySet<MendOp>): void {

@@ -131,7 +131,8 @@ function channels(job: Job, p: ModelPrimitive, unit: number, detail: Float32Arra
   if (normal) out.push({ name: 'NORMAL', values: readFloats(normal), size: 3, weight: WEIGHTS.normal });
   const uv = primitive.getAttribute('TEXCOORD_0');
   // without a material nothing is read by UVs
-  if (uv && primitive.getMaterial()) out.push({ name: 'TEXCOORD_0', values: readFloats(uv), size: 2, weight: WEIGHTS.uv });
+  if (uv?.getElementSize() === 2 && primitive.getMaterial())
+    out.push({ name: 'TEXCOORD_0', values: readFloats(uv), size: 2, weight: WEIGHTS.uv });
   const color = primitive.getAttribute('COLOR_0');
   if (color) {
     const all = readFloats(color);
