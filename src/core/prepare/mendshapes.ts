@@ -113,17 +113,22 @@ function planTurns(sub: Soup, topo: ReturnType<typeof findTopology>, boxes: Floa
   return turn;
 }
 
+/** Triangles a plain list names; 0 for strips, fans, lines and points. */
+const listedTriangles = (p: Primitive): number =>
+  p.getMode() === Primitive.Mode.TRIANGLES ? Math.floor(((p.getIndices() ?? p.getAttribute('POSITION'))?.getCount() ?? 0) / 3) : 0;
+
 /** Mends one mesh; a primitive that loses all its triangles goes. */
 function mendMesh(document: Document, mesh: Mesh, model: Model['meshes'][number], ops: ReadonlySet<MendOp>, modelSize: number): void {
   const raw = mesh.listPrimitives().filter((p) => p.getAttribute('POSITION'));
   const soup = joinPrimitives(model.primitives);
-  if (soup.owner.length > 0) {
+  if (soup.owner.length > 0 || ops.has('not-finite')) {
     const { keep, turn } = planShells(soup, raw, ops, modelSize);
     let [firstVertex, t] = [0, 0];
     model.primitives.forEach((p, i) => {
       const count = p.triangles.length / 3;
       const list: number[] = [];
-      let changed = false;
+      // those that name vertices which are not there were not read
+      let changed = ops.has('not-finite') && listedTriangles(raw[i]) > count;
       let turned = 0;
       for (let k = 0; k < count; k++, t++) {
         if (!keep[t]) {
@@ -138,7 +143,7 @@ function mendMesh(document: Document, mesh: Mesh, model: Model['meshes'][number]
         } else list.push(a, b, c);
       }
       firstVertex += p.positions.length / 3;
-      if (count === 0 || !changed) return;
+      if (!changed) return;
       if (list.length === 0) {
         raw[i].dispose();
         return;

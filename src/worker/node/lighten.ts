@@ -117,7 +117,10 @@ export async function runMeasure(job: MeasureJob, report: Report): Promise<Measu
   const run = await runMeasured(source, job.bytes, job.steps, viewingDistance(job.kind), job.measure, await tools(job.pictures, report));
   const root = run.document.getRoot();
   if (root.listMeshes().length === 0 && root.listAnimations().length === 0)
-    throw new IntakeError('recipe/empty', 'Nothing of the model is left after its recipe. Switch off the step that takes everything out.');
+    throw new IntakeError(
+      'recipe/empty',
+      'Nothing of the model is left after its recipe. Switch off the step that takes everything out; if none does, none of its places is a number: export it again.',
+    );
   if (job.out) {
     await writeFile(`${job.out}.part`, run.packed);
     await rename(`${job.out}.part`, job.out); // whole or not at all

@@ -21,13 +21,19 @@ export function idleSteps(document: Document, limits: Limits): StepDraft[] {
   return steps;
 }
 
+/** Something is drawn at a place that is no number, or that is not there. */
 const hasStrayPlaces = (document: Document): boolean =>
   document
     .getRoot()
     .listMeshes()
     .some((m) =>
       m.listPrimitives().some((p) => {
-        const places = p.getAttribute('POSITION')?.getArray();
-        return places instanceof Float32Array && !places.every(Number.isFinite);
+        const places = p.getAttribute('POSITION');
+        const numbers = places?.getArray();
+        if (!places || !numbers) return false;
+        if (numbers instanceof Float32Array && !numbers.every(Number.isFinite)) return true;
+        const count = places.getCount();
+        const list: ArrayLike<number> = p.getIndices()?.getArray() ?? [];
+        return Array.prototype.some.call(list, (v) => v >= count);
       }),
     );

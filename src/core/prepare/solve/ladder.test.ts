@@ -146,6 +146,9 @@ group('what goes before a search', () => {
     const broken = surfaceDocument('ball', sphere(0.1), 8, 4);
     broken.getRoot().listMeshes()[0].listPrimitives()[0].getAttribute('POSITION')?.setElement(3, [Number.NaN, 0, 0]);
     expect(kinds(idleSteps(broken, NO_LIMITS))).toEqual(['mend', 'prune']);
+    const astray = surfaceDocument('ball', sphere(0.1), 8, 4);
+    astray.getRoot().listMeshes()[0].listPrimitives()[0].getIndices()?.setScalar(5, 9_999);
+    expect(kinds(idleSteps(astray, NO_LIMITS))).toEqual(['mend', 'prune']);
   });
   it('joins materials and draw calls only where a limit asks for it', () => {
     const two = () => {
