@@ -1,7 +1,8 @@
 /** `./scaphos bench`: times as multiples of a yardstick taken in the same run, memory as multiples of the file's bytes. */
 
+import { simulateCapture } from '@/core/capture';
 import { packGlb } from '@/core/deliver';
-import { evaluate, simulateCapture, worldVertices } from '@/core/evaluate';
+import { evaluate, worldVertices } from '@/core/evaluate';
 import { buildFormBase, formDocument, makeForm } from '@/core/form';
 import { createGltfIo, findForm, frameGroups, inspectModel, readGltf, readModel } from '@/core/intake';
 import { applyEdit, createModelItem, createModelPart, createPiece } from '@/core/piece';

@@ -2,9 +2,10 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, type Page, test } from '@playwright/test';
-import { evaluate, simulateCapture, worldVertices } from '../../src/core/evaluate';
+import { simulateCapture } from '../../src/core/capture';
+import { evaluate, worldVertices } from '../../src/core/evaluate';
 import { createGltfIo, readModel } from '../../src/core/intake';
-import { poseAt, posedPrimitives } from '../../src/core/motion';
+import { poseAt, posedPrimitives } from '../../src/core/model';
 import { drawnModel, type Piece } from '../../src/core/piece';
 import { newPiece, openDemo, saved, site } from '../support/page';
 

@@ -4,7 +4,7 @@ import { expect, type Page, test } from '@playwright/test';
 import { Matrix4 } from 'three';
 import { flameZip } from '../../demo/media';
 import { createGltfIo, readModel } from '../../src/core/intake';
-import { nodeMatrices, poseAt, posedPrimitives, restPose } from '../../src/core/motion';
+import { nodeMatrices, poseAt, posedPrimitives, restPose } from '../../src/core/model';
 import { drawnModel, type Piece } from '../../src/core/piece';
 import { different, drawn, newPiece, openDemo, pixels, saved, site } from '../support/page';
 import { User } from './user';

@@ -2,8 +2,8 @@
 import { Document, Logger, type Material, type Mesh, type Node, PropertyType, type Scene, WebIO } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import { dedup, mergeDocuments, prune, unpartition } from '@gltf-transform/functions';
-import { offsetRotation } from '../fit/offset';
 import { wantedName } from '../intake/wanted';
+import { offsetRotation } from '../math/offset';
 import type { ModelPart, Piece } from '../piece/schema';
 import { type DracoModules, PACKING_EXTENSIONS, packDocument, packingOf } from '../prepare/pack';
 import { packageContents } from './contents';

@@ -1,11 +1,13 @@
 import { Matrix4, Vector3 } from 'three';
 import { beforeAll, describe, expect, test } from 'vitest';
-import { evaluate, simulateCapture, worldVertices } from '../evaluate';
+import { simulateCapture } from '../capture';
+import { evaluate, worldVertices } from '../evaluate';
 import { buildFormBase, type Form, makeForm, POSES } from '../form';
 import { type Model, readGltf, readModel } from '../intake';
 import { boxGlb, rawGlb } from '../intake/samples';
+import { offsetMatrix, turnAbout, turnMatrix, wrapTurn } from '../math';
 import { applyEdit, createModelItem, createModelPart, createPiece, type Edit, type ModelPart, type Piece } from '../piece';
-import { mendOf, offsetMatrix, type Sight, turnAbout, turnMatrix, whyHidden, wrapTurn } from './index';
+import { mendOf, type Sight, whyHidden } from './index';
 
 let form: Form;
 let box: Model;

@@ -1,7 +1,7 @@
 /** What of a part lies in the picture: its triangles clipped against the camera's frustum (Sutherland–Hodgman, from memory). */
 import { Matrix4, type PerspectiveCamera, Vector3 } from 'three';
-import type { Model } from '../intake/model';
-import type { PosedPrimitive } from '../motion/pose';
+import type { Model } from '../model/model';
+import type { PosedPrimitive } from '../model/pose';
 
 export interface InPicture {
   /** World points on the part inside the picture, metres; at most about `SAMPLES`. */

@@ -1,10 +1,10 @@
 /** Why a part cannot be seen: causes checked in a fixed order, the first that holds is the answer. */
 import { BufferAttribute, BufferGeometry, DoubleSide, Matrix4, PerspectiveCamera, Ray, Vector3 } from 'three';
 import { MeshBVH } from 'three-mesh-bvh';
-import type { CaptureCamera } from '../evaluate/evaluate';
-import type { Model } from '../intake/model';
+import type { CaptureCamera } from '../capture';
 import { type Box, emptyBox, growBox } from '../math/box';
-import type { PosedPrimitive } from '../motion/pose';
+import type { Model } from '../model/model';
+import type { PosedPrimitive } from '../model/pose';
 import type { ModelPart } from '../piece/schema';
 import { partInPicture } from './picture';
 

@@ -2,51 +2,18 @@
  * The base form: both halves, the eyeballs, landmarks, weights of the warp, colours and action unit fields.
  * About 1 s to compute; plain data, so it can be cached (see FORM_VERSION) and moved between threads.
  */
+import type { BaseMesh, FormBase } from './basemesh';
 import { bakeColors, bakeOcclusion } from './colors';
-import { type ExpressionFields, expressionFields } from './expressions';
-import { buildHalf, type HalfMesh, RG, type Tag, tagOf } from './half';
-import { findLandmarks, type LandmarkName } from './landmarks';
+import { expressionFields } from './expressions';
+import { buildHalf, type HalfMesh, RG, tagOf } from './half';
+import { findLandmarks } from './landmarks';
 import { MEASURE_ENDS, MEASURES, type MeasureName } from './measures';
 import { EYE } from './sculpt';
 import { NC } from './template';
-import { D2R, dist, norm, smooth, type Vec3 } from './vec';
+import { D2R, dist, norm, smooth } from './vec';
 
 /** Changes whenever the base changes: caches are kept under it. */
 export const FORM_VERSION = 1;
-
-export interface BaseMesh {
-  half: HalfMesh;
-  /** Positions, mm, head frame. */
-  pos: Vec3[];
-  uv: [number, number][];
-  region: number[];
-  tag: (Tag | null)[];
-  /** 1 wearer's left, -1 wearer's right, 0 on the midline. */
-  side: number[];
-  /** Vertex of the left half → its mirror. */
-  mirror: number[];
-  /** Vertex → the one it shares its normal with. */
-  weld: number[];
-  indices: Uint32Array;
-  formTriangles: number;
-  pupils: [number, number];
-  halfCount: number;
-}
-
-export interface FormBase extends BaseMesh {
-  landmarks: Record<LandmarkName, number>;
-  measures: Record<MeasureName, number>;
-  /** Share of the rigid eye motion, 0..1. */
-  eyeWeight: Float64Array;
-  fullnessWeight: Float64Array;
-  fullnessDirection: Float64Array;
-  /** First index of every triangle the tape may cross. */
-  tapeTriangles: number[];
-  colors: Float32Array;
-  occlusion: Float32Array;
-  uvs: Float32Array;
-  fields: ExpressionFields;
-}
 
 const EYEBALL_RINGS_DEG = [0, 4.5, 9, 12.5, 16.5, 21, 25, 28.6, 31, 38, 48, 62, 80, 105, 135, 160];
 const EYEBALL_COLUMNS = 20;

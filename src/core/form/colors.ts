@@ -1,5 +1,5 @@
 /** Clay colours (linear RGB) with a soft warm shade sampled from the implicit surface. */
-import type { BaseMesh } from './base';
+import type { BaseMesh } from './basemesh';
 import { RG } from './half';
 import { computeNormals } from './normals';
 import { EYE, sdf } from './sculpt';

@@ -2,7 +2,7 @@
  * Expressions by FACS action units (Ekman & Friesen; numbers from memory): fields on the base mesh, blended
  * smoothly over the midline. The lids turn about the eyeball, the jaw about its hinge.
  */
-import type { BaseMesh, FormBase } from './base';
+import type { BaseMesh, ExpressionFields, FormBase } from './basemesh';
 import { RG } from './half';
 import { EYE } from './sculpt';
 import { lidCurve, MH } from './template';
@@ -13,18 +13,6 @@ export type ActionUnit = (typeof ACTION_UNITS)[number];
 type BothSides = 'AU1_2' | 'AU4' | 'AU12' | 'AU45';
 /** Weights 0..1; a name without side stands for both sides. */
 export type Expression = Partial<Record<ActionUnit | BothSides, number>>;
-
-/** Per-vertex data of the action units on the base mesh. */
-export interface ExpressionFields {
-  jaw: Float64Array;
-  brow: Float64Array;
-  low: Float64Array;
-  smile: Float64Array;
-  /** Angle of a closed lid, radians. */
-  blink: Float64Array;
-  /** Share of the wearer's left, 0..1. */
-  left: Float64Array;
-}
 
 /** How far each column of the lid rim turns about the eyeball when shut, radians, and where it meets, mm. */
 function lidAngles(b: BaseMesh): { a: number[]; y: number[] } {

@@ -1,7 +1,7 @@
-import type { FormBase } from './base';
+import type { LandmarkName } from '../words/landmarks';
+import type { FormBase } from './basemesh';
 import { applyExpression, type Expression } from './expressions';
 import { REGIONS } from './half';
-import type { LandmarkName } from './landmarks';
 import { type FormSize, MEASURES, type Measures, PRESETS } from './measures';
 import { computeNormals } from './normals';
 import { clamp } from './vec';

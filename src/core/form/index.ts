@@ -3,10 +3,12 @@
  * then make any size or expression in tens of milliseconds. Fixed topology, measures in mm that come out exact,
  * landmarks of anthropometry, expressions by FACS action units.
  */
-export { buildFormBase, FORM_VERSION, type FormBase } from './base';
+
+export { LANDMARKS, type LandmarkName } from '../words/landmarks';
+export { buildFormBase, FORM_VERSION } from './base';
+export type { FormBase } from './basemesh';
 export { ACTION_UNITS, type ActionUnit, type Expression } from './expressions';
 export { type Form, FormError, makeForm } from './form';
-export { LANDMARKS, type LandmarkName } from './landmarks';
 export { FORM_SIZES, type FormSize, MEASURE_ENDS, MEASURES, type MeasureName, type Measures, PRESETS } from './measures';
 export { formDocument, formName, formObj } from './takeaway';
 export { type HeadTurn, LOOK_ABOUT, POSES, type Pose, TAKES, type Take, turnAt } from './takes';

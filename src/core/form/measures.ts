@@ -1,5 +1,5 @@
 /** The measures of a head and their presets. All lengths in millimetres. */
-import type { LandmarkName } from './landmarks';
+import type { LandmarkName } from '../words/landmarks';
 
 /** The two landmarks each measure runs between (straight line). */
 export const MEASURE_ENDS = {

@@ -1,7 +1,8 @@
 /** Steps from the base to a form of given measures: a landmark-driven warp, cranial fullness, the tape. */
-import type { FormBase } from './base';
+
+import type { LandmarkName, PairedLandmark } from '../words/landmarks';
+import type { FormBase } from './basemesh';
 import { RG } from './half';
-import type { LandmarkName, PairedLandmark } from './landmarks';
 import { MEASURES, type MeasureName } from './measures';
 import { rbf } from './rbf';
 import { CUT, NC } from './template';

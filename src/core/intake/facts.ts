@@ -1,9 +1,9 @@
 /** What Stock and the command line say of a model: the contract of `./scaphos inspect --json`. */
 import { z } from 'zod';
 import { FORM_SIZES } from '../form/measures';
+import { Kind } from '../words/kinds';
 import { Finding } from './findings';
 import { MediaFacts, PictureFacts } from './media/facts';
-import { Kind } from './placing/kinds';
 
 export const ModelFormat = z.enum(['glb', 'gltf', 'fbx', 'obj', 'collada', 'ply', 'stl', '3ds', 'off', 'x']);
 export type ModelFormat = z.infer<typeof ModelFormat>;

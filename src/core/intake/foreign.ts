@@ -1,7 +1,7 @@
 /** Formats other than glTF: what is checked before conversion, the converter's interface, and what is put right after it. */
 import type { Accessor, Document } from '@gltf-transform/core';
 import { Quaternion } from 'three';
-import { applyTransform } from '../prepare/transform';
+import { applyTransform } from '../model/transform';
 import { IntakeError } from './errors';
 import type { FileCredit } from './facts';
 import { headText, type Importer } from './importers';

@@ -2,6 +2,17 @@
  * Bringing models in: the importer registry, containers with every limit checked before allocation, reading into a
  * glTF-Transform Document, the plain model evaluation works on, and the facts and findings Stock and the command line show.
  */
+
+export {
+  type Model,
+  type ModelChannel,
+  type ModelClip,
+  type ModelMesh,
+  type ModelNode,
+  type ModelPrimitive,
+  type ModelSkin,
+  readModel,
+} from '../model/model';
 export type { Picture } from './check/context';
 export {
   type PictureLook,
@@ -56,16 +67,6 @@ export {
 } from './licence';
 export { INTAKE_LIMITS } from './limits';
 export * from './media';
-export {
-  type Model,
-  type ModelChannel,
-  type ModelClip,
-  type ModelMesh,
-  type ModelNode,
-  type ModelPrimitive,
-  type ModelSkin,
-  readModel,
-} from './model';
 export { KINDS, Kind, lengthWords, nearestQuarter, QUARTER_TURNS, quarterQuaternion, SURE } from './placing';
 export { FORM_TRIANGLES, findForm, isAtHome } from './placing/formreturn';
 export { type Companions, cleanPath, createGltfIo, type GltfDecoders, type ReadGltf, readGltf } from './read';

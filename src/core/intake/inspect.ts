@@ -1,7 +1,8 @@
 /** Everything that can be said of a model that was read. */
 import type { Document } from '@gltf-transform/core';
 import { emptyBox, growBox } from '../math/box';
-import { posedPrimitives, restPose, sceneNodes } from '../motion/pose';
+import { type Model, readModel } from '../model/model';
+import { posedPrimitives, restPose, sceneNodes } from '../model/pose';
 import { conformance, type ValidatorIssue } from './check/conformance';
 import { type CheckContext, finding, isGlass, type Picture, placedPrimitives } from './check/context';
 import { checkGeometry } from './check/geometry';
@@ -15,7 +16,6 @@ import type { FileCredit, FormReturn, StockFacts, WantedPicture } from './facts'
 import type { Finding } from './findings';
 import { INTAKE_LIMITS } from './limits';
 import type { PictureFacts } from './media/facts';
-import { type Model, readModel } from './model';
 import { guessPlacing } from './placing';
 import { findForm } from './placing/formreturn';
 import type { ReadGltf } from './read';

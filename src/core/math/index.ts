@@ -2,6 +2,8 @@
 
 export { type Box, boxOf, emptyBox, growBox } from './box';
 export { type Corners, type Homography, homographyOf, isConvex, mapPoint, type Point2 } from './homography';
+export { type Offset, offsetMatrix, offsetRotation, type Turn, turnAbout, turnMatrix, wrapTurn } from './offset';
+export type { Pixels } from './pixels';
 export {
   type Dimension,
   parseBytes,

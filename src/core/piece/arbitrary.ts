@@ -1,6 +1,6 @@
 /** Random pieces and edits for property tests. Every kind of edit is drawn, fitting the piece it is made for. */
 import fc from 'fast-check';
-import type { Kind } from '../intake/placing/kinds';
+import type { Kind } from '../words/kinds';
 import { createModelPart, createOccluder, createPiece } from './defaults';
 import { applyEdit, type Edit, EditError, type EditKind, type SingleEdit } from './edits';
 import { MEND_OPS, NO_TRANSFORM, type Recipe } from './recipe';

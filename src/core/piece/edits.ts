@@ -1,7 +1,7 @@
 /** Every way a piece can change. An edit is JSON; `applyEdit` is pure, and every edit has an exact inverse. */
 import { z } from 'zod';
 import { FORM_SIZES } from '../form/measures';
-import { KINDS, Kind } from '../intake/placing/kinds';
+import { KINDS, Kind } from '../words/kinds';
 import { Recipe, stepFits } from './recipe';
 import {
   Anchor,

@@ -1,7 +1,7 @@
 /** The one definition of a piece. Lengths in metres, turns in radians (yaw, pitch, roll, composed YXZ), head frame. */
 import { z } from 'zod';
 import { FORM_SIZES } from '../form/measures';
-import { Kind } from '../intake/placing/kinds';
+import { Kind } from '../words/kinds';
 import { Recipe, stepFits } from './recipe';
 
 export const PIECE_SCHEMA = 3;

@@ -5,24 +5,14 @@
 import type { Accessor, Document, Material, Primitive, Texture, TextureInfo } from '@gltf-transform/core';
 import potpack from 'potpack';
 import { wantedName } from '../intake/wanted';
+import { readFloats } from '../model/arrays';
 import type { AtlasSettings } from '../piece/recipe';
-import { readFloats } from './arrays';
-import type { PictureTools } from './textures';
+import type { AtlasPart, PictureTools } from './picturetools';
 
 /** Pixels round each part: three mip levels stay clean. */
 const GUTTER = 4;
 /** Beyond 0 and 1 by this much a picture counts as repeated. */
 const SLACK = 1e-4;
-
-/** A picture put into a larger one, with its outermost pixels carried `gutter` px beyond its rim. Pixels from the upper left. */
-export interface AtlasPart {
-  bytes: Uint8Array;
-  x: number;
-  y: number;
-  width: number;
-  height: number;
-  gutter: number;
-}
 
 const SLOTS = [
   { get: (m: Material) => m.getBaseColorTexture(), info: (m: Material) => m.getBaseColorTextureInfo(), set: 'setBaseColorTexture' },

@@ -2,10 +2,10 @@
 import type { Document, Node, Skin } from '@gltf-transform/core';
 import { Matrix4, Vector3 } from 'three';
 import { weightSets } from '../intake/check/rig';
-import { readModel } from '../intake/model';
-import { nodeMatrices, poseAt } from '../motion/pose';
+import { readFloats } from '../model/arrays';
+import { readModel } from '../model/model';
+import { nodeMatrices, poseAt } from '../model/pose';
 import type { BonesSettings } from '../piece/recipe';
-import { readFloats } from './arrays';
 import { dropJoints, keepFour, mendRig } from './mendrig';
 
 /** Times a clip is looked at. */

@@ -2,10 +2,10 @@
 import type { Document } from '@gltf-transform/core';
 import { Matrix4, Vector3 } from 'three';
 import { placedPrimitives } from '../intake/check/context';
-import { readModel, readPrimitive } from '../intake/model';
-import { nodeMatrices, posedPrimitives, restPose, sceneNodes } from '../motion/pose';
+import { remapPrimitive } from '../model/arrays';
+import { readModel, readPrimitive } from '../model/model';
+import { nodeMatrices, posedPrimitives, restPose, sceneNodes } from '../model/pose';
 import type { HiddenSettings } from '../piece/recipe';
-import { remapPrimitive } from './arrays';
 import { readShape, type Shape } from './measure/shape';
 import { evenDirections, isSeen, lookout } from './measure/visible';
 

@@ -9,7 +9,7 @@ export { type Heat, heatOf } from './measure/heat';
 export { moveShape, readShape, type Shape } from './measure/shape';
 export { mipTexture } from './measure/texture';
 export { type DracoModules, PACKING_EXTENSIONS, type Packing, packDocument, packingOf, unpackDocument } from './pack';
-export type { PictureBytes, PictureEncoder } from './pictures';
+export type { PictureBytes, PictureEncoder, PictureTools } from './picturetools';
 export { picturePlane, sequencePlane } from './plane';
 export { combineTransforms, FIX_ROUNDS, mergeDrafts, type RecipeReport, type RecipeTools, runRecipe, runStep, turnOf } from './recipe';
 export { type MeasuredRun, movesOf, type RunTools, referenceOf, runMeasured, TextureCache } from './run';
@@ -17,7 +17,6 @@ export { framePlace, putFrame, type SheetLayout, sheetLayout, takeFrame } from '
 export { type SolveTools, solve } from './solve/solve';
 export { crop, straighten, straightSize } from './straighten';
 export * from './terms';
-export { type PictureTools, readPictures } from './textures';
-export { applyNodes, applyTransform, isQuarterTurn, type Similarity } from './transform';
+export { readPictures } from './textures';
 export { REFERENCE_M, VIEW_RING, viewingDistance } from './viewing';
 export { weighDocument, weighParts } from './weigh';

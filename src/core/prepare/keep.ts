@@ -1,6 +1,6 @@
 /** Keeping a fit when the model under it changes size, turn or place: the part's offset is divided by the change. */
 import { Vector3 } from 'three';
-import { offsetRotation, wrapTurn } from '../fit/offset';
+import { offsetRotation, wrapTurn } from '../math/offset';
 import { yawPitchRoll } from '../math/turns';
 import type { TransformSettings } from '../piece/recipe';
 import type { Offset } from '../piece/schema';

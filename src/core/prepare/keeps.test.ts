@@ -7,7 +7,7 @@ import { spectaclesGlb } from '../../../demo/models/spectacles';
 import { bentTube, draco, errorsOf, namesOf, painted, run, search } from '../../../e2e/support/preparing';
 import { sha256Hex } from '../../worker/node/codecs';
 import { readGltf, readModel } from '../intake';
-import { poseAt, posedPrimitives } from '../motion/pose';
+import { poseAt, posedPrimitives } from '../model/pose';
 import type { StepDraft } from '../piece/recipe';
 import { NearestTree, nearest } from './measure/nearest';
 import { readShape, shapeBox } from './measure/shape';

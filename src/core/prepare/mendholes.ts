@@ -2,8 +2,8 @@
 import type { Document, Mesh, Primitive } from '@gltf-transform/core';
 import { EPSILON, extent, holedShells, joinPrimitives } from '../intake/check/geometry';
 import { findTopology } from '../intake/check/topology';
-import { readModel } from '../intake/model';
-import { readFloats, remapPrimitive, writeFloats } from './arrays';
+import { readFloats, remapPrimitive, writeFloats } from '../model/arrays';
+import { readModel } from '../model/model';
 
 /** A loop of open edges: places of its corners in order, and the side of a triangle it was found at. */
 interface Loop {

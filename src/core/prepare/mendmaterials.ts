@@ -3,7 +3,7 @@ import type { Document } from '@gltf-transform/core';
 import { KHRMaterialsUnlit } from '@gltf-transform/extensions';
 import type { Picture } from '../intake/check/context';
 import { needlessBlends, needlessSides, repeatedMaterials, shinesOnly, unlitButShaded } from '../intake/check/materials';
-import { readModel } from '../intake/model';
+import { readModel } from '../model/model';
 import type { MendOp } from '../piece/recipe';
 
 export function mendMaterials(document: Document, ops: ReadonlySet<MendOp>, pictures: readonly Picture[]): void {

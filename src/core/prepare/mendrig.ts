@@ -1,9 +1,9 @@
 /** Mends of bones, weights and clips. */
 import type { Document, Primitive, Skin } from '@gltf-transform/core';
 import { badSums, idleJoints, stillTracks, usesMoreThanFour, weightSets } from '../intake/check/rig';
-import { readModel } from '../intake/model';
+import { readFloats, writeFloats } from '../model/arrays';
+import { readModel } from '../model/model';
 import type { MendOp } from '../piece/recipe';
-import { readFloats, writeFloats } from './arrays';
 
 function skinnedPrimitives(document: Document): Primitive[] {
   const out = new Set<Primitive>();

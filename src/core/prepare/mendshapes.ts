@@ -6,9 +6,9 @@ import { EPSILON, extent, findCrumbs, findDuplicates, isDegenerate, isEnclosed, 
 import { findInnerShells } from '../intake/check/inside';
 import { countRepeats, opposedNormals } from '../intake/check/surface';
 import { findPlaces, findTopology, shellBoxes, shellVolumes } from '../intake/check/topology';
-import { type Model, type ModelPrimitive, readModel, readPrimitive } from '../intake/model';
+import { readFloats, remapPrimitive } from '../model/arrays';
+import { type Model, type ModelPrimitive, readModel, readPrimitive } from '../model/model';
 import type { MendOp } from '../piece/recipe';
-import { readFloats, remapPrimitive } from './arrays';
 import { closeHoles } from './mendholes';
 
 export const SHAPE_OPS: readonly MendOp[] = [

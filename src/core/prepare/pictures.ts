@@ -2,27 +2,9 @@
 import type { Document, Material, Texture } from '@gltf-transform/core';
 import { EXTTextureWebP, KHRTextureBasisu } from '@gltf-transform/extensions';
 import { textureName } from '../intake/check/textures';
-import type { Pixels } from '../intake/media/pixels';
 import { wantedName } from '../intake/wanted';
 import type { PictureEncoding, PictureRoleName, PicturesSettings } from '../piece/recipe';
-
-export interface PictureBytes {
-  bytes: Uint8Array;
-  mime: string;
-}
-export interface EncodeAsk extends PictureEncoding {
-  /** Numbers, not colours: no channel may be thinned out. */
-  numbers: boolean;
-  /** Directions: what thins channels out must do so with care, whatever time it takes. */
-  directions: boolean;
-  /** Alpha is read by a material and must stay. */
-  alpha: boolean;
-}
-export interface PictureEncoder {
-  /** Scaled down so that the longer edge is at most `maxEdge`, and encoded. Rejects what it cannot read. */
-  encode: (bytes: Uint8Array, ask: EncodeAsk) => Promise<PictureBytes>;
-  decode: (bytes: Uint8Array) => Promise<Pixels>;
-}
+import type { EncodeAsk, PictureBytes, PictureEncoder } from './picturetools';
 
 // sizes of these are read by their own readers
 for (const format of [EXTTextureWebP, KHRTextureBasisu]) format.register();

@@ -1,9 +1,9 @@
 /** Steps that place the model: pivot, ground. Each says by how much it moved everything. */
 import type { Document } from '@gltf-transform/core';
 import { Quaternion } from 'three';
+import { applyTransform } from '../model/transform';
 import type { PivotSettings } from '../piece/recipe';
 import { readShape, shapeBox } from './measure/shape';
-import { applyTransform } from './transform';
 
 const shift = (document: Document, by: [number, number, number]): [number, number, number] => {
   applyTransform(document, { factor: 1, turn: new Quaternion(), shiftM: by });

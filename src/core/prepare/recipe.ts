@@ -3,11 +3,12 @@ import type { Document } from '@gltf-transform/core';
 import { Matrix4, type Quaternion, Vector3 } from 'three';
 import { IntakeError } from '../intake/errors';
 import { sceneSize } from '../intake/inspect';
-import { readModel } from '../intake/model';
 import { quarterQuaternion } from '../intake/placing';
 import { findForm } from '../intake/placing/formreturn';
 import { yawPitchRoll } from '../math/turns';
-import { nodeMatrices, restPose } from '../motion/pose';
+import { readModel } from '../model/model';
+import { nodeMatrices, restPose } from '../model/pose';
+import { applyNodes, applyTransform } from '../model/transform';
 import { type MendOp, type RecipeStep, type StepDraft, stepsFor, type TextureSettings, type TransformSettings } from '../piece/recipe';
 import { runAtlas } from './atlas';
 import { runBones } from './bones';
@@ -17,12 +18,12 @@ import { mendMaterials } from './mendmaterials';
 import { mendRig } from './mendrig';
 import { mendShapes } from './mendshapes';
 import { runMerge, runPrune } from './merge';
-import { type PictureBytes, runPictures } from './pictures';
+import { runPictures } from './pictures';
+import type { PictureBytes, PictureTools } from './picturetools';
 import { runGround, runPivot } from './place';
 import { runSimplify } from './simplify';
-import { type PictureTools, readPictures, runRelink, runRepaint, runTextures } from './textures';
+import { readPictures, runRelink, runRepaint, runTextures } from './textures';
 import { tidyDocument } from './tidy';
-import { applyNodes, applyTransform } from './transform';
 
 export interface RecipeTools extends PictureTools {
   /** A picture by its SHA-256; null where it is not at hand. */

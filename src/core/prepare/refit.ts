@@ -5,7 +5,7 @@
  */
 import type { Primitive } from '@gltf-transform/core';
 import { Vector3 } from 'three';
-import { putFloats, readFloats } from './arrays';
+import { putFloats, readFloats } from '../model/arrays';
 import { faceNormal, type Samples, sampleShape } from './measure/distance';
 import { NearestTree, nearest } from './measure/nearest';
 import type { Shape } from './measure/shape';

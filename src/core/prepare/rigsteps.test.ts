@@ -4,8 +4,8 @@ import { AnimationClip, AnimationMixer, Bone, QuaternionKeyframeTrack, Vector3 }
 import { expect, describe as group, it } from 'vitest';
 import { bentTube, errorsOf, namesOf, run } from '../../../e2e/support/preparing';
 import { readModel } from '../intake';
-import { poseAt, posedPrimitives } from '../motion/pose';
-import { readFloats } from './arrays';
+import { readFloats } from '../model/arrays';
+import { poseAt, posedPrimitives } from '../model/pose';
 
 /** Every vertex at a time of the first clip. */
 function placesAt(document: Document, seconds: number): Vector3[] {

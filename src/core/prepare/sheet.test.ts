@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { frameGroups, gapFindings, naturalOrder } from '../intake/media/frames';
-import type { Pixels } from '../intake/media/pixels';
-import { readModel } from '../intake/model';
-import { nodeMatrices, poseAt } from '../motion/pose';
+import type { Pixels } from '../math/pixels';
+import { readModel } from '../model/model';
+import { nodeMatrices, poseAt } from '../model/pose';
 import { sequencePlane } from './plane';
 import { putFrame, sheetLayout, takeFrame } from './sheet';
 

@@ -1,5 +1,5 @@
 /** Frames on one sheet: the layout that keeps the most of them, and the packing itself. */
-import type { Pixels } from '../intake/media/pixels';
+import type { Pixels } from '../math/pixels';
 
 export interface SheetLayout {
   columns: number;

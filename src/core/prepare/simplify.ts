@@ -7,10 +7,10 @@ import type { Document, Mesh, Primitive, Skin } from '@gltf-transform/core';
 import { weldPrimitive } from '@gltf-transform/functions';
 import { MeshoptSimplifier, type SimplifierFlags } from 'meshoptimizer';
 import { Matrix4, Vector3 } from 'three';
-import { type ModelPrimitive, readModel, readPrimitive } from '../intake/model';
-import { nodeMatrices, poseAt, posedPrimitives, restPose } from '../motion/pose';
+import { putFloats, readFloats, remapPrimitive } from '../model/arrays';
+import { type ModelPrimitive, readModel, readPrimitive } from '../model/model';
+import { nodeMatrices, poseAt, posedPrimitives, restPose } from '../model/pose';
 import type { SimplifySettings } from '../piece/recipe';
-import { putFloats, readFloats, remapPrimitive } from './arrays';
 import { momentsOf } from './measure/shape';
 import { refitPrimitive } from './refit';
 

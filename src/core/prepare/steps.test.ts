@@ -5,7 +5,7 @@ import { Vector3 } from 'three';
 import { expect, describe as group, it } from 'vitest';
 import { bentTube, errorsOf, namesOf, run } from '../../../e2e/support/preparing';
 import { readModel } from '../intake';
-import { poseAt, posedPrimitives } from '../motion/pose';
+import { poseAt, posedPrimitives } from '../model/pose';
 import { readShape, shapeBox } from './measure/shape';
 import { addSurface, sphere, surfaceDocument } from './samples';
 

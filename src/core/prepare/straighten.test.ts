@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import type { Pixels } from '../intake/media/pixels';
 import { type Corners, type Homography, homographyOf, isConvex, mapPoint } from '../math/homography';
+import type { Pixels } from '../math/pixels';
 import { crop, straighten, straightSize } from './straighten';
 
 describe('homographyOf', () => {

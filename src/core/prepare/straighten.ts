@@ -1,7 +1,7 @@
 /** A photograph's four corners made a rectangle, and cutting. */
 import { IntakeError } from '../intake/errors';
-import type { Pixels } from '../intake/media/pixels';
 import { type Corners, homographyOf, isConvex } from '../math/homography';
+import type { Pixels } from '../math/pixels';
 
 /** Width and height to straighten to: the means of opposite sides, so that no detail is thrown away. */
 export function straightSize(corners: Corners): { width: number; height: number } {

@@ -2,25 +2,11 @@
 import type { Document, Texture } from '@gltf-transform/core';
 import { EXTTextureWebP } from '@gltf-transform/extensions';
 import type { Picture } from '../intake/check/context';
-import { type PictureReader, pictureLook } from '../intake/check/pictures';
+import { pictureLook } from '../intake/check/pictures';
 import { textureName } from '../intake/check/textures';
 import { fulfil, wantedName } from '../intake/wanted';
 import type { RelinkSettings, RepaintSettings, TextureSettings } from '../piece/recipe';
-import type { AtlasPart } from './atlas';
-import type { PictureBytes, PictureEncoder } from './pictures';
-
-/** What the platform can do with pictures. Every one rejects what it cannot read. */
-export interface PictureTools extends PictureEncoder {
-  read: PictureReader;
-  sha256: (bytes: Uint8Array) => string;
-  /** Smaller, so that the longer edge is `edge`; the format stays. */
-  resize: (bytes: Uint8Array, edge: number) => Promise<PictureBytes>;
-  dropAlpha: (bytes: Uint8Array) => Promise<PictureBytes>;
-  /** Red from the first, green and blue from the second, at the size of the larger. */
-  packRed: (red: Uint8Array, rest: Uint8Array) => Promise<PictureBytes>;
-  /** Pictures as parts of one of this size, losslessly; what none covers is black. */
-  atlas: (width: number, height: number, parts: readonly AtlasPart[]) => Promise<PictureBytes>;
-}
+import type { PictureBytes, PictureTools } from './picturetools';
 
 /** Decodes every texture once, in the document's order; what cannot be read has no stats. */
 export async function readPictures(document: Document, tools: Pick<PictureTools, 'read' | 'sha256'>): Promise<Picture[]> {

@@ -5,11 +5,12 @@ import fc from 'fast-check';
 import { Matrix4, Quaternion, Vector3 } from 'three';
 import { describe, expect, test } from 'vitest';
 import { createRigged } from '../../../e2e/support/faulty';
-import { offsetMatrix } from '../fit/offset';
 import { type Model, QUARTER_TURNS, quarterQuaternion, readGltf, readModel } from '../intake';
-import { poseAt, posedPrimitives } from '../motion/pose';
+import { offsetMatrix } from '../math/offset';
+import { applyNodes, applyTransform } from '../model';
+import { poseAt, posedPrimitives } from '../model/pose';
 import { NO_TRANSFORM, type TransformSettings } from '../piece/recipe';
-import { applyNodes, applyTransform, combineTransforms, divideOffset, mergeDrafts, turnOf } from './index';
+import { combineTransforms, divideOffset, mergeDrafts, turnOf } from './index';
 
 const MODELS = '/usr/share/assimp/models/glTF2';
 /** Files nobody here made; the rigged cube stands in where Debian's test models are not installed. */

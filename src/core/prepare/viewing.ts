@@ -1,5 +1,5 @@
 /** From where and from how far models are looked at: a ring of eight, one from above and one from below. Light enough for a page. */
-import type { Kind } from '../intake/placing/kinds';
+import type { Kind } from '../words/kinds';
 
 /** Bearing about up from the fore axis towards the wearer's left, and height over the horizon, degrees. */
 export const VIEW_RING: readonly { name: string; bearingDeg: number; heightDeg: number }[] = [

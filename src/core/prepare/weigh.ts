@@ -2,8 +2,8 @@
 import type { Accessor, Document } from '@gltf-transform/core';
 import { placedPrimitives } from '../intake/check/context';
 import { bytesWithMips, textureName } from '../intake/check/textures';
-import { readModel } from '../intake/model';
-import { sceneNodes } from '../motion/pose';
+import { readModel } from '../model/model';
+import { sceneNodes } from '../model/pose';
 import type { Weight, WeightPart } from './terms';
 
 /** @param bytes of the file it is written as */

@@ -1,7 +1,8 @@
 /** Four environments of our own, made from numbers: gradients, lamps and a sea that mirrors them. Linear radiance. */
-import type { Radiance } from '../intake/media/environment';
-import { direction } from '../intake/media/environment';
+
 import { seededRandom } from '../math/quantity';
+import type { Radiance } from '../math/radiance';
+import { direction } from '../math/radiance';
 
 export const SKIES = ['quay-at-dawn', 'overcast-harbour', 'boathouse-lamp', 'night-market'] as const;
 export type SkyName = (typeof SKIES)[number];

@@ -1,9 +1,8 @@
 'use client';
 import { Eye, EyeOff, Lock, LockOpen, Trash2 } from 'lucide-react';
 import type { ReactNode } from 'react';
-import { turnAbout } from '@/core/fit';
 import { factsOfStock } from '@/core/intake';
-import { showCount } from '@/core/math';
+import { showCount, turnAbout } from '@/core/math';
 import { type ModelPart, OFFSET_AT_ANCHOR, type Offset, type Part } from '@/core/piece';
 import { NumField } from '../kit';
 import { useDocument, usePiece } from '../piece/context';

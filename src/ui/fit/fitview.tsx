@@ -1,8 +1,7 @@
 'use client';
 import { useEffect, useMemo } from 'react';
 import { worldVertices } from '@/core/evaluate';
-import { turnAbout } from '@/core/fit';
-import { type Box, emptyBox, growBox } from '@/core/math';
+import { type Box, emptyBox, growBox, turnAbout } from '@/core/math';
 import type { Offset } from '@/core/piece';
 import { useDocument, usePiece } from '../piece/context';
 import { useForm, useModels } from '../piece/stagehooks';

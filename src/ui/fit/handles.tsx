@@ -2,7 +2,7 @@
 /** The handle by which a part is moved: a paper disc with three stubs, worded side, up, fore; the same in Mirror and plates. */
 import { useRef } from 'react';
 import { type Camera, Matrix4, Quaternion, Vector3 } from 'three';
-import { turnAbout } from '@/core/fit';
+import { turnAbout } from '@/core/math';
 import type { ModelPart, Offset } from '@/core/piece';
 import { usePiece } from '../piece/context';
 import { useFit } from './state';

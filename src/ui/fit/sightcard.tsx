@@ -1,6 +1,7 @@
 'use client';
 import { useEffect, useState } from 'react';
-import { evaluate, simulateCapture, worldVertices } from '@/core/evaluate';
+import { simulateCapture } from '@/core/capture';
+import { evaluate, worldVertices } from '@/core/evaluate';
 import { type HiddenCause, type Mend, mendOf, type Sight, sayCause, whyHidden } from '@/core/fit';
 import { type Form, type HeadTurn, POSES, PRESETS } from '@/core/form';
 import type { Model } from '@/core/intake';

@@ -1,7 +1,8 @@
 'use client';
 import { Pause, Play, StepBack, StepForward } from 'lucide-react';
 import { useEffect, useRef } from 'react';
-import { evaluate, simulateCapture } from '@/core/evaluate';
+import { simulateCapture } from '@/core/capture';
+import { evaluate } from '@/core/evaluate';
 import { type Form, LOOK_ABOUT, POSES } from '@/core/form';
 import type { Model } from '@/core/intake';
 import type { Piece } from '@/core/piece';

@@ -1,6 +1,7 @@
 'use client';
 import { useMemo } from 'react';
-import { evaluate, type StageState, simulateCapture } from '@/core/evaluate';
+import { simulateCapture } from '@/core/capture';
+import { evaluate, type StageState } from '@/core/evaluate';
 import type { HeadTurn } from '@/core/form';
 import type { Model } from '@/core/intake';
 import type { Piece } from '@/core/piece';

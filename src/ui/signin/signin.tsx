@@ -2,7 +2,8 @@
 import { useRouter } from 'next/navigation';
 import { type FormEvent, useEffect, useRef, useState } from 'react';
 import { type ApiFailure, api } from '@/api';
-import { evaluate, simulateCapture } from '@/core/evaluate';
+import { simulateCapture } from '@/core/capture';
+import { evaluate } from '@/core/evaluate';
 import { createPiece } from '@/core/piece';
 import { Boat, Flag } from '../kit';
 import { getStage, loadForm, pixelRatio, useSize } from '../piece/stagehooks';

@@ -2,7 +2,8 @@
 /** Covers are made when the Yard is opened: real renderings, kept with the revision they show. */
 import { useEffect, useState } from 'react';
 import { api, type PieceSummary } from '@/api';
-import { type CaptureCamera, evaluate, simulateCapture, worldVertices } from '@/core/evaluate';
+import { type CaptureCamera, simulateCapture } from '@/core/capture';
+import { evaluate, worldVertices } from '@/core/evaluate';
 import type { Model } from '@/core/intake';
 import { type Box, growBox } from '@/core/math';
 import { drawnModel, type Piece } from '@/core/piece';

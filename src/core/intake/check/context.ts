@@ -1,8 +1,8 @@
 /** What every check works on, and how it says what it found. */
 import type { Document, Primitive } from '@gltf-transform/core';
+import type { Model } from '../../model/model';
 import type { MendOp, TextureSettings } from '../../piece/recipe';
 import type { Finding, FindingLevel } from '../findings';
-import type { Model } from '../model';
 import type { PictureStats } from './pictures';
 
 export interface Picture {

@@ -1,7 +1,7 @@
 /** What is wrong with the shapes themselves. */
 import type { Primitive } from '@gltf-transform/core';
+import type { ModelPrimitive } from '../../model/model';
 import type { Finding } from '../findings';
-import type { ModelPrimitive } from '../model';
 import { triangleArea } from '../placing/sample';
 import { type CheckContext, count, finding, isGlass, mend, placedPrimitives, some } from './context';
 import { findInnerShells } from './inside';

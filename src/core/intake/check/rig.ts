@@ -1,9 +1,9 @@
 /** Bones, weights and clips. */
 import type { Document, Primitive, Skin } from '@gltf-transform/core';
 import { Matrix4, Quaternion, Vector3 } from 'three';
-import { sampleChannel } from '../../motion/pose';
+import type { ModelChannel, ModelClip } from '../../model/model';
+import { sampleChannel } from '../../model/pose';
 import type { Finding } from '../findings';
-import type { ModelChannel, ModelClip } from '../model';
 import { type CheckContext, count, finding, mend, some } from './context';
 
 /** Bones a place of delivery usually takes (*common practice*). */

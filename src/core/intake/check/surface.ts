@@ -1,7 +1,7 @@
 /** Normals, tangents, UVs and how the vertices are stored. */
 import type { Accessor, Primitive } from '@gltf-transform/core';
+import type { ModelPrimitive } from '../../model/model';
 import type { Finding } from '../findings';
-import type { ModelPrimitive } from '../model';
 import { type CheckContext, count, finding, mend, placedPrimitives, some } from './context';
 
 const GRID = 512;

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
+import type { Pixels } from '../../math/pixels';
 import { alphaStats, bleedColour } from './alpha';
 import { mmOfPixels, packingFor, pictureFindings } from './picture';
-import type { Pixels } from './pixels';
 
 function drawn(width: number, height: number, at: (x: number, y: number) => number[]): Pixels {
   const data = new Uint8Array(width * height * 4);

@@ -1,6 +1,7 @@
 /** What a picture's alpha is, how fine it is, and what colour lies beyond its edges. */
+
+import type { Pixels } from '../../math/pixels';
 import type { AlphaKind } from './facts';
-import type { Pixels } from './pixels';
 
 /** Partly clear begins and ends here, of 255: what rounding and lossy packing leave is neither. */
 const CLEAR = 8;

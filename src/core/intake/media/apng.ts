@@ -1,6 +1,7 @@
 /** Animated PNG taken apart into PNGs of its frames, and frames put over each other. (W3C Portable Network Graphics, third edition, 2025.) */
+
+import type { Pixels } from '../../math/pixels';
 import { IntakeError } from '../errors';
-import type { Pixels } from './pixels';
 
 export interface ApngFrame {
   /** A whole PNG of the frame's own size. */

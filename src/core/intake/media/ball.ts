@@ -1,6 +1,7 @@
 /** An environment looked at on two balls: a mirror and a matte one. */
-import { direction, type Radiance } from './environment';
-import type { Pixels } from './pixels';
+
+import type { Pixels } from '../../math/pixels';
+import { direction, type Radiance } from '../../math/radiance';
 
 /** The nine real spherical harmonics of a direction, without their constants folded. */
 const harmonics = ([x, y, z]: readonly number[]) => [1, y, z, x, x * y, y * z, 3 * z * z - 1, x * z, x * x - y * y];

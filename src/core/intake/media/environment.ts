@@ -1,14 +1,8 @@
 /** Environments: light from all round, as an equirectangular picture of linear radiance. */
+import { direction, type Radiance } from '../../math/radiance';
 import { IntakeError } from '../errors';
 import type { Finding } from '../findings';
 import type { EnvironmentFacts } from './facts';
-
-/** Linear RGB, rows from the zenith down, three numbers a pixel. The picture's middle is bearing 0. */
-export interface Radiance {
-  width: number;
-  height: number;
-  data: Float32Array;
-}
 
 const LUMA = [0.2126, 0.7152, 0.0722] as const;
 
@@ -101,13 +95,6 @@ function brightest(luma: Float32Array, width: number, height: number, row: Float
     heightDeg: round((Math.asin(Math.max(-1, Math.min(1, c[1]))) * 180) / Math.PI, 1),
     share: round(share, 3),
   };
-}
-
-/** Pixel to direction: the picture's middle is (0, 0, 1), its right side is +x. */
-export function direction(x: number, y: number, width: number, height: number): [number, number, number] {
-  const lon = (x / width - 0.5) * 2 * Math.PI;
-  const lat = (0.5 - y / height) * Math.PI;
-  return [Math.cos(lat) * Math.sin(lon), Math.sin(lat), Math.cos(lat) * Math.cos(lon)];
 }
 
 /** Mean step across the two ends over the mean step between neighbouring columns, in log luminance. 1: no seam. */

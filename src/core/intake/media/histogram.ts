@@ -1,5 +1,5 @@
 /** How often each value stands in a picture's channels. */
-import type { Pixels } from './pixels';
+import type { Pixels } from '../../math/pixels';
 
 export type Histogram = Record<'red' | 'green' | 'blue' | 'alpha', number[]>;
 

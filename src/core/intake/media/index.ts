@@ -1,14 +1,15 @@
 /** Stock files that are no models: pictures, sequences, sounds, environments, motion clips, test films. */
+
+export type { Pixels } from '../../math/pixels';
+export { direction, type Radiance } from '../../math/radiance';
 export { type AlphaStats, alphaStats, bleedColour } from './alpha';
 export { type Apng, composeFrames, MOST_FRAMES, readApng } from './apng';
 export { drawBall, drawUnrolled } from './ball';
 export { type Bvh, bvhDocument, guessBvhUnit, readBvh, restHeight } from './bvh';
 export {
   cleanRadiance,
-  direction,
   environmentFindings,
   measureRadiance,
-  type Radiance,
   readRgbe,
   shrinkRadiance,
   writeRgbe,
@@ -29,7 +30,6 @@ export { type FrameGroup, frameGroups, gapFindings, naturalOrder } from './frame
 export { type Histogram, histogram } from './histogram';
 export { figureAt, measureMotion, motionFindings, type StickFigure, stickFigure } from './motion';
 export { mmOfPixels, PIXELS_PER_INCH, packingFor, pictureFindings } from './picture';
-export type { Pixels } from './pixels';
 export { profileFinding, profileName } from './profile';
 export {
   decodeWav,

@@ -1,8 +1,8 @@
 /** Motion clips: what moves, how far, and whether it comes round. */
 import { Vector3 } from 'three';
-import { type LocalPose, nodeMatrices, poseAt } from '../../motion/pose';
+import type { Model, ModelClip } from '../../model/model';
+import { type LocalPose, nodeMatrices, poseAt } from '../../model/pose';
 import type { Finding } from '../findings';
-import type { Model, ModelClip } from '../model';
 import type { MotionFacts } from './facts';
 
 /** The usual time between keys, as frames a second; 0 where a clip has no two keys. */

@@ -3,10 +3,10 @@ import { weld } from '@gltf-transform/functions';
 import { Quaternion } from 'three';
 import { beforeAll, describe, expect, test } from 'vitest';
 import { buildFormBase, type Form, formDocument, formObj, makeForm } from '../../form';
-import { applyTransform } from '../../prepare/transform';
+import { readModel } from '../../model/model';
+import { applyTransform } from '../../model/transform';
 import { inspectModel } from '../inspect';
 import { judgeFindings } from '../judge';
-import { readModel } from '../model';
 import { boxGlb } from '../samples';
 import { FORM_TRIANGLES, findForm, isAtHome } from './formreturn';
 

@@ -4,9 +4,9 @@ import { buildFormBase, FORM_SIZES, type Form, type FormSize, makeForm } from '.
 import { seededRandom } from '../../math/quantity';
 import { fitSimilarity, type Similarity } from '../../math/similarity';
 import { yawPitchRoll } from '../../math/turns';
-import { posedPrimitives, restPose } from '../../motion/pose';
+import type { Model } from '../../model/model';
+import { posedPrimitives, restPose } from '../../model/pose';
 import type { FormReturn } from '../facts';
-import type { Model } from '../model';
 import { nearestQuarter, quarterQuaternion } from './turn';
 
 /** Triangles of the form's skin, and with its eyes: what modelling programs keep, whatever else they change. */

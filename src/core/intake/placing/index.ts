@@ -1,11 +1,11 @@
 /** Size and turn of a model: the kinds of thing there are, the unit guess, and which way round it lies. */
-import type { Model } from '../model';
-import { KINDS, Kind } from './kinds';
+import type { Model } from '../../model/model';
+import { KINDS, Kind } from '../../words/kinds';
 import { sampleSurface } from './sample';
 import { describeLie, describeTurn, rankTurns, type TurnGuess } from './turn';
 import { guessUnit, guessUnitUnstated, type UnitGuess } from './units';
 
-export { KINDS, Kind, type KindFacts } from './kinds';
+export { KINDS, Kind, type KindFacts } from '../../words/kinds';
 export { type SurfaceSample, sampleSurface, triangleArea } from './sample';
 export {
   describeLie,

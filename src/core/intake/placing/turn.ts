@@ -4,7 +4,7 @@
  * fore from back and up from down. The scores become shares of likelihood (softmax), so that a tie is said to be one.
  */
 import { Euler, Matrix4, Quaternion, Vector3 } from 'three';
-import { KINDS, type Kind } from './kinds';
+import { KINDS, type Kind } from '../../words/kinds';
 import type { SurfaceSample } from './sample';
 
 export interface TurnGuess {

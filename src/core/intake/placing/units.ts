@@ -1,5 +1,5 @@
 /** In which unit a file was made, from its size and what it is said to be. */
-import { KINDS, type Kind } from './kinds';
+import { KINDS, type Kind } from '../../words/kinds';
 
 export interface UnitGuess {
   /** Multiply by this to reach metres as they should be read; 1: right as it is. */

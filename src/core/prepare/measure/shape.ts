@@ -3,8 +3,8 @@ import type { Accessor, Document, Material, Primitive, Texture, TextureInfo } fr
 import type { Transform } from '@gltf-transform/extensions';
 import { Matrix3, Matrix4, Vector3 } from 'three';
 import { placedPrimitives } from '../../intake/check/context';
-import { type Model, readModel } from '../../intake/model';
-import { type LocalPose, nodeMatrices, type PosedPrimitive, poseAt, posedPrimitives, restPose } from '../../motion/pose';
+import { type Model, readModel } from '../../model/model';
+import { type LocalPose, nodeMatrices, type PosedPrimitive, poseAt, posedPrimitives, restPose } from '../../model/pose';
 
 /** What one material looks like; textures by their number in the document, −1 for none. */
 export interface Wear {

@@ -1,5 +1,5 @@
 /** Textures as the rasteriser reads them: mip levels, bilinear, sRGB there and back. */
-import type { Pixels } from '../../intake/media/pixels';
+import type { Pixels } from '../../math/pixels';
 
 /** A texture with its smaller copies, each half the size of the one before. */
 export interface MipTexture {

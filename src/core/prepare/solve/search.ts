@@ -14,7 +14,7 @@ import { readShape } from '../measure/shape';
 import type { MipTexture } from '../measure/texture';
 import { drawView } from '../measure/view';
 import type { DracoModules, Packing } from '../pack';
-import type { PictureEncoder } from '../pictures';
+import type { PictureEncoder } from '../picturetools';
 import type { RecipeTools } from '../recipe';
 import type { Limits, Solution, VisibleError, Weight } from '../terms';
 import { weighDocument } from '../weigh';

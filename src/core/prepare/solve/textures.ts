@@ -1,14 +1,15 @@
 /** Pictures the solver chooses from: sizes, formats and qualities of each texture, with real bytes and a loss. */
 import type { Document, Texture } from '@gltf-transform/core';
 import { textureName } from '../../intake/check/textures';
-import type { Pixels } from '../../intake/media/pixels';
 import { wantedName } from '../../intake/wanted';
+import type { Pixels } from '../../math/pixels';
 import type { PictureEncoding } from '../../piece/recipe';
 import type { Reference } from '../measure/error';
 import { greyStats, ssim } from '../measure/ssim';
 import { type MipTexture, mipTexture } from '../measure/texture';
 import type { View } from '../measure/view';
-import { askFor, mustChange, type PictureEncoder } from '../pictures';
+import { askFor, mustChange } from '../pictures';
+import type { PictureEncoder } from '../picturetools';
 
 export interface TextureOption {
   encoding: PictureEncoding | null;

@@ -1,8 +1,20 @@
 /** Offsets and turns as matrices: yaw about up, then pitch about side, then roll about fore (YXZ). */
 import { Euler, Matrix4, Quaternion, Vector3 } from 'three';
-import type { HeadTurn } from '../form/takes';
-import { yawPitchRoll } from '../math/turns';
-import type { Offset } from '../piece/schema';
+import { yawPitchRoll } from './turns';
+
+/** Where a thing lies in a frame, metres; turns are about side (pitch), up (yaw), fore (roll), radians. */
+export interface Offset {
+  positionM: [number, number, number];
+  turnRad: [number, number, number];
+  size: [number, number, number];
+}
+
+/** Yaw + towards the wearer's left, pitch + looks down; degrees. */
+export interface Turn {
+  yawDeg: number;
+  pitchDeg: number;
+  rollDeg: number;
+}
 
 const D2R = Math.PI / 180;
 
@@ -16,7 +28,7 @@ export function offsetRotation(o: Pick<Offset, 'turnRad'>): Quaternion {
 }
 
 /** World from head: a turn about the head's origin. */
-export function turnMatrix(t: HeadTurn): Matrix4 {
+export function turnMatrix(t: Turn): Matrix4 {
   return new Matrix4().makeRotationFromEuler(new Euler(t.pitchDeg * D2R, t.yawDeg * D2R, t.rollDeg * D2R, 'YXZ'));
 }
 

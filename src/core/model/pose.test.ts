@@ -5,7 +5,7 @@ import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js';
 import { describe, expect, test } from 'vitest';
 import { type ModelChannel, readGltf, readModel } from '../intake';
 import { packDocument } from '../prepare';
-import { poseAt, posedPrimitives, sampleChannel } from './index';
+import { poseAt, posedPrimitives, sampleChannel } from '.';
 
 const channel = (c: Partial<ModelChannel>): ModelChannel => ({
   node: 0,

@@ -1,6 +1,6 @@
 /** Posing a model: clips sampled at a time, node matrices, skinned vertices. (glTF 2.0, sections 3.7 and 3.11, appendix C.) */
 import { Matrix4, Quaternion, Vector3 } from 'three';
-import type { Model, ModelChannel } from '../intake/model';
+import type { Model, ModelChannel } from './model';
 
 /** Local transforms of every node, ten numbers each: translation 3, rotation 4 (xyzw), scale 3; and morph weights. */
 export interface LocalPose {

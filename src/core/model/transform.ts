@@ -5,9 +5,9 @@
  */
 import type { Document, ExtensionProperty, Mesh, Node, Primitive, PrimitiveTarget } from '@gltf-transform/core';
 import { Matrix3, Matrix4, Quaternion, Vector3 } from 'three';
-import { stillMeshNodes } from '../intake/check/nodes';
-import { readModel } from '../intake/model';
 import { OncePerAccessor, readFloats, remapPrimitive, setTriangles, writeFloats } from './arrays';
+import { readModel } from './model';
+import { stillMeshNodes } from './still';
 
 export interface Similarity {
   factor: number;

@@ -1,0 +1,36 @@
+/** The landmarks of anthropometry: names after ISO 7250-1 and Farkas, *from memory*. L and R are the wearer's. */
+const MIDLINE = [
+  'glabella',
+  'sellion',
+  'pronasale',
+  'subnasale',
+  'stomion',
+  'labialeSuperius',
+  'labialeInferius',
+  'menton',
+  'gnathion',
+  'vertex',
+  'opisthocranion',
+  'cervicale',
+] as const;
+const PAIRED = [
+  'orbitale',
+  'endocanthion',
+  'ectocanthion',
+  'zygion',
+  'tragion',
+  'otobasionSuperior',
+  'superaurale',
+  'subaurale',
+  'postaurale',
+  'alare',
+  'cheilion',
+  'gonion',
+  'euryon',
+  'acromion',
+  'pupil',
+] as const;
+export type PairedLandmark = (typeof PAIRED)[number];
+export type MidlineLandmark = (typeof MIDLINE)[number];
+export type LandmarkName = MidlineLandmark | `${PairedLandmark}L` | `${PairedLandmark}R`;
+export const LANDMARKS: readonly LandmarkName[] = [...MIDLINE, ...PAIRED.flatMap((p) => [`${p}L`, `${p}R`] as const)];
