@@ -2,10 +2,10 @@
 
 import { simulateCapture } from '@/core/capture';
 import { packGlb } from '@/core/deliver';
-import { evaluate, worldVertices } from '@/core/evaluate';
-import { buildFormBase, formDocument, makeForm } from '@/core/form';
+import { buildFormBase, formDocument, makeForm, SKELETONS } from '@/core/form';
 import { createGltfIo, findForm, frameGroups, inspectModel, readGltf, readModel } from '@/core/intake';
-import { applyEdit, createModelItem, createModelPart, createPiece } from '@/core/piece';
+import { add, applyEdit, createModelItem, createModelPart, createPiece } from '@/core/piece';
+import { stageStill, worldVertices } from '@/core/run';
 import { nodeDraco } from '@/worker/node/codecs';
 import { readMedia, readSequence } from '@/worker/node/media';
 import { unzipModels } from '@/worker/node/unzip';
@@ -57,8 +57,8 @@ const sha = 'a'.repeat(64);
 const piece = applyEdit(createPiece('Bench'), {
   kind: 'batch',
   edits: [
-    { kind: 'add-stock', item: createModelItem({ id: 's', name: 'helmet.glb', original: sha, model: sha, bytes: glb.length }) },
-    { kind: 'add-part', part: createModelPart('p', 's', 'Helmet'), index: 1 },
+    add('stock', createModelItem({ id: 's', name: 'helmet.glb', original: sha, model: sha, bytes: glb.length })),
+    add('parts', createModelPart('p', 's', 'Helmet')),
   ],
 });
 const models = { [sha]: model };
@@ -68,10 +68,9 @@ await time('form: one size from the base', () => makeForm(base, 'L'));
 await time('form: one size with an expression', () => makeForm(base, 'L', { AU12: 0.5, AU45: 1 }));
 await time('intake: read the helmet', () => readGltf(glb, {}));
 await time('intake: read and inspect the helmet', async () => inspectModel(await readGltf(glb, {}), glb.length));
-await time('evaluate: one frame', () => evaluate(piece, models, simulateCapture({ yawDeg: 30, pitchDeg: 0, rollDeg: 0 })));
-await time('evaluate: world vertices of the helmet', () =>
-  worldVertices(evaluate(piece, models, simulateCapture({ yawDeg: 30, pitchDeg: 0, rollDeg: 0 })).parts[1], model),
-);
+const turned = simulateCapture({ yawDeg: 30, pitchDeg: 0, rollDeg: 0 }, SKELETONS.M);
+await time('run: one frame at rest', () => stageStill(piece, { models }, turned));
+await time('run: world vertices of the helmet', () => worldVertices(stageStill(piece, { models }, turned).parts[1], model));
 await time('deliver: pack the GLB', () =>
   packGlb(piece, async () => createGltfIo({}).readBinary(glb as Uint8Array<ArrayBuffer>), nodeDraco),
 );

@@ -51,7 +51,12 @@ try {
     const more = await otherStock(db, yard);
     await seedPiece(db, yard, DEMO_PIECES.helmet, 'divers-helmet.glb', await helmetGlb(), (piece, stockId) => {
       const part = createModelPart('helmet', stockId, 'Diver’s helmet');
-      return { ...piece, stock: { ...piece.stock, ...more }, parts: { ...piece.parts, [part.id]: part }, rack: [...piece.rack, part.id] };
+      return {
+        ...piece,
+        stock: { ...piece.stock, ...more },
+        parts: { ...piece.parts, [part.id]: part },
+        orders: { ...piece.orders, parts: [...piece.orders.parts, part.id] },
+      };
     });
     // not hung yet: the file is in the wrong unit and turned round, and fitting it is the first thing to do
     await seedPiece(db, yard, DEMO_PIECES.spectacles, 'tide-glass-spectacles.glb', await spectaclesGlb(), (piece) => piece);

@@ -3,10 +3,11 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, type Page, test } from '@playwright/test';
 import { simulateCapture } from '../../src/core/capture';
-import { evaluate, worldVertices } from '../../src/core/evaluate';
+import { SKELETONS } from '../../src/core/form';
 import { createGltfIo, readModel } from '../../src/core/intake';
 import { poseAt, posedPrimitives } from '../../src/core/model';
 import { drawnModel, type Piece } from '../../src/core/piece';
+import { stageStill, worldVertices } from '../../src/core/run';
 import { newPiece, openDemo, saved, site } from '../support/page';
 
 const MODELS = '/usr/share/assimp/models/glTF2';
@@ -58,10 +59,10 @@ for (const { folder, facts } of CASES)
     const [model, back] = [await open(glb), await open(delivered)];
     const part = Object.values(piece.parts).find((p) => p.kind === 'model');
     for (const t of [0, 1.3, 4.1]) {
-      const staged = evaluate(
+      const staged = stageStill(
         piece,
-        { [drawnModel(piece, Object.keys(piece.stock)[0]) as string]: model },
-        simulateCapture({ yawDeg: 0, pitchDeg: 0, rollDeg: 0 }, t),
+        { models: { [drawnModel(piece, Object.keys(piece.stock)[0]) as string]: model } },
+        simulateCapture({ yawDeg: 0, pitchDeg: 0, rollDeg: 0 }, SKELETONS.M, t),
       ).parts.find((p) => p.id === part?.id);
       const want = staged ? worldVertices(staged, model) : [];
       const got = posedPrimitives(back, poseAt(back, 0, t));

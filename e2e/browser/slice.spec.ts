@@ -252,7 +252,7 @@ test('two tabs: other entities are replayed, the same one is chosen; nothing is 
   await expect(page.getByRole('dialog', { name: 'Edited in two places' })).toContainText('the name of the piece');
   await page.getByRole('button', { name: /^Mine as it stands/ }).click();
   await saved(page);
-  expect((await (await page.request.get(`${site()}/api/pieces/${id}`)).json()).document.name).toBe('From the first tab');
+  expect((await (await page.request.get(`${site()}/api/pieces/${id}`)).json()).document.settings.name).toBe('From the first tab');
 });
 
 test('a bundle read into a Scaphos that has nothing shows the same picture', async ({ page, context }) => {

@@ -7,9 +7,10 @@ import { expect, type Page, test } from '@playwright/test';
 import { zipSync } from 'fflate';
 import { spectaclesGlb } from '../../demo/models/spectacles';
 import { simulateCapture } from '../../src/core/capture';
-import { evaluate, worldVertices } from '../../src/core/evaluate';
+import { SKELETONS } from '../../src/core/form';
 import { createGltfIo, readModel } from '../../src/core/intake';
 import { drawnModel, type Piece } from '../../src/core/piece';
+import { stageStill, worldVertices } from '../../src/core/run';
 import { saved, site } from '../support/page';
 import { User } from './user';
 
@@ -46,9 +47,11 @@ async function hanging(page: Page): Promise<{ piece: Piece; box: number[] }> {
   const sha = drawnModel(piece, stock?.id ?? '') as string;
   const glb = new Uint8Array(await (await page.request.get(`${site()}/api/pieces/${id}/assets/${sha}`)).body());
   const model = readModel(await createGltfIo({}).readBinary(glb));
-  const staged = evaluate(piece, { [sha]: model }, simulateCapture({ yawDeg: 0, pitchDeg: 0, rollDeg: 0 })).parts.find(
-    (p) => p.kind === 'model',
-  );
+  const staged = stageStill(
+    piece,
+    { models: { [sha]: model } },
+    simulateCapture({ yawDeg: 0, pitchDeg: 0, rollDeg: 0 }, SKELETONS.M),
+  ).parts.find((p) => p.shape?.type === 'glb');
   if (!staged) throw new Error('nothing hangs');
   const box = [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity];
   for (const p of worldVertices(staged, model))

@@ -47,7 +47,7 @@ test('a zipped sequence on the head, looping', async ({ page }) => {
   const piece = await pieceOf(page, id);
   const part = Object.values(piece.parts).find((p) => p.kind === 'model');
   const model = readModel(
-    await createGltfIo({}).readBinary(await glbOf(page, id, drawnModel(piece, part?.kind === 'model' ? part.stockId : '') as string)),
+    await createGltfIo({}).readBinary(await glbOf(page, id, drawnModel(piece, part?.kind === 'model' ? part.stock : '') as string)),
   );
   // what plays is the clip of the piece's own model: one frame at a time, and again from the first
   const shown = (t: number) => {
@@ -103,7 +103,7 @@ test('the form out, moved and scaled, back in place', async ({ page }) => {
   const part = Object.values(piece.parts).find((p) => p.kind === 'model');
   if (part?.kind !== 'model') throw new Error('nothing hangs');
   expect(part.offset).toEqual({ positionM: [0, 0, 0], turnRad: [0, 0, 0], size: [1, 1, 1] });
-  const model = readModel(await createGltfIo({}).readBinary(await glbOf(page, id, drawnModel(piece, part.stockId) as string)));
+  const model = readModel(await createGltfIo({}).readBinary(await glbOf(page, id, drawnModel(piece, part.stock) as string)));
   // the form is out, the brim is where it was modelled, within a hundredth of a millimetre
   expect(model.meshes.flatMap((m) => m.primitives)).toHaveLength(1);
   const [p] = posedPrimitives(model, restPose(model), new Matrix4()).map((x) => x.positions);

@@ -4,10 +4,11 @@ import { join } from 'node:path';
 import { strToU8, zipSync } from 'fflate';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { simulateCapture } from '@/core/capture';
-import { evaluate, worldVertices } from '@/core/evaluate';
+import { SKELETONS } from '@/core/form';
 import { createGltfIo, readModel } from '@/core/intake';
 import { boxGlb, rawGlb } from '@/core/intake/samples';
-import { createModelPart, drawnModel, type Piece } from '@/core/piece';
+import { add, createModelPart, drawnModel, PIECE_SCHEMA, type Piece, remove } from '@/core/piece';
+import { stageStill, worldVertices } from '@/core/run';
 import { collectBlobs } from '@/server/blobs';
 import { closeTestDatabase, signedIn, testDatabase, type Visitor } from '../support/http';
 
@@ -138,13 +139,10 @@ describe('bundles', () => {
     await v.post(`/api/pieces/${made}/edits`, {
       saveId: 's',
       baseRevision: 0,
+      schema: PIECE_SCHEMA,
       edits: [
-        { kind: 'add-stock', item: { id: 's', ...item } },
-        {
-          kind: 'add-part',
-          part: { ...createModelPart('p', 's', 'Box'), offset: { positionM: [0, 0.03, 0.1], turnRad: [0, 1, 0], size: [2, 2, 2] } },
-          index: 1,
-        },
+        add('stock', { id: 's', ...item }),
+        add('parts', { ...createModelPart('p', 's', 'Box'), offset: { positionM: [0, 0.03, 0.1], turnRad: [0, 1, 0], size: [2, 2, 2] } }),
       ],
     });
     const bundle = (await v.get(`/api/pieces/${made}/packages/bundle`)).body as Uint8Array;
@@ -154,10 +152,10 @@ describe('bundles', () => {
       const { document } = (await who.get(`/api/pieces/${id}`)).body as { document: Piece };
       const bytes = (await who.get(`/api/pieces/${id}/assets/${drawnModel(document, 's')}`)).body;
       const model = readModel(await createGltfIo({}).readBinary(bytes));
-      const staged = evaluate(
+      const staged = stageStill(
         document,
-        { [drawnModel(document, 's') as string]: model },
-        simulateCapture({ yawDeg: 20, pitchDeg: 5, rollDeg: 0 }),
+        { models: { [drawnModel(document, 's') as string]: model } },
+        simulateCapture({ yawDeg: 20, pitchDeg: 5, rollDeg: 0 }, SKELETONS.M),
       ).parts[1];
       return worldVertices(staged, model).map((p) => [...p.positions]);
     };
@@ -196,10 +194,11 @@ describe('collectBlobs', () => {
     await v.post(`/api/pieces/${holder}/edits`, {
       saveId: 'a',
       baseRevision: 0,
-      edits: [{ kind: 'add-stock', item: { id: 's', ...kept } }],
+      schema: PIECE_SCHEMA,
+      edits: [add('stock', { id: 's', ...kept })],
     });
     // out of the document, but a revision still names it
-    await v.post(`/api/pieces/${holder}/edits`, { saveId: 'b', baseRevision: 1, edits: [{ kind: 'remove-stock', id: 's' }] });
+    await v.post(`/api/pieces/${holder}/edits`, { saveId: 'b', baseRevision: 1, schema: PIECE_SCHEMA, edits: [remove('stock', 's')] });
     const has = async (sha: string) => (await v.get(`/api/pieces/${piece}/assets/${sha}`)).status === 200;
     await collectBlobs(db, days(29));
     expect([await has(kept.original), await has(loose.original)]).toEqual([true, true]);

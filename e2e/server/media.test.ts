@@ -10,7 +10,7 @@ import { validateBytes } from 'gltf-validator';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { buildFormBase, formDocument, formObj, makeForm } from '@/core/form';
-import { createModelPart, type Piece } from '@/core/piece';
+import { add, createModelPart, PIECE_SCHEMA, type Piece } from '@/core/piece';
 import { collectBlobs } from '@/server/blobs';
 import { bellWav, flameZip, pennantPng, skyHdr, walkBvh } from '../../demo/media';
 import { closeTestDatabase, signedIn, testDatabase, type Visitor } from '../support/http';
@@ -28,7 +28,7 @@ const bytes = (s: string) => new TextEncoder().encode(s);
 const OWN = { author: 'Ines Marsh', source: '', licence: 'own-work' };
 const bring = async (piece: string, name: string, b: Uint8Array) => (await v.upload(piece, [[name, b]])).body.items[0];
 const edit = (piece: string, baseRevision: number, ...edits: unknown[]) =>
-  v.post(`/api/pieces/${piece}/edits`, { saveId: `s${baseRevision}`, baseRevision, edits });
+  v.post(`/api/pieces/${piece}/edits`, { saveId: `s${baseRevision}`, baseRevision, schema: PIECE_SCHEMA, edits });
 const step = (s: string, settings: unknown) => ({ id: s, on: true, step: s, settings });
 
 describe('what came in', () => {
@@ -106,11 +106,11 @@ describe('a picture and a sequence hang', () => {
     const saved = await edit(
       id,
       0,
-      { kind: 'add-stock', item: { id: 'a', ...picture.item, credit: OWN } },
-      { kind: 'add-stock', item: { id: 'b', ...sequence.item, credit: OWN } },
-      { kind: 'set-recipe', id: 'a', recipe: { steps, result: done.asset.model } },
-      { kind: 'add-part', part: createModelPart('p', 'a', 'Pennant'), index: 1 },
-      { kind: 'add-part', part: createModelPart('q', 'b', 'Flame'), index: 2 },
+      add('stock', { id: 'a', ...picture.item, credit: OWN }),
+      add('stock', { id: 'b', ...sequence.item, credit: OWN }),
+      add('recipes', { id: 'a', steps: steps as never, result: done.asset.model }),
+      add('parts', createModelPart('p', 'a', 'Pennant')),
+      add('parts', createModelPart('q', 'b', 'Flame')),
     );
     expect(saved.status).toBe(200);
     const glb = (await v.get(`/api/pieces/${id}/packages/glb`)).body;
@@ -141,12 +141,7 @@ describe('a picture and a sequence hang', () => {
   test('what cannot hang is refused; a recipe is only for its kind', async () => {
     const id = await v.newPiece();
     const { item } = await bring(id, 'bell.wav', bellWav());
-    const hung = await edit(
-      id,
-      0,
-      { kind: 'add-stock', item: { id: 'a', ...item } },
-      { kind: 'add-part', part: createModelPart('p', 'a', 'Bell'), index: 1 },
-    );
+    const hung = await edit(id, 0, add('stock', { id: 'a', ...item }), add('parts', createModelPart('p', 'a', 'Bell')));
     expect([hung.status, hung.body.error.code]).toEqual([422, 'edit/kind']);
   });
   test('a sound is trimmed by its fix and keeps its format', async () => {

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { boxGlb } from '@/core/intake/samples';
-import { createModelPart } from '@/core/piece';
+import { add, change, changePart, createModelPart, PIECE_SCHEMA, settings } from '@/core/piece';
 import { closeTestDatabase, PASSWORD, signedIn, siteUrl, Visitor } from '../support/http';
 
 afterAll(closeTestDatabase);
@@ -39,7 +39,7 @@ describe('every route is scoped to its yard', () => {
       v.call('PUT', `/api/pieces/${piece}/cover?revision=0`, new Uint8Array(8)),
     ],
     '/api/pieces/[piece]/edits': (v) => [
-      v.post(`/api/pieces/${piece}/edits`, { saveId: 'x', baseRevision: 0, edits: [{ kind: 'rename', name: 'Stolen' }] }),
+      v.post(`/api/pieces/${piece}/edits`, { saveId: 'x', baseRevision: 0, schema: PIECE_SCHEMA, edits: [settings({ name: 'Stolen' })] }),
     ],
     '/api/pieces/[piece]/packages/[kind]': (v) => [
       v.get(`/api/pieces/${piece}/packages/glb`),
@@ -91,7 +91,7 @@ describe('every route is scoped to its yard', () => {
 
   test('and nothing was changed by the tries', async () => {
     const { body } = await owner.get(`/api/pieces/${piece}`);
-    expect(body.document.name).toBe('Test piece');
+    expect(body.document.settings.name).toBe('Test piece');
     expect(body.revision).toBe(0);
     expect((await owner.tus('HEAD', upload)).headers.get('upload-offset')).toBe('4');
   });
@@ -102,7 +102,8 @@ describe('every route is scoped to its yard', () => {
     const answer = await stranger.post(`/api/pieces/${theirs}/edits`, {
       saveId: 'y',
       baseRevision: 0,
-      edits: [{ kind: 'add-stock', item }],
+      schema: PIECE_SCHEMA,
+      edits: [{ kind: 'add', table: 'stock', row: item }],
     });
     expect([answer.status, answer.body.error.code]).toEqual([422, 'stock/unknown']);
   });
@@ -156,12 +157,12 @@ describe('saving', () => {
     const v = await signedIn();
     const piece = await v.newPiece();
     const save = (saveId: string, baseRevision: number, name: string) =>
-      v.post(`/api/pieces/${piece}/edits`, { saveId, baseRevision, edits: [{ kind: 'rename', name }] });
+      v.post(`/api/pieces/${piece}/edits`, { saveId, baseRevision, schema: PIECE_SCHEMA, edits: [settings({ name })] });
     expect((await save('one', 0, 'First')).body).toEqual({ revision: 1 });
     expect((await save('one', 0, 'First')).body).toEqual({ revision: 1 });
     const late = await save('two', 0, 'Late');
     expect(late.status).toBe(409);
-    expect(late.body.error.details).toMatchObject({ revision: 1, edits: [{ kind: 'rename', name: 'First' }], document: { name: 'First' } });
+    expect(late.body.error.details).toMatchObject({ revision: 1, changed: ['settings:name'], document: { settings: { name: 'First' } } });
     expect((await v.get(`/api/pieces/${piece}`)).body).toMatchObject({ revision: 1, document: { name: 'First' } });
   });
 
@@ -169,7 +170,9 @@ describe('saving', () => {
     const v = await signedIn();
     const piece = await v.newPiece();
     const both = await Promise.all(
-      ['a', 'b'].map((n) => v.post(`/api/pieces/${piece}/edits`, { saveId: n, baseRevision: 0, edits: [{ kind: 'rename', name: n }] })),
+      ['a', 'b'].map((n) =>
+        v.post(`/api/pieces/${piece}/edits`, { saveId: n, baseRevision: 0, schema: PIECE_SCHEMA, edits: [settings({ name: n })] }),
+      ),
     );
     expect(both.map((a) => a.status).sort()).toEqual([200, 409]);
   });
@@ -180,21 +183,19 @@ describe('saving', () => {
     const half = await v.post(`/api/pieces/${piece}/edits`, {
       saveId: 'h',
       baseRevision: 0,
-      edits: [
-        { kind: 'rename', name: 'Half' },
-        { kind: 'show-part', id: 'nope', visible: true },
-      ],
+      schema: PIECE_SCHEMA,
+      edits: [settings({ name: 'Half' }), changePart('nope', { visible: true })],
     });
     expect([half.status, half.body.error.code]).toEqual([422, 'edit/missing']);
     for (const body of [
       {},
-      { saveId: 'j', baseRevision: 0, edits: [{ kind: 'explode' }] },
-      { saveId: 'j', baseRevision: -1, edits: [] },
+      { saveId: 'j', baseRevision: 0, schema: PIECE_SCHEMA, edits: [{ kind: 'explode' }] },
+      { saveId: 'j', baseRevision: -1, schema: PIECE_SCHEMA, edits: [] },
       'text',
       null,
     ])
       expect((await v.post(`/api/pieces/${piece}/edits`, body)).status).toBe(400);
-    expect((await v.get(`/api/pieces/${piece}`)).body.document.name).toBe('Test piece');
+    expect((await v.get(`/api/pieces/${piece}`)).body.document.settings.name).toBe('Test piece');
   });
 });
 
@@ -203,7 +204,7 @@ describe('pieces', () => {
     const v = await signedIn();
     const piece = await v.newPiece('Lamp');
     const copy = (await v.post(`/api/pieces/${piece}/copy`)).body.id;
-    expect((await v.get(`/api/pieces/${copy}`)).body.document.name).toBe('Lamp, copy');
+    expect((await v.get(`/api/pieces/${copy}`)).body.document.settings.name).toBe('Lamp, copy');
     expect((await v.call('DELETE', `/api/pieces/${piece}`)).status).toBe(200);
     expect((await v.get(`/api/pieces/${piece}`)).status).toBe(404);
     const listed = (await v.get(`/api/yards/${v.yard}/pieces`)).body.find((p: { id: string }) => p.id === piece);
@@ -221,15 +222,18 @@ describe('pieces', () => {
     await v.post(`/api/pieces/${piece}/edits`, {
       saveId: 's',
       baseRevision: 0,
-      edits: [
-        { kind: 'add-stock', item: { id: 's', ...item } },
-        { kind: 'add-part', part: createModelPart('p', 's', 'Box'), index: 1 },
-      ],
+      schema: PIECE_SCHEMA,
+      edits: [add('stock', { id: 's', ...item }), add('parts', createModelPart('p', 's', 'Box'))],
     });
     // hung, but nobody has said whose it is
     expect((await v.get(`/api/pieces/${piece}/packages/glb`)).body.error.code).toBe('deliver/licence');
     const credit = { author: '', source: '', licence: 'own-work' };
-    await v.post(`/api/pieces/${piece}/edits`, { saveId: 't', baseRevision: 1, edits: [{ kind: 'set-credit', id: 's', credit }] });
+    await v.post(`/api/pieces/${piece}/edits`, {
+      saveId: 't',
+      baseRevision: 1,
+      schema: PIECE_SCHEMA,
+      edits: [change('stock', 's', { credit: credit })],
+    });
     const glb = await v.get(`/api/pieces/${piece}/packages/glb`);
     expect(glb.headers.get('content-disposition')).toContain('box.glb');
     expect((await v.get(`/api/pieces/${piece}/weight`)).body.bytes).toBe(glb.body.length);

@@ -8,7 +8,7 @@ import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import { zipSync } from 'fflate';
 import { validateBytes } from 'gltf-validator';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { createModelPart, type Piece } from '@/core/piece';
+import { add, createModelPart, PIECE_SCHEMA, type Piece } from '@/core/piece';
 import { spectaclesGlb } from '../../demo/models/spectacles';
 import { BRASS, createThing, picture } from '../support/faulty';
 import { closeTestDatabase, signedIn, testDatabase, type Visitor } from '../support/http';
@@ -84,7 +84,8 @@ describe('what comes in', () => {
     await v.post(`/api/pieces/${piece}/edits`, {
       saveId: 'old',
       baseRevision: 0,
-      edits: [{ kind: 'add-stock', item: { id: 'old', ...item } }],
+      schema: PIECE_SCHEMA,
+      edits: [add('stock', { id: 'old', ...item })],
     });
     await testDatabase()('assets')
       .where({ yard_id: v.yard, original: item.original })
@@ -116,10 +117,11 @@ describe('recipes', () => {
     const saved = await v.post(`/api/pieces/${id}/edits`, {
       saveId: 'r',
       baseRevision: 0,
+      schema: PIECE_SCHEMA,
       edits: [
-        { kind: 'add-stock', item: { id: 's', ...item } },
-        { kind: 'set-recipe', id: 's', recipe: { steps, result: done.asset.model } },
-        { kind: 'add-part', part: createModelPart('p', 's', 'Spectacles'), index: 1 },
+        add('stock', { id: 's', ...item }),
+        add('recipes', { id: 's', steps: steps as never, result: done.asset.model }),
+        add('parts', createModelPart('p', 's', 'Spectacles')),
       ],
     });
     expect(saved.status).toBe(200);
@@ -141,13 +143,13 @@ describe('recipes', () => {
     const forged = await v.post(`/api/pieces/${id}/edits`, {
       saveId: 'f',
       baseRevision: 0,
+      schema: PIECE_SCHEMA,
       edits: [
-        { kind: 'add-stock', item: { id: 's', ...item } },
-        {
-          kind: 'set-recipe',
+        add('stock', { id: 's', ...item }),
+        add('recipes', {
           id: 's',
-          recipe: { steps: [{ id: 'a', on: true, step: 'mend', settings: { ops: ['weld'] } }], result: 'f'.repeat(64) },
-        },
+          ...{ steps: [{ id: 'a', on: true, step: 'mend', settings: { ops: ['weld'] } }], result: 'f'.repeat(64) },
+        }),
       ],
     });
     expect([forged.status, forged.body.error.code]).toEqual([422, 'stock/unknown']);

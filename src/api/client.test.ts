@@ -1,4 +1,5 @@
 import { afterEach, describe, expect, test, vi } from 'vitest';
+import { settings } from '@/core/piece';
 import { ApiFailure, api } from './index';
 
 const answerWith = (make: () => Response | Promise<Response>) => vi.stubGlobal('fetch', async () => make());
@@ -20,7 +21,7 @@ describe('the typed client', () => {
     answerWith(() =>
       Response.json({ error: { code: 'piece/behind', message: 'It moved on.', details: { revision: 3 } } }, { status: 409 }),
     );
-    const f = await failure(api.saveEdits('p', { saveId: 's', baseRevision: 1, edits: [{ kind: 'rename', name: 'x' }] }));
+    const f = await failure(api.saveEdits('p', { saveId: 's', baseRevision: 1, edits: [settings({ name: 'x' })] }));
     expect([f.status, f.code, f.message, f.details]).toEqual([409, 'piece/behind', 'It moved on.', { revision: 3 }]);
     expect(f.offline).toBe(false);
   });

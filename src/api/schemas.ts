@@ -1,7 +1,7 @@
 /** Requests and answers between browser and server. */
 import { z } from 'zod';
 import { FileFacts, INTAKE_LIMITS } from '@/core/intake';
-import { Edit, Id, MediaItem, ModelItem, Name, Piece, RecipeFile, RecipeStep, Sha256, stepFits } from '@/core/piece';
+import { BARE_EDITS_SCHEMA, Id, MediaItem, ModelItem, Name, Piece, RecipeFile, RecipeStep, Sha256, stepFits } from '@/core/piece';
 
 export const ApiErrorBody = z.object({ error: z.object({ code: z.string(), message: z.string(), details: z.unknown().optional() }) });
 export type ApiErrorBody = z.infer<typeof ApiErrorBody>;
@@ -42,16 +42,26 @@ export const PieceAnswer = z.object({
 });
 export type PieceAnswer = z.infer<typeof PieceAnswer>;
 
+/** More go in several saves, one after the other. */
+export const MOST_EDITS_A_SAVE = 500;
 export const SaveRequest = z.strictObject({
   /** Chosen by the browser; the same save sent twice counts once. */
   saveId: Id,
   baseRevision: z.int().min(0),
-  edits: z.array(Edit).min(1).max(1000),
+  /** Schema the edits were made for; left out by pages from before it was told. */
+  schema: z.int().min(1).default(BARE_EDITS_SCHEMA),
+  /** Read by `readEdits` on the document they were made on. */
+  edits: z.array(z.unknown()).min(1).max(MOST_EDITS_A_SAVE),
 });
-export type SaveRequest = z.infer<typeof SaveRequest>;
+export type SaveRequest = z.input<typeof SaveRequest>;
 export const SaveAnswer = z.object({ revision: z.int() });
-/** Details of a 409: where the piece stands, and what was done since. */
-export const BehindDetails = z.object({ revision: z.int(), document: Piece, edits: z.array(Edit), assets: z.array(AssetFacts) });
+/** Details of a 409: where the piece stands, and the entities that were changed since (`touchedByEdit`). */
+export const BehindDetails = z.object({
+  revision: z.int(),
+  document: Piece,
+  changed: z.array(z.string()),
+  assets: z.array(AssetFacts),
+});
 export type BehindDetails = z.infer<typeof BehindDetails>;
 
 /** Finished uploads that were dropped together, and what their bytes were when they were sent. */

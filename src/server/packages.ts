@@ -1,20 +1,22 @@
 /** Packages and their weight: built in a process, kept on disk under the hash of what went in. */
 import { createHash } from 'node:crypto';
 import { stat } from 'node:fs/promises';
-import { blobsOf, packageContents } from '@/core/deliver';
+import { blobsOf, packageContents, rootsOf } from '@/core/deliver';
 import type { Piece } from '@/core/piece';
 import { pack } from '@/worker/node';
 import { blobPath } from './blobs';
 import { cached, cacheFile } from './cache';
 
 /** Changes whenever the packagers do. */
-const PACKAGER = 4;
+const PACKAGER = 5;
 
 export type PackageKind = 'glb' | 'bundle';
 
 const cachePath = (kind: PackageKind, piece: Piece) => {
-  // profile and form do not go into the GLB: changing them must not build it again
-  const input = kind === 'glb' ? { ...piece, profile: null, form: null } : piece;
+  // the profile does not go into the GLB, the form only where something hangs below the head: changing them must not build it again
+  const below = rootsOf(piece, packageContents(piece).parts).some((root) => root !== 'Head');
+  const input =
+    kind === 'glb' ? { ...piece, settings: { ...piece.settings, profile: null, form: below ? piece.settings.form : null } } : piece;
   const key = createHash('sha256')
     .update(JSON.stringify([PACKAGER, kind, input]))
     .digest('hex');
@@ -36,7 +38,7 @@ export async function weighPiece(piece: Piece): Promise<number> {
 /** A plain file name from the name people gave. */
 export function packageName(kind: PackageKind, piece: Piece): string {
   const base =
-    piece.name
+    piece.settings.name
       .normalize('NFKD')
       .replace(/[^\w]+/g, '-')
       .replace(/^-+|-+$/g, '')

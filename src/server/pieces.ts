@@ -1,7 +1,22 @@
 /** Pieces and their revisions. A save sends edits on a revision; a mismatch answers what changed and writes nothing. */
 import type { BehindDetails, PieceAnswer, PieceSummary, SaveRequest } from '@/api';
+import { blobsOf } from '@/core/deliver';
 import { type AtHand, judgeStock } from '@/core/intake';
-import { applyEdit, createPiece, type Edit, EditError, Piece, readPiece, usedFile } from '@/core/piece';
+import {
+  applyEdit,
+  BARE_EDITS_SCHEMA,
+  createPiece,
+  type Edit,
+  EditError,
+  Piece,
+  PieceFormatError,
+  readEdits,
+  readPiece,
+  spellOut,
+  storeEdits,
+  touchedByEdit,
+  usedFile,
+} from '@/core/piece';
 import { listAssets } from './assets';
 import type { Knex } from './db';
 import { HttpError, notFound } from './errors';
@@ -62,7 +77,7 @@ export async function listPieces(db: Knex, yardId: string): Promise<PieceSummary
     const document = documentOf(row);
     return {
       id: row.id,
-      name: document.name,
+      name: document.settings.name,
       revision: row.revision,
       document,
       updatedAt: row.updated_at.toISOString(),
@@ -97,45 +112,80 @@ async function assetsOf(db: Knex, yardId: string, piece: Piece) {
 /** Applies edits to the newest revision, in one transaction. @throws {HttpError} 409 behind, 422 an edit that does not fit. */
 export async function saveEdits(db: Knex, pieceId: string, accountId: string, save: SaveRequest): Promise<number> {
   const { yard_id } = await requirePiece(db, pieceId, accountId);
-  return db.transaction(async (trx) => {
+  const done = await db.transaction(async (trx) => {
     const row: PieceRow | undefined = await trx('pieces').where('id', pieceId).forUpdate().first();
     if (!row || row.deleted_at) throw notFound('piece');
     const before = await trx('revisions').where({ piece_id: pieceId, save_id: save.saveId }).first('number');
-    if (before) return before.number as number;
-    if (row.revision !== save.baseRevision) throw await behind(trx, row, save.baseRevision);
-    const next = applyAll(documentOf(row), save.edits);
-    await checkStock(trx, yard_id, next, save.edits);
+    if (before) return { revision: before.number as number };
+    if (row.revision !== save.baseRevision) return { behind: row };
+    const base = documentOf(row);
+    const { next, edits } = applyAll(base, readSaved(save, base));
+    await checkBlobs(trx, yard_id, base, next);
     const now = new Date();
     await trx('revisions').insert({
       piece_id: pieceId,
       number: row.revision + 1,
       save_id: save.saveId,
       account_id: accountId,
-      edits: JSON.stringify(save.edits),
+      edits: JSON.stringify(storeEdits(edits)),
       created_at: now,
     });
     await trx('pieces')
       .where('id', pieceId)
       .update({ revision: row.revision + 1, document: JSON.stringify(next), updated_at: now });
-    return row.revision + 1;
+    return { revision: row.revision + 1 };
   });
+  // what was changed is worked out without the lock: files may have to be read for it
+  if (done.behind) throw await behind(db, done.behind, save.baseRevision);
+  return done.revision as number;
 }
 
-function applyAll(piece: Piece, edits: readonly Edit[]): Piece {
+/** @throws {HttpError} 400 what are no edits, or edits of a newer Scaphos. */
+function readSaved(save: SaveRequest, base: Piece): Edit[] {
   try {
-    return Piece.parse(edits.reduce(applyEdit, piece));
+    return readEdits({ schema: save.schema ?? BARE_EDITS_SCHEMA, edits: [...save.edits] }, base);
+  } catch (error) {
+    if (error instanceof PieceFormatError) throw new HttpError(400, error.code, error.message);
+    throw error;
+  }
+}
+
+/** The piece after all edits, and the edits with everything named that they bring along. */
+function applyAll(piece: Piece, asked: readonly Edit[]): { next: Piece; edits: Edit[] } {
+  try {
+    let next = piece;
+    const edits = asked.map((e) => {
+      const edit = spellOut(next, e);
+      next = applyEdit(next, edit);
+      return edit;
+    });
+    return { next: Piece.parse(next), edits };
   } catch (error) {
     if (error instanceof EditError) throw new HttpError(422, error.code, error.message);
     throw error;
   }
 }
 
-const NAMES_FILES = new Set<Edit['kind']>(['add-stock', 'replace-stock', 'set-recipe']);
+/**
+ * A piece may name only files that came into its own yard, and results that were made from them there: whoever knows a hash does
+ * not thereby have the file.
+ */
+async function checkBlobs(db: Knex, yardId: string, before: Piece, piece: Piece): Promise<void> {
+  if (before.stock !== piece.stock || before.recipes !== piece.recipes) await checkPairs(db, yardId, piece);
+  const had = new Set(blobsOf(before));
+  const fresh = blobsOf(piece).filter((sha) => !had.has(sha));
+  if (fresh.length === 0) return;
+  const rows: { original: string; model: string }[] = await db('assets')
+    .where('yard_id', yardId)
+    .where((q) => q.whereIn('original', fresh).orWhereIn('model', fresh))
+    .select('original', 'model');
+  const known = new Set(rows.flatMap((r) => [r.original, r.model]));
+  const stray = fresh.find((sha) => !known.has(sha));
+  if (stray) throw new HttpError(422, 'stock/unknown', `File ${stray.slice(0, 12)}… was never brought into this yard. Bring it in first.`);
+}
 
-/** A piece may name only files that came into its own yard, and results that were made from them there. */
-async function checkStock(db: Knex, yardId: string, piece: Piece, edits: readonly Edit[]): Promise<void> {
-  const touched = edits.flatMap((x) => (x.kind === 'batch' ? x.edits : [x])).filter((e) => NAMES_FILES.has(e.kind));
-  if (touched.length === 0) return;
+/** Every stock file is used as what was made of it in this yard. */
+async function checkPairs(db: Knex, yardId: string, piece: Piece): Promise<void> {
   const rows: { original: string; model: string }[] = await db('assets')
     .where('yard_id', yardId)
     .whereIn('original', [...new Set(Object.values(piece.stock).map((s) => s.original))])
@@ -160,7 +210,7 @@ async function behind(db: Knex, row: PieceRow, baseRevision: number): Promise<Ht
   const details: BehindDetails = {
     revision: row.revision,
     document,
-    edits: since.flatMap((r) => JSON.parse(r.edits) as Edit[]),
+    changed: changedSince(since, document),
     assets: await assetsOf(db, row.yard_id, document),
   };
   return new HttpError(
@@ -171,9 +221,17 @@ async function behind(db: Knex, row: PieceRow, baseRevision: number): Promise<Ht
   );
 }
 
+/** What was changed since, from edits of whatever schema they were kept in. */
+function changedSince(since: readonly { edits: string }[], document: Piece): string[] {
+  return [...new Set(since.flatMap((r) => readEdits(JSON.parse(r.edits), document).flatMap((e) => touchedByEdit(e).writes)))];
+}
+
 export async function copyPiece(db: Knex, row: PieceRow): Promise<string> {
   const document = documentOf(row);
-  return insertPiece(db, row.yard_id, { ...document, name: `${document.name.slice(0, 112)}, copy` });
+  return insertPiece(db, row.yard_id, {
+    ...document,
+    settings: { ...document.settings, name: `${document.settings.name.slice(0, 112)}, copy` },
+  });
 }
 
 export const deletePiece = (db: Knex, id: string) => db('pieces').where({ id }).update({ deleted_at: new Date() });

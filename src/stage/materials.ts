@@ -122,3 +122,6 @@ export function createQuayBackdrop(): Texture {
   texture.minFilter = LinearFilter;
   return texture;
 }
+
+/** What a matte is drawn with: white where somebody is. */
+export const createMatteMaterial = () => new MeshBasicMaterial({ color: 0xffffff, side: DoubleSide, toneMapped: false });

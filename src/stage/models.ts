@@ -1,16 +1,16 @@
-/** Models for drawing: parsed once, cloned per part, posed by what evaluation says. */
+/** Models for drawing: parsed once, cloned per part, posed by what the run says. */
 import { type AnimationClip, Group, type Material, Mesh, type Object3D } from 'three';
 import { MeshoptDecoder } from 'three/addons/libs/meshopt_decoder.module.js';
 import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js';
 import { clone } from 'three/addons/utils/SkeletonUtils.js';
-import type { StagePart } from '@/core/evaluate';
+import type { DrawShape } from '@/core/run';
 
 export interface DrawnModel {
   scene: Group;
   clips: AnimationClip[];
 }
 
-/** Parses a GLB. Nodes are marked with their number in the file, so that evaluation and drawing speak of the same node. */
+/** Parses a GLB. Nodes are marked with their number in the file, so that the run and drawing speak of the same node. */
 export async function parseModel(glb: ArrayBuffer): Promise<DrawnModel> {
   const gltf = await new GLTFLoader().setMeshoptDecoder(MeshoptDecoder).parseAsync(glb, '');
   const scene = gltf.scene ?? new Group();
@@ -22,15 +22,18 @@ export async function parseModel(glb: ArrayBuffer): Promise<DrawnModel> {
   return { scene, clips: gltf.animations };
 }
 
-/** One part on stage: a clone of its model under a holder that evaluation places. */
-export class DrawnPart {
+type Glb = Extract<DrawShape, { type: 'glb' }>;
+
+/** One model on stage: a clone under a holder that the run places. */
+export class ModelHolder {
   readonly holder = new Group();
   private readonly nodes = new Map<number, Object3D>();
   private readonly original = new Map<Mesh, Material | Material[]>();
+  private copies: Material[] = [];
   private worn = '1 false';
 
   constructor(
-    readonly id: string,
+    id: string,
     /** SHA-256 of its GLB. */
     readonly model: string,
     drawn: DrawnModel,
@@ -46,30 +49,29 @@ export class DrawnPart {
     });
   }
 
-  apply(part: StagePart): void {
-    this.holder.visible = part.shown;
-    this.holder.matrix.fromArray(part.matrix);
-    if (part.pose)
-      for (const [i, o] of this.nodes) {
-        const t = part.pose.trs;
-        o.position.fromArray(t, i * 10);
-        o.quaternion.fromArray(t, i * 10 + 3);
-        o.scale.fromArray(t, i * 10 + 7);
-        const weights = part.pose.morphWeights.get(i);
-        if (weights) o.traverse((m) => m instanceof Mesh && m.morphTargetInfluences?.splice(0, weights.length, ...weights));
-      }
-    this.wear(part.opacity, part.solid);
-    this.holder.updateMatrixWorld(true);
+  pose({ pose }: Glb): void {
+    if (!pose) return;
+    for (const [i, o] of this.nodes) {
+      const t = pose.trs;
+      o.position.fromArray(t, i * 10);
+      o.quaternion.fromArray(t, i * 10 + 3);
+      o.scale.fromArray(t, i * 10 + 7);
+      const weights = pose.morphWeights.get(i);
+      if (weights) o.traverse((m) => m instanceof Mesh && m.morphTargetInfluences?.splice(0, weights.length, ...weights));
+    }
   }
 
-  private wear(opacity: number, solid: boolean): void {
+  wear(opacity: number, solid: boolean): void {
     const key = `${opacity} ${solid}`;
     if (key === this.worn) return;
     this.worn = key;
+    for (const m of this.copies) m.dispose();
+    this.copies = [];
     for (const [mesh, material] of this.original) {
       const fadeOne = (m: Material) => {
         if (opacity === 1 && !solid) return m;
         const copy = m.clone();
+        this.copies.push(copy);
         copy.opacity = (m.transparent && !solid ? m.opacity : 1) * opacity;
         copy.transparent = opacity < 1 || (m.transparent && !solid);
         if (solid) copy.depthWrite = true;
@@ -77,5 +79,11 @@ export class DrawnPart {
       };
       mesh.material = Array.isArray(material) ? material.map(fadeOne) : fadeOne(material);
     }
+  }
+
+  /** Geometries and materials of the file are the assets'; only what was made here goes. */
+  free(): void {
+    for (const m of this.copies) m.dispose();
+    this.holder.traverse((o) => (o as Partial<{ skeleton: { dispose: () => void } }>).skeleton?.dispose());
   }
 }

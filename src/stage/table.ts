@@ -19,7 +19,7 @@ import {
   Vector2,
   Vector3,
 } from 'three';
-import { type DrawnModel, DrawnPart } from './models';
+import { type DrawnModel, ModelHolder } from './models';
 
 /** How a model on the turntable is shown. */
 export type TableLook = 'lit' | 'bare' | 'wire' | 'normals';
@@ -73,7 +73,9 @@ export class Table {
   }
 
   private hold(item: OnTable, model: DrawnModel): Group {
-    const { holder } = new DrawnPart('turntable', item.sha, model);
+    const held = new ModelHolder('turntable', item.sha, model);
+    this.made.push({ dispose: () => held.free() });
+    const { holder } = held;
     const all = new Group();
     all.matrixAutoUpdate = false;
     if (item.moved) all.matrix.copy(new Matrix4().fromArray(item.moved));

@@ -1,2 +1,14 @@
 /** What an AR device knows: frames of a capture, whoever makes them. */
-export { type CaptureCamera, type CaptureFrame, MIRROR_CAMERA, simulateCapture } from './frame';
+export {
+  asPose,
+  type CaptureCamera,
+  type CaptureFrame,
+  type CaptureSource,
+  cameraWorld,
+  type DeviceCamera,
+  type HandCamera,
+  MIRROR_CAMERA,
+  poseWearer,
+  simulateCapture,
+  type WearerPose,
+} from './frame';

@@ -3,9 +3,11 @@
  * piece. The archive's comment carries the SHA-256 of every byte before it, so that any changed byte is noticed.
  */
 import { Unzip, UnzipInflate, zipSync } from 'fflate';
+import { blobsOfDoc } from '../piece/document';
 import { PieceFormatError, readPiece } from '../piece/migrate';
-import { linkedPictures } from '../piece/recipe';
 import type { Piece } from '../piece/schema';
+import type { Doc } from '../piece/table';
+import { PIECE_KIND } from '../piece/tables';
 
 export class BundleError extends Error {
   constructor(
@@ -26,7 +28,7 @@ export interface Credits {
   files: { name: string; sha256: string; bytes: number; author: string | null; source: string | null; licence: string | null }[];
 }
 
-const readme = (piece: Piece) => `${piece.name}
+const readme = (piece: Piece) => `${piece.settings.name}
 
 A piece of augmented reality, packed by Scaphos.
 
@@ -38,11 +40,7 @@ To work on it, open a yard and choose “Bring in a bundle”. The archive is se
 `;
 
 /** Which blobs a piece is made of. */
-export function blobsOf(piece: Piece): string[] {
-  const stock = Object.values(piece.stock).flatMap((s) => [s.original, s.model]);
-  const links = Object.values(piece.recipes).flatMap((r) => linkedPictures(r.steps).map((l) => l.picture));
-  return [...new Set([...stock, ...links, ...Object.values(piece.recipes).map((r) => r.result)])].sort();
-}
+export const blobsOf = (piece: Piece): string[] => blobsOfDoc(PIECE_KIND, piece as unknown as Doc);
 
 const entryName = (sha: string) => `models/${sha}.bin`;
 
@@ -52,7 +50,7 @@ const entryName = (sha: string) => `models/${sha}.bin`;
  */
 export async function packBundle(piece: Piece, blobs: ReadonlyMap<string, Uint8Array>, sha256: Sha256): Promise<Uint8Array> {
   const credits: Credits = {
-    piece: piece.name,
+    piece: piece.settings.name,
     files: Object.values(piece.stock).map((s) => ({
       name: s.name,
       sha256: s.original,

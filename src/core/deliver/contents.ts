@@ -1,36 +1,101 @@
 /** What goes into the GLB and what stays behind, with the reason; the list is shown before anything is delivered. */
 import { mayDeliver } from '../intake/licence';
+import { ANCHOR_LABELS, followAll, type Part, type PartKind } from '../parts';
+import { layerName } from '../piece/layers';
 import { linkedPictures } from '../piece/recipe';
-import type { ModelPart, Piece } from '../piece/schema';
+import type { Piece } from '../piece/schema';
+import { anchorOf, hiddenBy, rackOf, stockOf } from '../piece/selectors';
+import { sameValue } from '../piece/table';
 
 export interface LeftOut {
   name: string;
   why: string;
 }
 export interface Contents {
-  parts: ModelPart[];
+  /** In the order of the rack. */
+  parts: Part[];
   leftOut: LeftOut[];
+  /** What of the parts delivered a GLB cannot say; it stands in extras. */
+  lost: LeftOut[];
+}
+
+/** Why a kind of part is in no GLB; null: it is. */
+export const NOT_IN_GLB: { readonly [K in PartKind]: string | null } = {
+  model: null,
+  solid: null,
+  group: null,
+  occluder: 'an occluder; GLB has no word for it',
+  screen: 'fixed to the picture’s edges; GLB has no word for it',
+};
+
+function whyOut(piece: Piece, part: Part): string | null {
+  const never = NOT_IN_GLB[part.kind];
+  if (never) return never;
+  const anchor = anchorOf(piece, part);
+  if (anchor === null) return part.hang ? 'hangs from what is not hung' : 'not hung';
+  if (anchor === 'screen') return 'hangs on the picture’s edges; GLB has no word for it';
+  const off = hiddenBy(piece, part);
+  if (off) return off.id === part.id ? 'hidden' : `hangs from ${off.name}, which is hidden`;
+  if ('opacity' in part && part.opacity === 0) return 'fully transparent';
+  if (!piece.layers[part.layer].visible) return `in ${layerName(piece.layers[part.layer])}, a layer that is switched off`;
+  for (let at = part; at.hang?.on === 'part'; ) {
+    at = piece.parts[at.hang.part];
+    if (NOT_IN_GLB[at.kind] || ('opacity' in at && at.opacity === 0)) return `hangs from ${at.name}, which is left out`;
+  }
+  return null;
+}
+
+/** What a part follows or stands behind that a GLB has no word for; null: all is said. */
+function whyLost(piece: Piece, part: Part): string | null {
+  const out: string[] = [];
+  if (!sameValue(part.follow, followAll())) {
+    const { trail, size, upright, ...channels } = part.follow;
+    const not = (['place', 'yaw', 'pitch', 'roll'] as const).filter((c) => !channels[c]);
+    if (not.length > 0) out.push(`does not follow ${not.join(', ')}`);
+    if (upright) out.push('stays upright');
+    if (size) out.push('grows with the form');
+    if (trail) out.push('lags behind');
+  }
+  const { layers } = piece.orders;
+  const above = layers.slice(layers.indexOf(part.layer) + 1).map((id) => piece.layers[id]);
+  if (above.some((l) => l.visible && l.kind === 'matte')) out.push('stands behind the wearer');
+  return out.length > 0 ? out.join(', ') : null;
 }
 
 export function packageContents(piece: Piece): Contents {
-  const parts: ModelPart[] = [];
-  const leftOut: LeftOut[] = [{ name: `Form ${piece.form}`, why: 'the wearer stands in for it' }];
-  const used = new Set<string>();
-  for (const id of piece.rack) {
-    const part = piece.parts[id];
-    if (part.kind === 'occluder') leftOut.push({ name: part.name, why: 'an occluder; GLB has no word for it' });
-    else if (part.anchor === null) leftOut.push({ name: part.name, why: 'not hung' });
-    else if (!part.visible) leftOut.push({ name: part.name, why: 'hidden' });
-    else if (part.opacity === 0) leftOut.push({ name: part.name, why: 'fully transparent' });
-    else {
-      parts.push(part);
-      used.add(part.stockId);
+  const parts: Part[] = [];
+  const lost: LeftOut[] = [];
+  const leftOut: LeftOut[] = [{ name: `Form ${piece.settings.form}`, why: 'the wearer stands in for it' }];
+  for (const part of rackOf(piece)) {
+    const why = whyOut(piece, part);
+    if (why) {
+      leftOut.push({ name: part.name, why });
+      continue;
     }
+    parts.push(part);
+    const less = whyLost(piece, part);
+    if (less) lost.push({ name: part.name, why: less });
   }
-  for (const s of Object.values(piece.stock))
-    if (!used.has(s.id) && !Object.values(piece.parts).some((p) => p.kind === 'model' && p.stockId === s.id))
-      leftOut.push({ name: s.name, why: 'in Stock, not a part' });
-  return { parts, leftOut };
+  // a group of which nothing is delivered is nothing itself
+  const carries = new Set(parts.filter((p) => p.kind !== 'group').flatMap((p) => parentsOf(piece, p)));
+  const kept = parts.filter((p) => p.kind !== 'group' || carries.has(p.id));
+  const used = new Set(Object.values(piece.parts).map(stockOf));
+  for (const s of Object.values(piece.stock)) if (!used.has(s.id)) leftOut.push({ name: s.name, why: 'in Stock, not a part' });
+  return { parts: kept, leftOut, lost: lost.filter((l) => kept.some((p) => p.name === l.name)) };
+}
+
+function parentsOf(piece: Piece, part: Part): string[] {
+  const out: string[] = [];
+  for (let at = part; at.hang?.on === 'part'; ) {
+    at = piece.parts[at.hang.part];
+    out.push(at.id);
+  }
+  return out;
+}
+
+/** Where delivered parts hang: "under Head", "under Head and Shoulders". */
+export function rootsOf(piece: Piece, parts: readonly Part[]): string[] {
+  return [...new Set(parts.map((p) => anchorOf(piece, p)))].flatMap((a) => (a ? [ANCHOR_LABELS[a]] : []));
 }
 
 /** Why a file may not be published. */
@@ -41,7 +106,7 @@ export interface LicenceBlocker {
 
 /** Files that go into the package, pictures put into them included, whose licence is unknown or forbids it. */
 export function licenceBlockers(piece: Piece): LicenceBlocker[] {
-  const used = new Set(packageContents(piece).parts.map((p) => p.stockId));
+  const used = new Set(packageContents(piece).parts.flatMap((p) => stockOf(p) ?? []));
   const linked = new Set(
     [...used].flatMap((id) => piece.recipes[id]?.steps ?? []).flatMap((s) => (s.on ? linkedPictures([s]).map((l) => l.picture) : [])),
   );

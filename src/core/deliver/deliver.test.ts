@@ -7,14 +7,26 @@ import { validateBytes } from 'gltf-validator';
 import { beforeAll, describe, expect, test } from 'vitest';
 import { nodeDraco } from '../../worker/node/codecs';
 import { simulateCapture } from '../capture';
-import { evaluate, worldVertices } from '../evaluate';
+import { SKELETONS } from '../form';
 import { createGltfIo, readGltf, readModel } from '../intake';
 import { boxGlb } from '../intake/samples';
 import { poseAt, posedPrimitives } from '../model';
-import { applyEdit, createModelItem, createModelPart, createPiece, drawnModel, type Edit, type Offset, type Piece } from '../piece';
+import {
+  add,
+  applyEdit,
+  changePart,
+  createModelItem,
+  createModelPart,
+  createPiece,
+  drawnModel,
+  type Edit,
+  type Offset,
+  type Piece,
+} from '../piece';
 import { unpackDocument } from '../prepare';
 import { readShape, shapeBox } from '../prepare/measure/shape';
 import { sphere, surfaceDocument } from '../prepare/samples';
+import { stageStill, worldVertices } from '../run';
 import { BundleError, blobsOf, DeliverError, packageContents, packBundle, packGlb, readBundle } from './index';
 
 const sha256 = async (b: Uint8Array) => createHash('sha256').update(b).digest('hex');
@@ -43,11 +55,11 @@ async function asGlb(file: string): Promise<Uint8Array> {
 
 async function pieceOf(glb: Uint8Array, edits: Edit[] = []): Promise<Piece> {
   const sha = await sha256(glb);
-  let p = applyEdit(createPiece('Delivered'), {
-    kind: 'add-stock',
-    item: createModelItem({ id: 's', name: 'model.glb', original: sha, model: sha, bytes: glb.length }),
-  });
-  p = applyEdit(p, { kind: 'add-part', part: { ...createModelPart('p', 's', 'Worn thing'), offset: OFFSET }, index: 1 });
+  let p = applyEdit(
+    createPiece('Delivered'),
+    add('stock', createModelItem({ id: 's', name: 'model.glb', original: sha, model: sha, bytes: glb.length })),
+  );
+  p = applyEdit(p, add('parts', { ...createModelPart('p', 's', 'Worn thing'), offset: OFFSET }));
   return edits.reduce(applyEdit, p);
 }
 const open = (glb: Uint8Array) => async () => createGltfIo({}).readBinary(glb as Uint8Array<ArrayBuffer>);
@@ -64,7 +76,7 @@ describe('packGlb', () => {
         { id: 'q', on: true, step: 'quantise' as const, settings: { positionBits: 14, normalBits: 8, uvBits: 12 } },
         { id: 'c', on: true, step: 'compress' as const, settings: { method } },
       ];
-      const piece = await pieceOf(glb, [{ kind: 'set-recipe', id: 's', recipe: { steps, result: sha } }]);
+      const piece = await pieceOf(glb, [add('recipes', { id: 's', ...{ steps, result: sha } })]);
       const packed = await packGlb(piece, open(glb), nodeDraco);
       expect(packed.byteLength).toBeLessThan(plain.byteLength / 2);
       expect((await issues(packed)).filter((m) => m.severity === 0)).toEqual([]);
@@ -98,10 +110,10 @@ describe('packGlb', () => {
       const back = readModel(await createGltfIo({}).readBinary(delivered as Uint8Array<ArrayBuffer>));
       const seconds = model.clips[0]?.seconds ?? 1;
       for (const t of [0, seconds * 0.37, seconds * 0.81]) {
-        const staged = evaluate(
+        const staged = stageStill(
           piece,
-          { [drawnModel(piece, 's') as string]: model },
-          simulateCapture({ yawDeg: 0, pitchDeg: 0, rollDeg: 0 }, t),
+          { models: { [drawnModel(piece, 's') as string]: model } },
+          simulateCapture({ yawDeg: 0, pitchDeg: 0, rollDeg: 0 }, SKELETONS.M, t),
         ).parts[1];
         const want = worldVertices(staged, model).map((p) => p.positions);
         const got = posedPrimitives(back, poseAt(back, 0, t)).map((p) => p.positions);
@@ -130,11 +142,11 @@ describe('packGlb', () => {
     let piece = await pieceOf(glb);
     for (const [id, extra] of [
       ['h', { visible: false }],
-      ['u', { anchor: null }],
+      ['u', { hang: null }],
       ['c', { opacity: 0 }],
     ] as const)
-      piece = applyEdit(piece, { kind: 'add-part', part: { ...createModelPart(id, 's', id), ...extra }, index: 9 });
-    piece = applyEdit(piece, { kind: 'add-stock', item: { ...piece.stock.s, id: 'spare', name: 'spare.glb' } });
+      piece = applyEdit(piece, add('parts', { ...createModelPart(id, 's', id), ...extra }));
+    piece = applyEdit(piece, add('stock', { ...piece.stock.s, id: 'spare', name: 'spare.glb' }));
     const { parts, leftOut } = packageContents(piece);
     expect(parts.map((p) => p.id)).toEqual(['p']);
     expect(leftOut).toEqual([
@@ -153,25 +165,21 @@ describe('packGlb', () => {
       (await new WebIO().readBinary((await packGlb(await pieceOf(glb, edits), open(glb), nodeDraco)) as Uint8Array<ArrayBuffer>))
         .getRoot()
         .listMaterials()[0];
-    expect((await material([{ kind: 'set-opacity', id: 'p', opacity: 0.5 }])).getAlpha()).toBeCloseTo(0.2, 6);
-    const solid = await material([{ kind: 'set-solid', id: 'p', solid: true }]);
+    expect((await material([changePart('p', { opacity: 0.5 })])).getAlpha()).toBeCloseTo(0.2, 6);
+    const solid = await material([changePart('p', { solid: true })]);
     expect([solid.getAlpha(), solid.getAlphaMode()]).toEqual([1, 'OPAQUE']);
   });
 
   test('two parts of one file share its shapes', async () => {
     const glb = await boxGlb();
     const one = await packGlb(await pieceOf(glb), open(glb), nodeDraco);
-    const two = await packGlb(
-      await pieceOf(glb, [{ kind: 'add-part', part: createModelPart('q', 's', 'Again'), index: 2 }]),
-      open(glb),
-      nodeDraco,
-    );
+    const two = await packGlb(await pieceOf(glb, [add('parts', createModelPart('q', 's', 'Again'))]), open(glb), nodeDraco);
     expect(two.length - one.length).toBeLessThan(600);
   });
 
   test('nothing hung is refused in words, not delivered empty', async () => {
     const glb = await boxGlb();
-    const piece = await pieceOf(glb, [{ kind: 'hang-part', id: 'p', anchor: null }]);
+    const piece = await pieceOf(glb, [changePart('p', { hang: null })]);
     await expect(packGlb(piece, open(glb), nodeDraco)).rejects.toThrow(DeliverError);
   });
 });

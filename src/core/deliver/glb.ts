@@ -2,14 +2,20 @@
 import { Document, Logger, type Material, type Mesh, type Node, PropertyType, type Scene, WebIO } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import { dedup, mergeDocuments, prune, unpartition } from '@gltf-transform/functions';
+import { SKELETONS } from '../form/skeleton';
 import { wantedName } from '../intake/wanted';
 import { offsetRotation } from '../math/offset';
-import type { ModelPart, Piece } from '../piece/schema';
+import { followAll, MAIN_LAYER_ID, type Part, type PartKind, type PartOf, SOLID_LOOK } from '../parts';
+import { solidMesh } from '../parts/solidmesh';
+import type { Piece } from '../piece/schema';
+import { stockOf } from '../piece/selectors';
+import { sameValue } from '../piece/table';
 import { type DracoModules, PACKING_EXTENSIONS, packDocument, packingOf } from '../prepare/pack';
 import { packageContents } from './contents';
 
 /** Anchor → the name of its root node. */
-export const ANCHOR_NODE_NAMES = { head: 'Head' } as const;
+export const ANCHOR_NODE_NAMES = { head: 'Head', neck: 'Neck', shoulders: 'Shoulders' } as const;
+type AnchorNode = keyof typeof ANCHOR_NODE_NAMES;
 
 export class DeliverError extends Error {
   constructor(
@@ -36,11 +42,10 @@ export async function packGlb(
     throw new DeliverError('deliver/empty', 'There is nothing to deliver: no visible part hangs on an anchor. Hang a part in Fit first.');
   const target = new Document().setLogger(new Logger(Logger.Verbosity.SILENT));
   target.getRoot().getAsset().generator = 'Scaphos';
-  const scene = target.createScene(piece.name);
+  const scene = target.createScene(piece.settings.name);
   target.getRoot().setDefaultScene(scene);
-  const anchor = target.createNode(ANCHOR_NODE_NAMES.head);
-  scene.addChild(anchor);
-  for (const part of parts) await addPart(target, scene, anchor, part, await open(part.stockId));
+  const packing = new Packing(target, scene, piece);
+  for (const part of parentsFirst(parts)) await PACKERS[part.kind](packing, packing.holder(part), part as never, open);
   for (const ext of target.getRoot().listExtensionsUsed()) if (PACKING_EXTENSIONS.has(ext.extensionName)) ext.dispose();
   // a stand-in for a picture that never came is no picture to publish
   for (const t of target.getRoot().listTextures()) if (wantedName(t) !== null) t.dispose();
@@ -57,28 +62,126 @@ export async function packGlb(
     unpartition(),
   );
   // one package is packed one way: as the first part that asks for it
-  const packing = parts.map((p) => packingOf(piece.recipes[p.stockId]?.steps ?? [])).find((p) => p.method !== 'none');
-  if (packing) return packDocument(target, packing, packing.method === 'draco' ? await draco() : null);
+  const asked = parts.map((p) => packingOf(piece.recipes[stockOf(p) ?? '']?.steps ?? [])).find((p) => p.method !== 'none');
+  if (asked) return packDocument(target, asked, asked.method === 'draco' ? await draco() : null);
   return new WebIO().setLogger(new Logger(Logger.Verbosity.SILENT)).registerExtensions(ALL_EXTENSIONS).writeBinary(target);
 }
 
-async function addPart(target: Document, scene: Scene, anchor: Node, part: ModelPart, source: Document): Promise<void> {
+/** Parts that others hang from before those. */
+function parentsFirst(parts: readonly Part[]): Part[] {
+  const byId = new Map(parts.map((p) => [p.id, p]));
+  const out = new Set<Part>();
+  const put = (p: Part) => {
+    if (p.hang?.on === 'part') put(byId.get(p.hang.part) as Part);
+    out.add(p);
+  };
+  parts.forEach(put);
+  return [...out];
+}
+
+/** The document under way: root nodes of anchors, holders of parts, nodes of their models by name. */
+class Packing {
+  private readonly anchors = new Map<AnchorNode, Node>();
+  private readonly holders = new Map<string, Node>();
+  /** Nodes of a part's model by name: what can hang from a bone asks here. */
+  readonly bones = new Map<string, Map<string, Node>>();
+  private look: Material | null = null;
+
+  constructor(
+    readonly target: Document,
+    readonly scene: Scene,
+    private readonly piece: Piece,
+  ) {}
+
+  private anchor(kind: AnchorNode): Node {
+    let node = this.anchors.get(kind);
+    if (!node) {
+      node = this.target.createNode(ANCHOR_NODE_NAMES[kind]);
+      const bones = SKELETONS[this.piece.settings.form];
+      // a viewer that knows no wearer shows the piece as it hangs on a form at rest
+      if (kind === 'shoulders') node.setTranslation([...bones.shouldersM]);
+      if (kind === 'neck')
+        node.setTranslation([0, 1, 2].map((k) => (bones.neckBaseM[k] + bones.neckTopM[k]) / 2) as [number, number, number]);
+      this.scene.addChild(node);
+      this.anchors.set(kind, node);
+    }
+    return node;
+  }
+
+  /** The node that places a part where it hangs. */
+  holder(part: Part): Node {
+    const node = this.target
+      .createNode(part.name)
+      .setTranslation(part.offset.positionM)
+      .setRotation(offsetRotation(part.offset).toArray())
+      .setScale(part.offset.size);
+    const said = {
+      ...(sameValue(part.follow, followAll()) ? {} : { follow: part.follow }),
+      ...(part.layer === MAIN_LAYER_ID ? {} : { layer: part.layer }),
+    };
+    if (Object.keys(said).length > 0) node.setExtras({ scaphos: said });
+    const { hang } = part;
+    if (hang?.on === 'part') {
+      const bone = hang.bone === undefined ? undefined : this.bones.get(hang.part)?.get(hang.bone);
+      (bone ?? (this.holders.get(hang.part) as Node)).addChild(node);
+    } else if (hang) this.anchor(hang.anchor.kind as AnchorNode).addChild(node);
+    this.holders.set(part.id, node);
+    return node;
+  }
+
+  solidLook(): Material {
+    this.look ??= this.target
+      .createMaterial('Solid')
+      .setBaseColorFactor([...SOLID_LOOK.colour, 1])
+      .setRoughnessFactor(SOLID_LOOK.roughness)
+      .setMetallicFactor(0);
+    return this.look;
+  }
+}
+
+type Open = (stockId: string) => Promise<Document>;
+/** What each kind of part becomes under its holder. What is in no GLB never comes here. */
+const PACKERS: { readonly [K in PartKind]: (packing: Packing, holder: Node, part: PartOf<K>, open: Open) => Promise<void> | void } = {
+  model: async (packing, holder, part, open) => addModel(packing, holder, part, await open(part.stock)),
+  solid: addSolid,
+  group: () => undefined,
+  occluder: () => undefined,
+  screen: () => undefined,
+};
+
+function addSolid(packing: Packing, holder: Node, part: PartOf<'solid'>): void {
+  const { target } = packing;
+  const { positions, normals, uvs, indices } = solidMesh(part.shape);
+  const buffer = target.getRoot().listBuffers()[0] ?? target.createBuffer();
+  const accessor = (type: 'VEC3' | 'VEC2' | 'SCALAR', array: Float32Array | Uint32Array) =>
+    target
+      .createAccessor()
+      .setType(type)
+      .setArray(array as Float32Array<ArrayBuffer>)
+      .setBuffer(buffer);
+  const primitive = target
+    .createPrimitive()
+    .setAttribute('POSITION', accessor('VEC3', positions))
+    .setAttribute('NORMAL', accessor('VEC3', normals))
+    .setAttribute('TEXCOORD_0', accessor('VEC2', uvs))
+    .setIndices(accessor('SCALAR', indices.length < 65_536 ? (Uint16Array.from(indices) as never) : indices))
+    .setMaterial(packing.solidLook());
+  holder.setMesh(target.createMesh(part.name).addPrimitive(primitive));
+}
+
+function addModel({ target, scene, bones }: Packing, holder: Node, part: PartOf<'model'>, source: Document): void {
   const root = source.getRoot();
   const drawn = root.getDefaultScene() ?? root.listScenes()[0];
   const map = mergeDocuments(target, source);
-  const holder = target
-    .createNode(part.name)
-    .setTranslation(part.offset.positionM)
-    .setRotation(offsetRotation(part.offset).toArray())
-    .setScale(part.offset.size);
-  anchor.addChild(holder);
   const copies = (list: { propertyType: string }[]) => list.map((p) => map.get(p as never)) as never[];
+  const nodes = copies(root.listNodes()) as Node[];
+  bones.set(part.id, new Map(nodes.map((n) => [n.getName(), n])));
   for (const s of root.listScenes()) {
     const copy = map.get(s) as Scene;
     if (s === drawn) for (const n of copy.listChildren()) holder.addChild(n);
     copy.dispose();
   }
-  liftSkinnedMeshes(target, scene, copies(root.listNodes()));
+  liftSkinnedMeshes(target, scene, nodes);
   if (part.solid) for (const m of copies(root.listMaterials()) as Material[]) m.setAlphaMode('OPAQUE').setAlpha(1);
   if (part.opacity < 1) for (const m of copies(root.listMaterials()) as Material[]) fade(m, part.opacity);
   if (part.opacity < 1) for (const m of copies(root.listMeshes()) as Mesh[]) fadeBareMesh(target, m, part.opacity);

@@ -1,4 +1,4 @@
-import type { ProfileId } from '../piece/schema';
+import type { ProfileId } from '../piece/tables';
 import { type Limits, NO_LIMITS } from '../prepare/terms';
 
 /** The limits of a place of delivery. 1 MB = 1 000 000 bytes. */

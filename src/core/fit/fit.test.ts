@@ -1,13 +1,29 @@
-import { Matrix4, Vector3 } from 'three';
+import { Matrix4 } from 'three';
 import { beforeAll, describe, expect, test } from 'vitest';
 import { simulateCapture } from '../capture';
-import { evaluate, worldVertices } from '../evaluate';
-import { buildFormBase, type Form, makeForm, POSES } from '../form';
+import { bendForm, buildFormBase, type Form, makeForm, POSES, SKELETONS } from '../form';
 import { type Model, readGltf, readModel } from '../intake';
 import { boxGlb, rawGlb } from '../intake/samples';
-import { offsetMatrix, turnAbout, turnMatrix, wrapTurn } from '../math';
-import { applyEdit, createModelItem, createModelPart, createPiece, type Edit, type ModelPart, type Piece } from '../piece';
-import { mendOf, type Sight, whyHidden } from './index';
+import { offsetMatrix } from '../math';
+import {
+  add,
+  applyEdit,
+  batch,
+  change,
+  changePart,
+  createGroup,
+  createModelItem,
+  createModelPart,
+  createPiece,
+  createScreen,
+  type Edit,
+  type ModelPart,
+  onAnchor,
+  onPart,
+  type Piece,
+} from '../piece';
+import { stageStill, worldShapes } from '../run';
+import { mendOf, putBehind, type Sight, screenLayer, whyHidden } from './index';
 
 let form: Form;
 let box: Model;
@@ -21,63 +37,37 @@ beforeAll(async () => {
   empty = await open(rawGlb({ asset: { version: '2.0' }, scene: 0, scenes: [{ nodes: [0] }], nodes: [{}] }));
 });
 
-describe('turns', () => {
-  const fore = new Vector3(0, 0, 1);
-  test('yaw + looks to the wearer’s left, pitch + looks down, roll + tips the crown to the wearer’s right', () => {
-    expect(fore.clone().applyMatrix4(turnMatrix({ yawDeg: 30, pitchDeg: 0, rollDeg: 0 })).x).toBeCloseTo(0.5, 9);
-    expect(fore.clone().applyMatrix4(turnMatrix({ yawDeg: 0, pitchDeg: 30, rollDeg: 0 })).y).toBeCloseTo(-0.5, 9);
-    expect(new Vector3(0, 1, 0).applyMatrix4(turnMatrix({ yawDeg: 0, pitchDeg: 0, rollDeg: 30 })).x).toBeCloseTo(-0.5, 9);
-  });
-  test('a plane that faces +Z lies on the floor after −90° of pitch (common practice)', () => {
-    const m = offsetMatrix({ positionM: [0, 0, 0], turnRad: [-Math.PI / 2, 0, 0], size: [1, 1, 1] });
-    expect(
-      fore
-        .clone()
-        .applyMatrix4(m)
-        .distanceTo(new Vector3(0, 1, 0)),
-    ).toBeLessThan(1e-12);
-  });
-  test('turning four times by 90° about any axis comes home', () => {
-    for (const axis of [0, 1, 2] as const) {
-      let t: [number, number, number] = [0.3, -0.2, 0.1];
-      const before = offsetMatrix({ positionM: [0, 0, 0], turnRad: t, size: [1, 1, 1] });
-      for (let i = 0; i < 4; i++) t = turnAbout(t, axis, Math.PI / 2);
-      const after = offsetMatrix({ positionM: [0, 0, 0], turnRad: t, size: [1, 1, 1] });
-      after.elements.forEach((x, i) => {
-        expect(x).toBeCloseTo(before.elements[i], 9);
-      });
-    }
-    expect(wrapTurn(3 * Math.PI)).toBeCloseTo(Math.PI, 12);
-    expect(wrapTurn(-Math.PI)).toBeCloseTo(Math.PI, 12);
-    expect(wrapTurn(2 * Math.PI)).toBe(0);
-  });
-});
-
 function pieceWith(change: Partial<ModelPart> = {}): Piece {
-  let p = applyEdit(createPiece('Sight'), {
-    kind: 'add-stock',
-    item: createModelItem({ id: 's', name: 'b.glb', original: 'a'.repeat(64), model: 'b'.repeat(64), bytes: 1 }),
-  });
+  let p = applyEdit(
+    createPiece('Sight'),
+    add('stock', createModelItem({ id: 's', name: 'b.glb', original: 'a'.repeat(64), model: 'b'.repeat(64), bytes: 1 })),
+  );
   const part = { ...createModelPart('p', 's', 'Box'), ...change };
-  p = applyEdit(p, { kind: 'add-part', part, index: 1 });
+  p = applyEdit(p, add('parts', part));
   return p;
 }
 
 function look(piece: Piece, model: Model = box, turn = POSES[2] as { yawDeg: number; pitchDeg: number; rollDeg: number }): Sight {
-  const capture = simulateCapture(turn);
-  const state = evaluate(piece, { ['b'.repeat(64)]: model }, capture);
+  const capture = simulateCapture(turn, SKELETONS.M);
+  const assets = { models: { ['b'.repeat(64)]: model } };
+  const state = stageStill(piece, assets, capture);
   const staged = state.parts.find((s) => s.id === 'p');
-  if (!staged || !capture.head) throw new Error('nothing staged');
+  if (!staged || !capture.head || !state.form) throw new Error('nothing staged');
+  const bent = { positions: new Float32Array(form.positions.length), normals: new Float32Array(form.positions.length) };
+  const bone = (m: readonly number[]) => new Matrix4().fromArray(m as number[]);
+  bendForm(form, { head: bone(state.form.head), neck: bone(state.form.neck), bust: bone(state.form.bust) }, bent);
   return {
-    part: piece.parts.p as ModelPart,
-    model,
-    posed: worldVertices(staged, model),
+    part: piece.parts.p,
+    piece,
+    shapes: worldShapes(staged, assets),
+    found: staged.found,
     camera: capture.camera,
     widthPx: 320,
     heightPx: 560,
+    frame: bone(staged.matrix).multiply(offsetMatrix(piece.parts.p.offset).invert()).toArray(),
     head: capture.head,
-    form,
-    occluderOn: state.parts.some((s) => s.kind === 'occluder' && s.shown),
+    form: { positions: bent.positions, indices: form.indices },
+    occluderOn: state.parts.some((p) => p.shape?.type === 'form' && p.shown),
     headBreadthM: 0.151,
   };
 }
@@ -90,7 +80,7 @@ const cause = (change: Partial<ModelPart>, model?: Model, turn?: Parameters<type
 describe('whyHidden', () => {
   test('a box before the face is seen', () => expect(cause(at([0, 0, 0.2]))).toBe('seen'));
   test('hidden', () => expect(cause({ visible: false })).toBe('hidden'));
-  test('not hung', () => expect(cause({ anchor: null })).toBe('not-hung'));
+  test('not hung', () => expect(cause({ hang: null })).toBe('not-hung'));
   test('no triangles', () => expect(cause({}, empty)).toBe('no-triangles'));
   test('fully transparent, by the part and by its materials', () => {
     expect(whyHidden(look(pieceWith({ opacity: 0 })))).toEqual({ cause: 'transparent', byMaterial: false });
@@ -114,19 +104,56 @@ describe('whyHidden', () => {
   });
   test('a wall ten metres wide behind the wearer crosses the picture though none of its corners is in it', () => {
     const wall = (turn?: Parameters<typeof look>[2]) =>
-      whyHidden(look(applyEdit(pieceWith(at([0, 0, -8], 100)), { kind: 'show-part', id: 'head-block', visible: false }), box, turn)).cause;
+      whyHidden(look(applyEdit(pieceWith(at([0, 0, -8], 100)), changePart('head-block', { visible: false })), box, turn)).cause;
     expect(wall()).toBe('seen');
     expect(cause(at([0, 60, 0], 100))).toBe('outside');
   });
   test('inside the form', () => expect(cause(at([0, 0.03, 0], 0.4))).toBe('inside-form'));
   test('behind an occluder: a box at the nape', () => expect(cause(at([0, 0, -0.25], 0.5))).toBe('behind-occluder'));
   test('with the occluder off, nothing hides', () => {
-    const off = applyEdit(pieceWith(at([0, 0, -0.25], 0.5)), { kind: 'show-part', id: 'head-block', visible: false });
+    const off = applyEdit(pieceWith(at([0, 0, -0.25], 0.5)), changePart('head-block', { visible: false }));
     expect(whyHidden(look(off)).cause).toBe('seen');
   });
+  const hangIn = (group: Partial<ReturnType<typeof createGroup>>, change: Partial<ModelPart> = at([0, 0, 0.2])) =>
+    applyEdit(pieceWith(change), batch([add('parts', { ...createGroup('g', 'Hat'), ...group }), changePart('p', { hang: onPart('g') })]));
+  test('a group it hangs in is hidden, or hangs nowhere', () => {
+    expect(whyHidden(look(hangIn({ visible: false })))).toEqual({ cause: 'hidden-with', part: 'g', name: 'Hat' });
+    expect(whyHidden(look(hangIn({ hang: null }))).cause).toBe('not-hung');
+    expect(whyHidden(look(hangIn({}))).cause).toBe('seen');
+  });
+  test('its layer is switched off; its anchor is not seen', () => {
+    const off = applyEdit(pieceWith(at([0, 0, 0.2])), change('layers', 'main', { visible: false }));
+    expect(whyHidden(look(off))).toEqual({ cause: 'layer-off', layer: 'main', name: 'Main' });
+    expect(whyHidden({ ...look(pieceWith(at([0, 0, 0.2]))), found: false })).toEqual({ cause: 'no-anchor', anchor: 'head' });
+  });
+  test('behind the matte where the wearer covers all of it, seen where part of it looks out', () => {
+    let n = 0;
+    const behind = (x: number, size: number) => {
+      const p = pieceWith({ offset: { positionM: [x, 0.03, -0.3], turnRad: [0, 0, 0], size: [size, size, size] } });
+      return look(
+        applyEdit(
+          p,
+          putBehind(p, ['p'], () => `l${n++}`),
+        ),
+      );
+    };
+    expect(whyHidden(behind(0, 0.5)).cause).toBe('behind-matte');
+    expect(whyHidden(behind(0, 5)).cause).toBe('seen');
+    expect(whyHidden(behind(0.2, 0.5)).cause).toBe('seen');
+  });
+  test('a screen drawn after it covers all; one that lies within leaves it seen', () => {
+    const screened = (set: Parameters<typeof createScreen>[3]) => {
+      const p = pieceWith(at([0, 0, 0.2]));
+      const { edits, layer } = screenLayer(p, 'foreground', () => 'fore');
+      return whyHidden(look(applyEdit(p, batch([...edits, add('parts', createScreen('veil', 'Veil', layer, set))]))));
+    };
+    expect(screened({ colour: '#000000' })).toEqual({ cause: 'behind-screen', part: 'veil', name: 'Veil' });
+    expect(screened({ colour: '#000000', opacity: 0.4 }).cause).toBe('seen');
+    expect(screened({ colour: null, fit: 'within' }).cause).toBe('seen');
+  });
   test('causes are checked in their order: hidden comes before not hung, not hung before transparent', () => {
-    expect(cause({ visible: false, anchor: null, opacity: 0 })).toBe('hidden');
-    expect(cause({ anchor: null, opacity: 0 })).toBe('not-hung');
+    expect(cause({ visible: false, hang: null, opacity: 0 })).toBe('hidden');
+    expect(cause({ hang: null, opacity: 0 })).toBe('not-hung');
     expect(cause({ opacity: 0, ...at([9, 0, 0]) })).toBe('transparent');
   });
 });
@@ -153,16 +180,35 @@ describe('mendOf', () => {
   }
   test.each<[string, Partial<ModelPart>]>([
     ['hidden', { visible: false, ...at([0, 0, 0.2]) }],
-    ['not hung', { anchor: null, ...at([0, 0, 0.2]) }],
+    ['not hung', { hang: null, ...at([0, 0, 0.2]) }],
     ['clear', { opacity: 0, ...at([0, 0, 0.2]) }],
     ['beside', at([7, 3, 0])],
     ['huge', at([0, 0, 0], 140)],
     ['tiny', at([0, 0, 0.2], 0.001)],
     ['buried', at([0, 0.03, 0], 0.3)],
     ['at the nape', at([0, 0, -0.25], 0.5)],
-    ['everything at once', { visible: false, anchor: null, opacity: 0, ...at([400, -20, 3], 100) }],
+    ['on the shoulders, beside the picture', { hang: onAnchor('shoulders'), ...at([3, 1, 0]) }],
+    ['everything at once', { visible: false, hang: null, opacity: 0, ...at([400, -20, 3], 100) }],
   ])('%s: pressing leads to a part that is seen', (_, change) => {
     expect(mendAll(pieceWith(change)).at(-1)).toBe('seen');
+  });
+  test('each new cause has a mend that leads to a part that is seen', () => {
+    let n = 0;
+    const p = pieceWith({ offset: { positionM: [0, 0.03, -0.3], turnRad: [0, 0, 0], size: [0.5, 0.5, 0.5] } });
+    const behind = applyEdit(
+      p,
+      putBehind(p, ['p'], () => `l${n++}`),
+    );
+    expect(mendAll(behind).slice(0, 1)).toEqual(['behind-matte']);
+    const q = pieceWith(at([0, 0, 0.2]));
+    expect(mendAll(applyEdit(q, change('layers', 'main', { visible: false })))).toEqual(['layer-off', 'seen']);
+    const g = applyEdit(q, batch([add('parts', { ...createGroup('g', 'Hat'), visible: false }), changePart('p', { hang: onPart('g') })]));
+    expect(mendAll(g)).toEqual(['hidden-with', 'seen']);
+    const { edits, layer } = screenLayer(q, 'foreground', () => 'fore');
+    expect(mendAll(applyEdit(q, batch([...edits, add('parts', createScreen('v', 'Veil', layer, { colour: '#000000' }))])))).toEqual([
+      'behind-screen',
+      'seen',
+    ]);
   });
   test('a file of clear materials is drawn solid; one without triangles is lifted off', () => {
     expect(mendAll(pieceWith(at([0, 0, 0.2])), clear)).toEqual(['transparent', 'seen']);
@@ -172,35 +218,5 @@ describe('mendOf', () => {
     const s = look(pieceWith(at([0, 0, 0], 140)));
     const mend = mendOf(s, whyHidden(s), null, []);
     expect(mend?.label).toBe('Make it about a head wide (×0.01)');
-  });
-});
-
-describe('evaluate', () => {
-  test('a part rides its head: world = head · offset', () => {
-    const piece = pieceWith(at([0.1, 0.02, 0.05], 0.5));
-    const turn = { yawDeg: 40, pitchDeg: -10, rollDeg: 5 };
-    const staged = evaluate(piece, { ['b'.repeat(64)]: box }, simulateCapture(turn)).parts[1];
-    const corner = new Vector3(0.05, 0.05, 0.05)
-      .multiplyScalar(0.5)
-      .add(new Vector3(0.1, 0.02, 0.05))
-      .applyMatrix4(turnMatrix(turn));
-    const got = worldVertices(staged, box)[0].positions;
-    let nearest = Infinity;
-    for (let i = 0; i < got.length; i += 3) nearest = Math.min(nearest, corner.distanceTo(new Vector3(got[i], got[i + 1], got[i + 2])));
-    expect(nearest).toBeLessThan(1e-7);
-  });
-  test('is deterministic, and shows nothing without a head', () => {
-    const piece = pieceWith();
-    const run = () =>
-      JSON.stringify(evaluate(piece, { ['b'.repeat(64)]: box }, simulateCapture({ yawDeg: 12, pitchDeg: 3, rollDeg: 0 }, 1.5)));
-    expect(run()).toBe(run());
-    const lost = evaluate(piece, { ['b'.repeat(64)]: box }, { ...simulateCapture(POSES[0]), head: null });
-    expect(lost.form).toBeNull();
-    expect(lost.parts.every((p) => !p.shown)).toBe(true);
-  });
-  test('the head’s turn keeps distances', () => {
-    const m = turnMatrix({ yawDeg: 33, pitchDeg: 21, rollDeg: -8 });
-    expect(m.determinant()).toBeCloseTo(1, 12);
-    expect(new Matrix4().copy(m).multiply(m.clone().transpose()).elements[0]).toBeCloseTo(1, 12);
   });
 });

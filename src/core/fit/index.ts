@@ -1,3 +1,5 @@
-/** Anchor frames, offsets, and the one true cause why a part cannot be seen. */
+/** What is done with parts on a wearer: acts of the rack as edits, and the one true cause why a part cannot be seen. */
+export * from './acts';
 export { boxInHead, headSizeFactor, type Mend, mendOf, sayCause } from './mend';
+export type { SeenShape } from './picture';
 export { cameraOf, type HiddenCause, type Sight, whyHidden } from './sight';

@@ -2,8 +2,9 @@
 import { Matrix4, Vector3 } from 'three';
 import type { Pose } from '../form/takes';
 import { type Box, emptyBox, growBox } from '../math/box';
-import type { Edit } from '../piece/edits';
-import type { Offset } from '../piece/schema';
+import { ANCHOR_LABELS, MAIN_LAYER_ID, onAnchor } from '../parts/common';
+import { change, changePart, type Edit, remove } from '../piece/edits';
+import type { Offset } from '../words/values';
 import type { HiddenCause, Sight } from './sight';
 
 export interface Mend {
@@ -19,7 +20,7 @@ export function boxInHead(s: Sight): Box {
   const toHead = new Matrix4().fromArray(s.head as number[]).invert();
   const box = emptyBox();
   const v = new Vector3();
-  for (const p of s.posed)
+  for (const p of s.shapes)
     for (let i = 0; i + 2 < p.positions.length; i += 3)
       growBox(
         box,
@@ -31,11 +32,19 @@ export function boxInHead(s: Sight): Box {
   return box;
 }
 
-const place = (s: Sight, offset: Partial<Offset>): Edit => ({ kind: 'place-part', id: s.part.id, offset: { ...s.part.offset, ...offset } });
+const edit = (label: string, e: Edit): Mend => ({ label, act: { kind: 'edit', edit: e } });
+const place = (s: Sight, offset: Partial<Offset>): Edit => changePart(s.part.id, { offset: { ...s.part.offset, ...offset } });
 
+/** @param by metres in head space */
 function moveBy(s: Sight, by: readonly number[]): Edit {
+  const toFrame = new Matrix4()
+    .fromArray(s.frame as number[])
+    .invert()
+    .multiply(new Matrix4().fromArray(s.head as number[]));
+  const e = toFrame.elements;
+  const [dx, dy, dz] = [0, 1, 2].map((k) => e[k] * by[0] + e[4 + k] * by[1] + e[8 + k] * by[2]);
   const [x, y, z] = s.part.offset.positionM;
-  return place(s, { positionM: [x + by[0], y + by[1], z + by[2]] });
+  return place(s, { positionM: [x + dx, y + dy, z + dz] });
 }
 
 /** A factor that brings the part's longest edge to about a head's width: a unit's where one fits, else the exact one. */
@@ -75,15 +84,27 @@ export function mendOf(s: Sight, cause: HiddenCause, occluderId: string | null, 
   const id = s.part.id;
   switch (cause.cause) {
     case 'hidden':
-      return { label: 'Show it', act: { kind: 'edit', edit: { kind: 'show-part', id, visible: true } } };
+      return edit('Show it', changePart(id, { visible: true }));
+    case 'hidden-with':
+      return edit(`Show ${cause.name}`, changePart(cause.part, { visible: true }));
+    case 'layer-off':
+      return edit(`Show layer ${cause.name}`, change('layers', cause.layer, { visible: true }));
+    case 'no-anchor':
+      return edit('Hang it on the head', changePart(id, { hang: onAnchor('head') }));
+    case 'behind-screen':
+      return s.piece.parts[cause.part]
+        ? edit(`Hide ${cause.name}`, changePart(cause.part, { visible: false }))
+        : edit(`Hide layer ${cause.name}`, change('layers', cause.part, { visible: false }));
+    case 'behind-matte':
+      return edit('Bring it before the wearer', changePart(id, { layer: MAIN_LAYER_ID }));
     case 'not-hung':
-      return { label: 'Hang it on the head', act: { kind: 'edit', edit: { kind: 'hang-part', id, anchor: 'head' } } };
+      return edit('Hang it on the head', changePart(id, { hang: onAnchor('head') }));
     case 'no-triangles':
-      return { label: 'Lift it off the rack', act: { kind: 'edit', edit: { kind: 'remove-part', id } } };
+      return edit('Lift it off the rack', remove('parts', id));
     case 'transparent':
       return cause.byMaterial
-        ? { label: 'Draw it solid', act: { kind: 'edit', edit: { kind: 'set-solid', id, solid: true } } }
-        : { label: 'Make it opaque', act: { kind: 'edit', edit: { kind: 'set-opacity', id, opacity: 1 } } };
+        ? edit('Draw it solid', changePart(id, { solid: true }))
+        : edit('Make it opaque', changePart(id, { opacity: 1 }));
     case 'outside':
       return bringToHead(s);
     case 'camera-inside':
@@ -94,9 +115,7 @@ export function mendOf(s: Sight, cause: HiddenCause, occluderId: string | null, 
       return beforeTheFace(s);
     case 'behind-occluder':
       if (seenAt.length > 0) return { label: `Turn to ${seenAt[0].label}`, act: { kind: 'pose', pose: seenAt[0] } };
-      return occluderId
-        ? { label: 'Switch the occluder off', act: { kind: 'edit', edit: { kind: 'show-part', id: occluderId, visible: false } } }
-        : null;
+      return occluderId ? edit('Switch the occluder off', changePart(occluderId, { visible: false })) : null;
     case 'seen':
       return null;
   }
@@ -107,6 +126,16 @@ export function sayCause(cause: HiddenCause): string {
   switch (cause.cause) {
     case 'hidden':
       return 'It is hidden.';
+    case 'hidden-with':
+      return `It hangs from ${cause.name}, which is hidden.`;
+    case 'layer-off':
+      return `Its layer, ${cause.name}, is switched off.`;
+    case 'no-anchor':
+      return `Its anchor, ${ANCHOR_LABELS[cause.anchor].toLowerCase()}, is not seen by the camera.`;
+    case 'behind-screen':
+      return `${cause.name} is drawn after it and fills the picture.`;
+    case 'behind-matte':
+      return `The wearer is drawn again after it (${cause.name}) and covers all of it from here.`;
     case 'not-hung':
       return 'It is not hung: it lies in the rack without an anchor.';
     case 'no-triangles':

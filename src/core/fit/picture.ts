@@ -1,7 +1,5 @@
 /** What of a part lies in the picture: its triangles clipped against the camera's frustum (Sutherland–Hodgman, from memory). */
 import { Matrix4, type PerspectiveCamera, Vector3 } from 'three';
-import type { Model } from '../model/model';
-import type { PosedPrimitive } from '../model/pose';
 
 export interface InPicture {
   /** World points on the part inside the picture, metres; at most about `SAMPLES`. */
@@ -45,14 +43,16 @@ function clip(triangle: readonly Corner[]): readonly Corner[] {
   return polygon;
 }
 
+/** Triangles in the world: what of them is in a picture does not depend on what they are of. */
+export interface SeenShape {
+  positions: Float32Array;
+  instances: number;
+  triangles: Uint32Array;
+  alpha: number;
+}
+
 /** Looks at every triangle of a part, instances included. */
-export function partInPicture(
-  model: Model,
-  posed: readonly PosedPrimitive[],
-  camera: PerspectiveCamera,
-  widthPx: number,
-  heightPx: number,
-): InPicture {
+export function partInPicture(shapes: readonly SeenShape[], camera: PerspectiveCamera, widthPx: number, heightPx: number): InPicture {
   const e = new Matrix4().multiplyMatrices(camera.projectionMatrix, camera.matrixWorldInverse).elements;
   const corner = (p: Float32Array, i: number): Corner => {
     const [x, y, z] = [p[i], p[i + 1], p[i + 2]];
@@ -69,8 +69,7 @@ export function partInPicture(
   const found: Vector3[] = [];
   const lo = [Infinity, Infinity];
   const hi = [-Infinity, -Infinity];
-  for (const { mesh, primitive, positions, instances } of posed) {
-    const { triangles } = model.meshes[mesh].primitives[primitive];
+  for (const { positions, instances, triangles } of shapes) {
     const step = positions.length / instances;
     for (let n = 0; n < instances; n++)
       for (let t = 0; t + 2 < triangles.length; t += 3) {

@@ -1,16 +1,23 @@
 /** Why a part cannot be seen: causes checked in a fixed order, the first that holds is the answer. */
 import { BufferAttribute, BufferGeometry, DoubleSide, Matrix4, PerspectiveCamera, Ray, Vector3 } from 'three';
 import { MeshBVH } from 'three-mesh-bvh';
-import type { CaptureCamera } from '../capture';
+import { type CaptureCamera, cameraWorld } from '../capture';
 import { type Box, emptyBox, growBox } from '../math/box';
-import type { Model } from '../model/model';
-import type { PosedPrimitive } from '../model/pose';
-import type { ModelPart } from '../piece/schema';
-import { partInPicture } from './picture';
+import type { AnchorKind, ModelPart, Part } from '../parts';
+import { layerName } from '../piece/layers';
+import type { Piece } from '../piece/schema';
+import { anchorOf, hiddenBy } from '../piece/selectors';
+import { partInPicture, type SeenShape } from './picture';
 
 export type HiddenCause =
   | { cause: 'hidden' }
+  /** A part it hangs from is switched off. */
+  | { cause: 'hidden-with'; part: string; name: string }
   | { cause: 'not-hung' }
+  /** The capture does not see what it hangs on. */
+  | { cause: 'no-anchor'; anchor: AnchorKind }
+  /** Its layer is switched off. */
+  | { cause: 'layer-off'; layer: string; name: string }
   | { cause: 'no-triangles' }
   | { cause: 'transparent'; byMaterial: boolean }
   | { cause: 'outside' }
@@ -18,22 +25,30 @@ export type HiddenCause =
   | { cause: 'camera-inside'; headWidths: number }
   /** Longest edge of its picture, in pixels. */
   | { cause: 'too-small'; pixels: number; far: boolean }
+  /** A screen drawn after it fills the picture. */
+  | { cause: 'behind-screen'; part: string; name: string }
+  /** The wearer is drawn again after it, and covers all of it from here. */
+  | { cause: 'behind-matte'; layer: string; name: string }
   | { cause: 'inside-form' }
   | { cause: 'behind-occluder' }
   | { cause: 'seen' };
 
 export interface Sight {
-  part: ModelPart;
-  model: Model;
-  /** World positions of the part, as evaluated. */
-  posed: readonly PosedPrimitive[];
+  part: Part;
+  piece: Piece;
+  /** World triangles of the part, as staged. */
+  shapes: readonly SeenShape[];
+  /** Whether what it hangs on is seen. */
+  found: boolean;
   camera: CaptureCamera;
   /** Of the picture the user looks at. */
   widthPx: number;
   heightPx: number;
+  /** World from the frame the part hangs in, before its offset, column-major. */
+  frame: readonly number[];
   /** World from head, column-major. */
   head: readonly number[];
-  /** The form in head space, metres, and whether an occluder of its shape is on. */
+  /** The form as it is bent, in head space, metres, and whether an occluder of it is on in the part's layer. */
   form: { positions: Float32Array; indices: Uint32Array };
   occluderOn: boolean;
   headBreadthM: number;
@@ -65,40 +80,84 @@ function insideForm(tree: MeshBVH, p: Vector3): boolean {
   return hit?.face ? hit.face.normal.y > 0 : false;
 }
 
+/** The camera of a capture for a picture of this shape. A device's own intrinsics hold upright; what is beside them is seen too. */
 export function cameraOf(c: CaptureCamera, aspect: number): PerspectiveCamera {
-  const camera = new PerspectiveCamera(c.fovDeg, aspect, 0.01, 100);
-  camera.position.set(...c.positionM);
-  camera.lookAt(...c.targetM);
+  const fovDeg = 'world' in c ? (2 * Math.atan(c.heightPx / 2 / c.fy) * 180) / Math.PI : c.fovDeg;
+  const camera = new PerspectiveCamera(fovDeg, aspect, 0.01, 100);
+  cameraWorld(c, camera.matrix);
+  camera.matrix.decompose(camera.position, camera.quaternion, camera.scale);
   camera.updateMatrixWorld();
+  if ('world' in c) {
+    const off = { x: c.cx - c.widthPx / 2, y: c.cy - c.heightPx / 2 };
+    if (off.x !== 0 || off.y !== 0) camera.setViewOffset(c.heightPx * aspect, c.heightPx, -off.x, -off.y, c.heightPx * aspect, c.heightPx);
+  }
   camera.updateProjectionMatrix();
   return camera;
 }
 
-function boxOfPosed(posed: readonly PosedPrimitive[]): Box {
-  return posed.reduce((box, p) => growBox(box, p.positions), emptyBox());
+function boxOfShapes(shapes: readonly SeenShape[]): Box {
+  return shapes.reduce((box, p) => growBox(box, p.positions), emptyBox());
 }
 
 /** The one true cause, the earliest in the fixed order that holds; `seen` where none does. */
 export function whyHidden(s: Sight): HiddenCause {
-  if (!s.part.visible) return { cause: 'hidden' };
-  if (s.part.anchor === null) return { cause: 'not-hung' };
-  const drawn = s.posed.map((p) => s.model.meshes[p.mesh].primitives[p.primitive]);
-  if (!drawn.some((p) => p.triangles.length > 0)) return { cause: 'no-triangles' };
-  if (s.part.opacity === 0) return { cause: 'transparent', byMaterial: false };
-  if (!s.part.solid && drawn.every((p) => p.alpha === 0)) return { cause: 'transparent', byMaterial: true };
+  const off = hiddenBy(s.piece, s.part);
+  if (off) return off.id === s.part.id ? { cause: 'hidden' } : { cause: 'hidden-with', part: off.id, name: off.name };
+  const anchor = anchorOf(s.piece, s.part);
+  if (anchor === null) return { cause: 'not-hung' };
+  if (!s.found) return { cause: 'no-anchor', anchor };
+  const layer = s.piece.layers[s.part.layer];
+  if (!layer.visible) return { cause: 'layer-off', layer: layer.id, name: layerName(layer) };
+  if (!s.shapes.some((p) => p.triangles.length > 0)) return { cause: 'no-triangles' };
+  const { opacity = 1, solid = false } = s.part as Partial<ModelPart>;
+  if (opacity === 0) return { cause: 'transparent', byMaterial: false };
+  if (!solid && s.shapes.every((p) => p.alpha === 0)) return { cause: 'transparent', byMaterial: true };
   const camera = cameraOf(s.camera, s.widthPx / s.heightPx);
-  const box = boxOfPosed(s.posed);
-  const eye = new Vector3(...s.camera.positionM);
+  const box = boxOfShapes(s.shapes);
+  const eye = camera.position.clone();
   const sizeM = Math.max(box[3] - box[0], box[4] - box[1], box[5] - box[2]);
   const cameraInside = eye.x > box[0] && eye.x < box[3] && eye.y > box[1] && eye.y < box[4] && eye.z > box[2] && eye.z < box[5];
-  const { points: inPicture, pixels } = partInPicture(s.model, s.posed, camera, s.widthPx, s.heightPx);
+  const { points: inPicture, pixels } = partInPicture(s.shapes, camera, s.widthPx, s.heightPx);
   // inside a shell nothing but the shell's size is worth saying, even where it has a gap before the camera
   if (inPicture.length === 0 && !cameraInside) return { cause: 'outside' };
   if (cameraInside) return { cause: 'camera-inside', headWidths: sizeM / s.headBreadthM };
   const distance = eye.distanceTo(new Vector3((box[0] + box[3]) / 2, (box[1] + box[4]) / 2, (box[2] + box[5]) / 2));
   if (pixels < SMALLEST_PX) return { cause: 'too-small', pixels, far: distance > 4 && sizeM > 0.03 };
-  if (!s.occluderOn) return { cause: 'seen' };
-  return sightPastForm(s, inPicture, eye);
+  return coveredAbove(s, inPicture, eye) ?? (s.occluderOn ? sightPastForm(s, inPicture, eye) : { cause: 'seen' });
+}
+
+/** What is drawn after the part's layer and covers all of it from here. */
+function coveredAbove(s: Sight, points: readonly Vector3[], eye: Vector3): HiddenCause | null {
+  const { orders, layers, parts } = s.piece;
+  for (const id of orders.layers.slice(orders.layers.indexOf(s.part.layer) + 1)) {
+    const layer = layers[id];
+    if (!layer.visible) continue;
+    if (layer.kind === 'camera') return { cause: 'behind-screen', part: id, name: layerName(layer) };
+    if (layer.kind === 'screen') {
+      const full = orders.parts
+        .map((p) => parts[p])
+        .find(
+          (p) =>
+            p.kind === 'screen' &&
+            p.layer === id &&
+            p.opacity === 1 &&
+            (p.colour !== null || p.fit !== 'within') &&
+            p.hang &&
+            !hiddenBy(s.piece, p),
+        );
+      if (full) return { cause: 'behind-screen', part: full.id, name: full.name };
+    }
+    if (layer.kind === 'matte' && points.every((p) => throughForm(s, p, eye) !== layer.matte.invert))
+      return { cause: 'behind-matte', layer: id, name: layerName(layer) };
+  }
+  return null;
+}
+
+/** Whether the wearer's picture lies on the line from the eye through a point, before it or behind. */
+function throughForm(s: Sight, p: Vector3, eye: Vector3): boolean {
+  const toHead = new Matrix4().fromArray(s.head as number[]).invert();
+  const from = eye.clone().applyMatrix4(toHead);
+  return nearestFormHit(formTree(s.form), from, p.clone().applyMatrix4(toHead).sub(from).normalize()) < Infinity;
 }
 
 /** With the occluder on: buried in the form, or only behind it from here. */

@@ -1,5 +1,7 @@
 import { describe, expect, test } from 'vitest';
-import { LOOK_ABOUT, POSES, TAKES, turnAt } from './index';
+import { LOOK_ABOUT, POSES, poseAtTime, SHOULDER_SWAY, TAKES, type Take } from './index';
+
+const turnAt = (take: Take, timeS: number) => poseAtTime(take, timeS).head;
 
 describe('POSES', () => {
   test('at least seven: front, yaw ±30 and ±60, pitch ±20', () => {
@@ -20,12 +22,20 @@ describe('POSES', () => {
 
 describe('turnAt', () => {
   test('meets every key, and the end of the take is its beginning', () => {
-    for (const k of LOOK_ABOUT.keys.slice(0, -1)) expect(turnAt(LOOK_ABOUT, k.atS).yawDeg).toBeCloseTo(k.yawDeg, 9);
+    for (const k of LOOK_ABOUT.keys.slice(0, -1)) expect(turnAt(LOOK_ABOUT, k.atS).yawDeg).toBeCloseTo(k.head.yawDeg, 9);
     for (const take of TAKES) {
       const [first, last] = [take.keys[0], take.keys[take.keys.length - 1]];
       expect({ ...last, atS: 0 }).toEqual(first);
       expect(last.atS).toBe(take.seconds);
     }
+  });
+  test('head, neck and shoulders move apart', () => {
+    for (const k of LOOK_ABOUT.keys)
+      expect([k.neck, k.shoulders].every((t) => t.yawDeg === 0 && t.pitchDeg === 0 && t.rollDeg === 0)).toBe(true);
+    const { head, neck, shoulders } = poseAtTime(SHOULDER_SWAY, 1.2);
+    // the head stays with what it looks at while the shoulders turn
+    expect([head.yawDeg, neck.yawDeg, shoulders.yawDeg]).toEqual([-25, 0, 25]);
+    expect(poseAtTime(SHOULDER_SWAY, 4.8).neck.pitchDeg).toBe(15);
   });
   test('repeats, before zero as well', () => {
     for (const t of [0.3, 1.4, 5.1]) {

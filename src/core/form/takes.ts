@@ -1,12 +1,7 @@
-/** Poses and takes of a form: how the whole bust is turned, by name or over time. Angles in degrees. */
+/** Poses and takes of a wearer: how head, neck and shoulders are turned, by name or over time. Angles in degrees. */
+import type { Turn } from '../math/offset';
 
-export interface HeadTurn {
-  /** + towards the wearer's left. */
-  yawDeg: number;
-  /** + looks down. */
-  pitchDeg: number;
-  rollDeg: number;
-}
+export type HeadTurn = Turn;
 
 export interface Pose extends HeadTurn {
   readonly id: string;
@@ -26,38 +21,69 @@ export const POSES: readonly Pose[] = [
   pose('pitch+20', 'pitch +20°', 0, 20),
 ];
 
-/** A generated motion of a form; times in seconds. */
+/** Turns of a moment: of the head within the neck, of the neck within the shoulders, of the shoulders in the world. */
+export interface TakeKey {
+  atS: number;
+  head: Turn;
+  neck: Turn;
+  shoulders: Turn;
+}
+
+/** A generated motion of a wearer; times in seconds. */
 export interface Take {
   readonly id: string;
   readonly label: string;
   readonly seconds: number;
   /** Keys in order, the first at 0 and the last, equal to it, at `seconds`. */
-  readonly keys: readonly (HeadTurn & { atS: number })[];
+  readonly keys: readonly TakeKey[];
 }
 
-const key = (atS: number, yawDeg: number, pitchDeg: number, rollDeg = 0) => ({ atS, yawDeg, pitchDeg, rollDeg });
+type Three = readonly [yawDeg: number, pitchDeg: number, rollDeg?: number];
+const turn = ([yawDeg, pitchDeg, rollDeg = 0]: Three): Turn => ({ yawDeg, pitchDeg, rollDeg });
+const key = (atS: number, head: Three, neck: Three = [0, 0], shoulders: Three = [0, 0]): TakeKey => ({
+  atS,
+  head: turn(head),
+  neck: turn(neck),
+  shoulders: turn(shoulders),
+});
 
+/** The head alone. */
 export const LOOK_ABOUT: Take = {
   id: 'look-about',
   label: 'Look about',
   seconds: 8.4,
   keys: [
-    key(0, 0, 0),
-    key(0.6, 0, 0),
-    key(1.8, -60, 0, -4),
-    key(2.4, -60, 0, -4),
-    key(4.2, 60, 0, 4),
-    key(4.8, 60, 0, 4),
-    key(5.8, 0, -20),
-    key(7, 0, 20),
-    key(7.8, 0, 0),
-    key(8.4, 0, 0),
+    key(0, [0, 0]),
+    key(0.6, [0, 0]),
+    key(1.8, [-60, 0, -4]),
+    key(2.4, [-60, 0, -4]),
+    key(4.2, [60, 0, 4]),
+    key(4.8, [60, 0, 4]),
+    key(5.8, [0, -20]),
+    key(7, [0, 20]),
+    key(7.8, [0, 0]),
+    key(8.4, [0, 0]),
   ],
 };
-export const TAKES: readonly Take[] = [LOOK_ABOUT];
+/** Shoulders turn and tip, the head stays with what it looks at, the neck leans. */
+export const SHOULDER_SWAY: Take = {
+  id: 'shoulder-sway',
+  label: 'Shoulders and neck',
+  seconds: 7.2,
+  keys: [
+    key(0, [0, 0]),
+    key(1.2, [-25, 0], [0, 0], [25, 0]),
+    key(2.4, [25, 0], [0, 0], [-25, 0]),
+    key(3.6, [0, 0, -8], [0, 0], [0, 0, 8]),
+    key(4.8, [0, -15], [0, 15], [0, 0]),
+    key(6, [0, 12], [0, -8], [0, 4]),
+    key(7.2, [0, 0]),
+  ],
+};
+export const TAKES: readonly Take[] = [LOOK_ABOUT, SHOULDER_SWAY];
 
-/** The head's turn at a time of the take, eased between keys; the take repeats. */
-export function turnAt(take: Take, timeS: number): HeadTurn {
+/** How the wearer is held at a time of the take, eased between keys; the take repeats. */
+export function poseAtTime(take: Take, timeS: number): Omit<TakeKey, 'atS'> {
   const t = timeS - Math.floor(timeS / take.seconds) * take.seconds;
   const next = take.keys.findIndex((k) => k.atS > t);
   if (next <= 0) return take.keys[next < 0 ? take.keys.length - 1 : 0];
@@ -65,6 +91,10 @@ export function turnAt(take: Take, timeS: number): HeadTurn {
   const b = take.keys[next];
   const u = (t - a.atS) / (b.atS - a.atS);
   const e = u * u * (3 - 2 * u);
-  const mix = (x: number, y: number) => x + (y - x) * e;
-  return { yawDeg: mix(a.yawDeg, b.yawDeg), pitchDeg: mix(a.pitchDeg, b.pitchDeg), rollDeg: mix(a.rollDeg, b.rollDeg) };
+  const mix = (x: Turn, y: Turn): Turn => ({
+    yawDeg: x.yawDeg + (y.yawDeg - x.yawDeg) * e,
+    pitchDeg: x.pitchDeg + (y.pitchDeg - x.pitchDeg) * e,
+    rollDeg: x.rollDeg + (y.rollDeg - x.rollDeg) * e,
+  });
+  return { head: mix(a.head, b.head), neck: mix(a.neck, b.neck), shoulders: mix(a.shoulders, b.shoulders) };
 }

@@ -1,7 +1,8 @@
 /** All findings of a stock model, once one knows what it is meant to be, whose it is, and what else is in Stock. */
-import { usedFile } from '../piece/defaults';
+
 import { isUponForm, NO_TRANSFORM } from '../piece/recipe';
 import type { Piece } from '../piece/schema';
+import { usedFile } from '../piece/selectors';
 import type { FileFacts, StockFacts } from './facts';
 import type { Finding, Fix } from './findings';
 import { type Credit, licenceFindings } from './licence';

@@ -1,209 +1,213 @@
-/** Random pieces and edits for property tests. Every kind of edit is drawn, fitting the piece it is made for. */
+/**
+ * Random documents and edits for tests, made from the registry: values of a Zod schema, rows of a table with references to rows
+ * that are there, and edits of every kind that fit the document at hand.
+ */
 import fc from 'fast-check';
-import type { Kind } from '../words/kinds';
-import { createModelPart, createOccluder, createPiece } from './defaults';
-import { applyEdit, type Edit, EditError, type EditKind, type SingleEdit } from './edits';
-import { MEND_OPS, NO_TRANSFORM, type Recipe } from './recipe';
-import type { ModelItem, Offset, Piece } from './schema';
+import type { z } from 'zod';
+import { Colour, Id, Name, Sha256 } from '../words/values';
+import { apply, EditError, type LooseEdit, type LooseSingle } from './change';
+import { cleared, type Doc, type DocKind, idsOf, type Reference, type Row, tableOf } from './table';
 
-const hex = fc.array(fc.constantFrom(...'0123456789abcdef'), { minLength: 64, maxLength: 64 }).map((a) => a.join(''));
-const name = fc.string({ minLength: 1, maxLength: 20, unit: 'grapheme-ascii' }).map((s) => s.trim() || 'x');
-const number = (min: number, max: number) => fc.double({ min, max, noNaN: true }).map((x) => x + 0);
-const three = (min: number, max: number) =>
-  fc.tuple(number(min, max), number(min, max), number(min, max)) as fc.Arbitrary<[number, number, number]>;
-
-export const arbitraryOffset: fc.Arbitrary<Offset> = fc.record({
-  positionM: three(-1000, 1000),
-  turnRad: three(-7, 7),
-  size: three(1e-6, 1e6),
-});
-const credit = fc.record({ author: name, source: name, licence: fc.constantFrom('', 'own-work', 'CC-BY-4.0') });
-export const arbitraryStock = (id: string): fc.Arbitrary<ModelItem> =>
-  fc.record({
-    id: fc.constant(id),
-    name,
-    kind: fc.constant('model' as const),
-    original: hex,
-    model: hex,
-    bytes: fc.nat(1e9),
-    credit,
-    stated: fc.constantFrom<Kind | null>(null, 'eyewear', 'figure'),
-    dismissed: fc.array(fc.record({ code: fc.constant('geometry/crumbs'), where: name, reason: name }), { maxLength: 2 }),
-  });
-const arbitraryRecipe: fc.Arbitrary<Recipe> = fc.record({
-  steps: fc.tuple(
-    fc.record({
-      id: fc.constant('a'),
-      on: fc.boolean(),
-      step: fc.constant('transform' as const),
-      settings: fc.record({ factor: number(1e-3, 1e3), apply: fc.boolean() }).map((s) => ({ ...NO_TRANSFORM, ...s })),
-    }),
-    fc.record({
-      id: fc.constant('b'),
-      on: fc.boolean(),
-      step: fc.constant('mend' as const),
-      settings: fc.record({ ops: fc.subarray([...MEND_OPS], { minLength: 1 }) }),
-    }),
-  ),
-  result: hex,
-});
-
-/** A seed from which an edit for the piece at hand is made. */
-interface Draw {
-  kind: Exclude<EditKind, 'batch'>;
-  pick: number;
-  name: string;
-  offset: Offset;
-  stock: ModelItem;
-  recipe: Recipe;
-  flag: boolean;
-  share: number;
+interface Check {
+  check: string;
+  value?: number;
+  minimum?: number;
+  maximum?: number;
+}
+interface Def {
+  type: string;
+  format?: string;
+  checks?: { _zod: { def: Check } }[];
+  innerType?: z.ZodTypeAny;
+  shape?: Record<string, z.ZodTypeAny>;
+  element?: z.ZodTypeAny;
+  items?: z.ZodTypeAny[];
+  keyType?: z.ZodTypeAny;
+  valueType?: z.ZodTypeAny;
+  options?: z.ZodTypeAny[];
+  entries?: Record<string, string>;
+  values?: unknown[];
 }
 
-export const SINGLE_KINDS = [
-  'rename',
-  'set-form',
-  'set-profile',
-  'add-stock',
-  'remove-stock',
-  'rename-stock',
-  'state-kind',
-  'set-credit',
-  'set-dismissed',
-  'set-recipe',
-  'replace-stock',
-  'add-part',
-  'remove-part',
-  'rename-part',
-  'hang-part',
-  'place-part',
-  'show-part',
-  'lock-part',
-  'set-opacity',
-  'set-solid',
-  'move-part',
-] as const satisfies readonly Exclude<EditKind, 'batch'>[];
+/** Texts whose shape a schema says by a pattern or a check of its own. */
+const KNOWN = new Map<z.ZodTypeAny, fc.Arbitrary<unknown>>([
+  [Id, fc.stringMatching(/^[a-z][a-z0-9]{2,7}$/)],
+  [Name, fc.string({ minLength: 1, maxLength: 30, unit: 'grapheme' }).map((s) => s.replace(/\p{C}/gu, '').trim() || 'Name')],
+  [Sha256, fc.stringMatching(/^[0-9a-f]{64}$/)],
+  [Colour, fc.stringMatching(/^#[0-9a-f]{6}$/)],
+]);
 
-const draw: fc.Arbitrary<Draw> = fc.record({
-  kind: fc.constantFrom(...SINGLE_KINDS),
-  pick: fc.nat(1000),
-  name,
-  offset: arbitraryOffset,
-  stock: arbitraryStock('s'),
-  recipe: arbitraryRecipe,
-  flag: fc.boolean(),
-  share: number(0, 1),
-});
+/** JSON numbers: a double goes through JSON unchanged, and −0 and 0 are one number. */
+const number = (min: number, max: number) => fc.double({ min, max, noNaN: true, noDefaultInfinity: true }).map((x) => x + 0);
 
-let serial = 0;
-/** The draw as an edit that fits the piece, or null where the piece has nothing of the sort. */
-function toEdit(p: Piece, d: Draw): SingleEdit | null {
-  const among = <T>(list: T[]): T | undefined => list[d.pick % Math.max(1, list.length)];
-  const part = among(Object.values(p.parts));
-  const model = among(Object.values(p.parts).filter((q) => q.kind === 'model'));
-  const stock = among(Object.values(p.stock));
-  const stockModel = among(Object.values(p.stock).filter((s) => s.kind === 'model'));
-  const fresh = `n${serial++}`;
-  switch (d.kind) {
-    case 'rename':
-      return { kind: 'rename', name: d.name };
-    case 'set-form':
-      return { kind: 'set-form', form: (['S', 'M', 'L'] as const)[d.pick % 3] };
-    case 'set-profile':
-      return { kind: 'set-profile', profile: (['light', 'pocket', 'wide'] as const)[d.pick % 3] };
-    case 'add-stock': {
-      const { id: _id, name: called, original, bytes, credit: by } = d.stock;
-      if (d.pick % 5 === 0)
-        return {
-          kind: 'add-stock',
-          item: { kind: 'picture', id: fresh, name: called, original, model: original, bytes, credit: by, dismissed: [] },
-        };
-      return { kind: 'add-stock', item: { ...d.stock, id: fresh } };
+/** Least and greatest of a number, a text's or a list's length. */
+function limitsOf(def: Def): { minimum?: number; maximum?: number; int: boolean } {
+  const out: { minimum?: number; maximum?: number; int: boolean } = { int: def.format === 'safeint' };
+  for (const { _zod } of def.checks ?? []) {
+    const c = _zod.def;
+    if (c.check === 'greater_than') out.minimum = c.value;
+    else if (c.check === 'less_than') out.maximum = c.value;
+    else if (c.check === 'min_length') out.minimum = c.minimum;
+    else if (c.check === 'max_length') out.maximum = c.maximum;
+    else if (c.check === 'number_format') out.int = true;
+  }
+  return out;
+}
+
+/** Values that a schema of plain data takes. @throws {Error} a kind of schema it does not know */
+export function arbitraryOf(schema: z.ZodTypeAny): fc.Arbitrary<unknown> {
+  const known = KNOWN.get(schema);
+  if (known) return known;
+  const def = schema._zod.def as unknown as Def;
+  const bag = limitsOf(def);
+  switch (def.type) {
+    case 'string':
+      return fc.string({ minLength: bag.minimum ?? 0, maxLength: Math.min(bag.maximum ?? 20, 20) });
+    case 'number':
+    case 'int': {
+      const [min, max] = [Math.max(bag.minimum ?? -1e6, -1e9), Math.min(bag.maximum ?? 1e6, 1e9)];
+      return bag.int ? fc.integer({ min: Math.ceil(min), max: Math.floor(max) }) : number(min, max);
     }
-    case 'remove-stock':
-      return stock ? { kind: 'remove-stock', id: stock.id } : null;
-    case 'rename-stock':
-      return stock ? { kind: 'rename-stock', id: stock.id, name: d.name } : null;
-    case 'state-kind':
-      return stock?.kind === 'model' ? { kind: 'state-kind', id: stock.id, stated: d.stock.stated } : null;
-    case 'set-credit':
-      return stock ? { kind: 'set-credit', id: stock.id, credit: d.stock.credit } : null;
-    case 'set-dismissed':
-      return stock?.kind === 'model' ? { kind: 'set-dismissed', id: stock.id, dismissed: d.stock.dismissed } : null;
-    case 'set-recipe':
-      return stock?.kind === 'model' ? { kind: 'set-recipe', id: stock.id, recipe: d.flag ? d.recipe : null } : null;
-    case 'replace-stock':
-      return stock?.kind === 'model' ? { kind: 'replace-stock', id: stock.id, item: { ...d.stock, id: stock.id } } : null;
-    case 'add-part':
-      if (!stockModel || d.pick % 7 === 0)
-        return { kind: 'add-part', part: { ...createOccluder(fresh), locked: d.flag }, index: d.pick % 20 };
-      return {
-        kind: 'add-part',
-        part: { ...createModelPart(fresh, stockModel.id, d.name), locked: d.flag, offset: d.offset },
-        index: d.pick % 20,
-      };
-    case 'hang-part':
-      return model ? { kind: 'hang-part', id: model.id, anchor: d.flag ? 'head' : null } : null;
-    case 'place-part':
-      return model ? { kind: 'place-part', id: model.id, offset: d.offset } : null;
-    case 'set-opacity':
-      return model ? { kind: 'set-opacity', id: model.id, opacity: d.share } : null;
-    case 'set-solid':
-      return model ? { kind: 'set-solid', id: model.id, solid: d.flag } : null;
-    case 'remove-part':
-      return part ? { kind: 'remove-part', id: part.id } : null;
-    case 'rename-part':
-      return part ? { kind: 'rename-part', id: part.id, name: d.name } : null;
-    case 'show-part':
-      return part ? { kind: 'show-part', id: part.id, visible: d.flag } : null;
-    case 'lock-part':
-      return part ? { kind: 'lock-part', id: part.id, locked: d.flag } : null;
-    case 'move-part':
-      return part ? { kind: 'move-part', id: part.id, index: d.pick % 20 } : null;
+    case 'boolean':
+      return fc.boolean();
+    case 'literal':
+      return fc.constantFrom(...(def.values ?? []));
+    case 'enum':
+      return fc.constantFrom(...Object.values(def.entries ?? {}));
+    case 'nullable':
+      return fc.option(arbitraryOf(def.innerType as z.ZodTypeAny), { nil: null });
+    case 'default':
+      return arbitraryOf(def.innerType as z.ZodTypeAny);
+    case 'optional':
+      return fc.option(arbitraryOf(def.innerType as z.ZodTypeAny), { nil: undefined });
+    case 'array':
+      return fc.array(arbitraryOf(def.element as z.ZodTypeAny), {
+        minLength: bag.minimum ?? 0,
+        maxLength: Math.max(bag.minimum ?? 0, Math.min(bag.maximum ?? 3, 3)),
+      });
+    case 'tuple':
+      return fc.tuple(...(def.items ?? []).map(arbitraryOf));
+    case 'record':
+      return fc.dictionary(arbitraryOf(def.keyType as z.ZodTypeAny) as fc.Arbitrary<string>, arbitraryOf(def.valueType as z.ZodTypeAny), {
+        maxKeys: 3,
+      });
+    case 'union':
+      return fc.oneof(...(def.options ?? []).map(arbitraryOf));
+    case 'object':
+      return fc
+        .record(Object.fromEntries(Object.entries(def.shape ?? {}).map(([k, v]) => [k, arbitraryOf(v)])))
+        .map((o) => Object.fromEntries(Object.entries(o).filter(([, v]) => v !== undefined)));
+    default:
+      throw new Error(`arbitraryOf: no values for a schema of type ${def.type}.`);
   }
 }
 
-/** A start and a row of edits that all fit, some of them batches. */
-export const arbitraryWork: fc.Arbitrary<{ start: Piece; edits: Edit[] }> = fc
-  .array(fc.tuple(draw, fc.boolean()), { maxLength: 60 })
-  .map((draws) => {
-    const item: ModelItem = {
-      id: 's0',
-      name: 'start.glb',
-      kind: 'model',
-      original: '0'.repeat(64),
-      model: '1'.repeat(64),
-      bytes: 1,
-      credit: { author: '', source: '', licence: '' },
-      stated: null,
-      dismissed: [],
+type Kind = LooseSingle['kind'];
+export const EDIT_KINDS = ['add', 'remove', 'change', 'order', 'settings'] as const satisfies readonly Kind[];
+
+/** A seed from which an edit for the document at hand is made. */
+interface Draw {
+  kind: Kind;
+  table: string;
+  row: Row;
+  settings: Record<string, unknown>;
+  pick: number;
+  flag: boolean;
+}
+
+function draws(kind: DocKind): fc.Arbitrary<Draw> {
+  const rows = Object.entries(kind.tables).map(([table, d]) => arbitraryOf(d.schema).map((row) => ({ table, row: row as Row })));
+  return fc
+    .record({
+      kind: fc.constantFrom<Kind>('add', 'add', 'add', 'change', 'change', 'change', 'order', 'remove', 'settings'),
+      at: fc.oneof(...rows),
+      settings: arbitraryOf(kind.settings) as fc.Arbitrary<Record<string, unknown>>,
+      pick: fc.nat(10_000),
+      flag: fc.boolean(),
+    })
+    .map(({ at, ...rest }) => ({ ...rest, ...at }));
+}
+
+/** Puts the id of a row that is there, or none, where a row refers to one. */
+function refer(doc: Doc, row: Row, reference: Reference, pick: number): Row {
+  const ids = Object.keys(tableOf(doc, reference.table)).filter((id) => id !== row.id);
+  const path = reference.path.split('.');
+  const named = idsOf(row, reference);
+  if (named.length === 0) return row;
+  if (ids.length === 0) {
+    const { field, value } = cleared(row, reference, named[0]);
+    return { ...row, [field]: value };
+  }
+  const put = (value: unknown, at: readonly string[], n: number): unknown => {
+    if (at.length === 0) return ids[(pick + n) % ids.length];
+    if (typeof value !== 'object' || value === null) return value;
+    if (at[0] === '*')
+      return Array.isArray(value)
+        ? value.map((v, i) => put(v, at.slice(1), i))
+        : Object.fromEntries(Object.entries(value).map(([k, v], i) => [k, put(v, at.slice(1), i)]));
+    const record = value as Record<string, unknown>;
+    return { ...record, [at[0]]: put(record[at[0]], at.slice(1), n) };
+  };
+  return put(row, path, 0) as Row;
+}
+
+let serial = 0;
+/** The draw as an edit, or null where the document has nothing of the sort. */
+function toEdit(kind: DocKind, doc: Doc, d: Draw): LooseSingle | null {
+  const { table } = d;
+  const def = kind.tables[table];
+  const ids = Object.keys(tableOf(doc, table));
+  const id = ids[d.pick % Math.max(1, ids.length)];
+  const wired = (row: Row) => def.refers.reduce((r, ref) => (ref.path === 'id' ? r : refer(doc, r, ref, d.pick)), row);
+  if (d.kind === 'settings') {
+    const fields = Object.keys(d.settings);
+    const field = fields[d.pick % fields.length];
+    return { kind: 'settings', set: { [field]: d.settings[field] } };
+  }
+  if (d.kind === 'add') {
+    const byId = def.refers.find((r) => r.path === 'id');
+    const of = byId ? Object.keys(tableOf(doc, byId.table)) : null;
+    if (of?.length === 0) return null;
+    const row = wired({ ...d.row, id: of ? of[d.pick % of.length] : `n${serial++}` });
+    return { kind: 'add', table, row, ...(def.order && d.flag ? { at: d.pick % 20 } : {}) };
+  }
+  if (id === undefined) return null;
+  if (d.kind === 'remove') return { kind: 'remove', table, id };
+  if (d.kind === 'order') return def.order ? { kind: 'order', table, id, at: d.pick % 20 } : null;
+  const old = tableOf(doc, table)[id];
+  const fresh = wired({ ...d.row, id });
+  const fields = Object.keys(fresh).filter((f) => f !== 'id' && f !== 'kind' && f in old);
+  if (old.kind !== fresh.kind || fields.length === 0) return { kind: 'change', table, id, set: { name: String(fresh.name ?? 'x') } };
+  const field = fields[d.pick % fields.length];
+  return { kind: 'change', table, id, set: { [field]: fresh[field] } };
+}
+
+/** A row of edits that all fit, some of them batches, from a start. */
+export function arbitraryEdits<D>(kind: DocKind, start: D, length = 50): fc.Arbitrary<{ start: D; edits: LooseEdit[] }> {
+  return fc.array(fc.tuple(draws(kind), fc.boolean()), { maxLength: length, size: 'max' }).map((list) => {
+    let doc = start as unknown as Doc;
+    const edits: LooseEdit[] = [];
+    let batch: LooseSingle[] = [];
+    const flush = () => {
+      if (batch.length > 0) edits.push({ kind: 'batch', edits: batch });
+      batch = [];
     };
-    let piece = applyEdit(createPiece('start'), {
-      kind: 'batch',
-      edits: [
-        { kind: 'add-stock', item },
-        { kind: 'add-part', part: createModelPart('m0', 's0', 'Start'), index: 1 },
-      ],
-    });
-    const start = piece;
-    const edits: Edit[] = [];
-    let batch: SingleEdit[] = [];
-    for (const [d, inBatch] of draws) {
-      const edit = toEdit(piece, d);
+    for (const [d, inBatch] of list) {
+      const edit = toEdit(kind, doc, d);
       if (!edit) continue;
       try {
-        piece = applyEdit(piece, edit);
+        doc = apply(kind, doc, edit);
       } catch (error) {
-        if (error instanceof EditError) continue; // locked, or in use: refused as it should be
+        if (error instanceof EditError) continue; // locked, in use, a loop: refused as it should be
         throw error;
       }
       if (inBatch) batch.push(edit);
       else {
-        if (batch.length > 0) edits.push({ kind: 'batch', edits: batch });
-        batch = [];
+        flush();
         edits.push(edit);
       }
     }
-    if (batch.length > 0) edits.push({ kind: 'batch', edits: batch });
+    flush();
     return { start, edits };
   });
+}

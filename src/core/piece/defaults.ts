@@ -1,62 +1,84 @@
-import {
-  canHang,
-  type ModelItem,
-  type ModelPart,
-  NO_STOCK_CREDIT,
-  type OccluderPart,
-  type Offset,
-  PIECE_SCHEMA,
-  type Piece,
-} from './schema';
+/** New pieces, rows and edits as they start. */
+import { followAll, type Hang, MAIN_LAYER_ID, onAnchor, type Part } from '../parts';
+import type { GroupPart } from '../parts/group';
+import type { ModelPart } from '../parts/model';
+import type { OccluderPart } from '../parts/occluder';
+import type { ScreenPart } from '../parts/screen';
+import type { SolidPart, SolidShape } from '../parts/solid';
+import { offsetAtAnchor } from '../words/values';
+import { add, change, remove, type SingleEdit } from './edits';
+import { CAMERA_LAYER_ID, type Layer } from './layers';
+import type { Recipe } from './recipe';
+import { PIECE_SCHEMA, type Piece } from './schema';
+import { type ModelItem, NO_STOCK_CREDIT } from './stock';
 
-export const OFFSET_AT_ANCHOR: Offset = { positionM: [0, 0, 0], turnRad: [0, 0, 0], size: [1, 1, 1] };
 export const HEAD_OCCLUDER_ID = 'head-block';
 
-export function createOccluder(id = HEAD_OCCLUDER_ID): OccluderPart {
-  return { id, kind: 'occluder', name: 'Head block', anchor: 'head', visible: true, locked: false };
-}
+const common = (id: string, name: string, hang: Hang | null): Omit<GroupPart, 'kind'> => ({
+  id,
+  name,
+  visible: true,
+  locked: false,
+  hang,
+  offset: offsetAtAnchor(),
+  follow: followAll(),
+  layer: MAIN_LAYER_ID,
+  wears: {},
+});
 
-export function createModelPart(id: string, stockId: string, name: string): ModelPart {
-  return {
-    id,
-    kind: 'model',
-    stockId,
-    name,
-    anchor: 'head',
-    visible: true,
-    locked: false,
-    offset: structuredClone(OFFSET_AT_ANCHOR),
-    opacity: 1,
-    solid: false,
-  };
-}
+export const createOccluder = (id = HEAD_OCCLUDER_ID): OccluderPart => ({
+  ...common(id, 'Head block', onAnchor('head')),
+  kind: 'occluder',
+  region: 'bust',
+  growMm: 0,
+  widenMm: 0,
+});
+export const createModelPart = (id: string, stock: string, name: string, hang: Hang | null = onAnchor('head')): ModelPart => ({
+  ...common(id, name, hang),
+  kind: 'model',
+  stock,
+  motion: null,
+  opacity: 1,
+  solid: false,
+});
+export const createGroup = (id: string, name: string, hang: Hang | null = onAnchor('head')): GroupPart => ({
+  ...common(id, name, hang),
+  kind: 'group',
+});
+export const createSolid = (id: string, name: string, shape: SolidShape, hang: Hang | null = onAnchor('head')): SolidPart => ({
+  ...common(id, name, hang),
+  kind: 'solid',
+  shape,
+});
+export const createScreen = (id: string, name: string, layer: string, set: Partial<ScreenPart> = {}): ScreenPart => ({
+  ...common(id, name, onAnchor('screen')),
+  kind: 'screen',
+  stock: null,
+  colour: null,
+  fit: 'cover',
+  opacity: 1,
+  ...set,
+  layer,
+});
 
-/** A new piece: form M, profile pocket, and the head occluder already in the rack. */
+export const createLayers = (): Layer[] => [
+  { id: CAMERA_LAYER_ID, name: null, visible: true, kind: 'camera' },
+  { id: MAIN_LAYER_ID, name: null, visible: true, kind: 'parts', sort: 'depth' },
+];
+
+/** A new piece: form M, profile pocket, the camera's picture and one layer of parts, the head occluder already in the rack. */
 export function createPiece(name: string): Piece {
   const occluder = createOccluder();
+  const layers = createLayers();
   return {
     schema: PIECE_SCHEMA,
-    name,
-    form: 'M',
-    profile: 'pocket',
+    settings: { name, form: 'M', profile: 'pocket' },
     stock: {},
     recipes: {},
     parts: { [occluder.id]: occluder },
-    rack: [occluder.id],
+    layers: Object.fromEntries(layers.map((l) => [l.id, l])),
+    orders: { parts: [occluder.id], layers: layers.map((l) => l.id) },
   };
-}
-
-/** The file the piece works with: what the recipe yields, or `model`; null for what is not in Stock. */
-export function usedFile(piece: Pick<Piece, 'stock' | 'recipes'>, stockId: string): string | null {
-  return piece.recipes[stockId]?.result ?? piece.stock[stockId]?.model ?? null;
-}
-
-/** The GLB a stock file is drawn from; null for what cannot hang, and for a picture of an older piece that has no plane yet. */
-export function drawnModel(piece: Pick<Piece, 'stock' | 'recipes'>, stockId: string): string | null {
-  const item = piece.stock[stockId];
-  if (!canHang(item)) return null;
-  const used = usedFile(piece, stockId);
-  return item.kind === 'picture' && used === item.original ? null : used;
 }
 
 /** A model as it comes into Stock: nothing stated, nothing dismissed. */
@@ -67,3 +89,15 @@ export const createModelItem = (item: Pick<ModelItem, 'id' | 'name' | 'original'
   dismissed: [],
   ...item,
 });
+
+/** The edits that give a stock file this recipe, or none. */
+export function setRecipe(piece: Pick<Piece, 'recipes'>, stock: string, recipe: Recipe | null): SingleEdit[] {
+  const old = piece.recipes[stock];
+  if (!recipe) return old ? [remove('recipes', stock)] : [];
+  const { steps, result } = recipe;
+  return [old ? change('recipes', stock, { steps, result }) : add('recipes', { id: stock, steps, result })];
+}
+
+/** A part's place in a row of copies: what a copy of it under another id is. */
+export const copyOfPart = (part: Part, id: string, change: Partial<Pick<Part, 'name' | 'hang' | 'layer' | 'locked'>> = {}): Part =>
+  ({ ...structuredClone(part), id, ...change }) as Part;

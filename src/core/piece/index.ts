@@ -1,75 +1,64 @@
 /**
- * The document of a piece: its schema (the only definition), the edits that change it, undo and redo, what to do
- * when two people edited, and reading stored documents.
+ * The document of a piece: its tables (a registry from which schema, edits, inverses, conflicts and words come), undo and redo, what
+ * to do when two people edited, and reading stored documents and edits.
  */
+export * from '../parts';
+export { Id, Name, Offset, offsetAtAnchor, Sha256 } from '../words/values';
+export { usersOf } from './change';
 export { type Merge, mergeEdits, takeMine, takeMineAsCopies } from './conflict';
 export {
+  copyOfPart,
+  createGroup,
+  createLayers,
   createModelItem,
   createModelPart,
   createOccluder,
   createPiece,
-  drawnModel,
+  createScreen,
+  createSolid,
   HEAD_OCCLUDER_ID,
-  OFFSET_AT_ANCHOR,
-  usedFile,
+  setRecipe,
 } from './defaults';
-export { applyEdit, describeEdit, Edit, EditError, type EditKind, entitiesOf, invertEdit, SingleEdit } from './edits';
-export { commit, createHistory, type Done, type History, rebase, redo, undo } from './history';
-export { PieceFormatError, readPiece } from './migrate';
+export { blobsOfDoc } from './document';
 export {
-  type BonesSettings,
-  type ClipsSettings,
-  type CompressSettings,
-  DetailDab,
-  type HiddenSettings,
-  isUponForm,
-  linkedPictures,
-  MEND_OPS,
-  type MendOp,
-  MendSettings,
-  NO_TRANSFORM,
-  PACKINGS,
-  PICTURE_ROLES,
-  type PictureEncoding,
-  type PictureRoleName,
-  type PicturesSettings,
-  type PivotSettings,
-  type PlaySettings,
-  type QuantiseSettings,
-  Recipe,
-  RecipeFile,
-  RecipeStep,
-  type RelinkSettings,
-  type RepaintSettings,
-  type SimplifySettings,
-  StepDraft,
-  type StepKind,
-  stepFits,
-  stepsFor,
-  TEXTURE_OPS,
-  TextureSettings,
-  TransformSettings,
-} from './recipe';
+  add,
+  applyEdit,
+  batch,
+  change,
+  changedEntities,
+  changePart,
+  describeEdit,
+  Edit,
+  EditError,
+  entitiesOf,
+  invertEdit,
+  nameEntity,
+  order,
+  remove,
+  SingleEdit,
+  settings,
+  singles,
+  spellOut,
+  touchedByEdit,
+} from './edits';
+export { Entities } from './entities';
+export { commit, createHistory, type Done, type History, rebase, redo, type Stepped, undo } from './history';
+export { CAMERA_LAYER_ID, LAYER_LABELS, Layer, type LayerKind, layerName, MATTE_NAMES, Matte } from './layers';
+export { BARE_EDITS_SCHEMA, PieceFormatError, readEdits, readPiece, type StoredEdits, storeEdits } from './migrate';
+export * from './recipe';
+export { PIECE_SCHEMA, Piece, type RowTypes } from './schema';
+export { anchorOf, branchOf, childrenOf, drawnModel, hiddenBy, partsOf, rackOf, stockOf, usedFile } from './selectors';
 export {
-  Anchor,
   canHang,
   Dismissed,
-  Id,
   MEDIA_KINDS,
   MediaItem,
   type MediaKind,
   ModelItem,
-  ModelPart,
-  Name,
   NO_STOCK_CREDIT,
-  OccluderPart,
-  Offset,
-  Part,
-  PIECE_SCHEMA,
-  Piece,
-  ProfileId,
-  Sha256,
   StockCredit,
   StockItem,
   type StockKind,
-} from './schema';
+} from './stock';
+export { type Doc, sameValue } from './table';
+export { MAX_LAYERS, MAX_PARTS, MAX_STOCK, PIECE_KIND, ProfileId, Settings, TABLES, type TableName } from './tables';

@@ -3,7 +3,7 @@ import { Vector3 } from 'three';
 import { offsetRotation, wrapTurn } from '../math/offset';
 import { yawPitchRoll } from '../math/turns';
 import type { TransformSettings } from '../piece/recipe';
-import type { Offset } from '../piece/schema';
+import type { Offset } from '../words/values';
 import { turnOf } from './recipe';
 
 /**

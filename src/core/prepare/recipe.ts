@@ -9,7 +9,7 @@ import { yawPitchRoll } from '../math/turns';
 import { readModel } from '../model/model';
 import { nodeMatrices, restPose } from '../model/pose';
 import { applyNodes, applyTransform } from '../model/transform';
-import { type MendOp, type RecipeStep, type StepDraft, stepsFor, type TextureSettings, type TransformSettings } from '../piece/recipe';
+import { type RecipeStep, type SettingsOf, STEP_KINDS, type StepDraft, type StepKind, type TransformSettings } from '../piece/recipe';
 import { runAtlas } from './atlas';
 import { runBones } from './bones';
 import { runClips } from './clips';
@@ -51,76 +51,75 @@ export async function runStep(document: Document, step: StepDraft, tools: Recipe
   return { unmatched, moved };
 }
 
+type Run<K extends StepKind> = (
+  document: Document,
+  settings: SettingsOf<K>,
+  tools: RecipeTools,
+  moved: Matrix4,
+) => Promise<string[] | undefined> | string[] | undefined;
+const nothing = () => undefined;
+const notForModels = () => {
+  throw new IntakeError('recipe/kind', 'That is no step for a model.');
+};
+
+/** How each step changes a model; what it was made for and did not find comes back. */
+const RUNS: { readonly [K in StepKind]: Run<K> } = {
+  transform: (document, settings, _, moved) => {
+    const { factor, shiftM, apply } = settings;
+    if (apply) applyNodes(document);
+    const turn = turnOf(settings);
+    applyTransform(document, { factor, turn, shiftM });
+    moved.compose(new Vector3(...shiftM), turn, new Vector3(factor, factor, factor));
+    return undefined;
+  },
+  mend: runMend,
+  relink: (document, settings, tools) => runRelink(document, settings, tools.picture),
+  repaint: (document, settings, tools) => runRepaint(document, settings, tools),
+  texture: (document, settings, tools) => runTextures(document, settings, tools).then(nothing),
+  pivot: (document, settings, _, moved) => void moved.makeTranslation(...runPivot(document, settings)),
+  ground: (document, _settings, _, moved) => void moved.makeTranslation(...runGround(document)),
+  hidden: (document, settings) => void runHidden(document, settings),
+  merge: (document, settings) => runMerge(document, settings).then(nothing),
+  prune: (document) => runPrune(document).then(nothing),
+  bones: (document, settings) => void runBones(document, settings),
+  clips: (document, settings) => runClips(document, settings).then(nothing),
+  simplify: (document, settings) => runSimplify(document, settings).then(nothing),
+  atlas: (document, settings, tools) => runAtlas(document, settings, tools).then(nothing),
+  pictures: (document, settings, tools) => runPictures(document, settings, tools).then(nothing),
+  reorder: nothing,
+  quantise: nothing,
+  compress: nothing,
+  raster: notForModels,
+  straighten: notForModels,
+  crop: notForModels,
+  alpha: notForModels,
+  encode: notForModels,
+  plane: notForModels,
+  play: notForModels,
+  sheet: notForModels,
+  trim: notForModels,
+};
+
 async function changeBy(document: Document, step: StepDraft, tools: RecipeTools, moved: Matrix4): Promise<string[]> {
-  switch (step.step) {
-    case 'transform': {
-      const { factor, shiftM, apply } = step.settings;
-      if (apply) applyNodes(document);
-      const turn = turnOf(step.settings);
-      applyTransform(document, { factor, turn, shiftM });
-      moved.compose(new Vector3(...shiftM), turn, new Vector3(factor, factor, factor));
-      return [];
-    }
-    case 'mend': {
-      const ops = new Set(step.settings.ops);
-      if (ops.has('the-form')) takeOutForm(document);
-      const model = readModel(document);
-      const world = nodeMatrices(model, restPose(model));
-      const size = Math.max(...sceneSize(model).map((x) => (Number.isFinite(x) ? x : 0)));
-      const scaleOf = (mesh: number) => {
-        const n = model.nodes.findIndex((x) => x.mesh === mesh);
-        return n < 0 ? 1 : new Vector3().setFromMatrixScale(world[n]).length() / Math.sqrt(3) || 1;
-      };
-      mendShapes(document, ops, { modelSizeOf: (mesh) => size / scaleOf(mesh) });
-      // only blending is judged by pixels
-      mendMaterials(document, ops, ops.has('opaque') ? await readPictures(document, tools) : []);
-      mendRig(document, ops);
-      return [];
-    }
-    case 'relink':
-      return runRelink(document, step.settings, tools.picture);
-    case 'repaint':
-      return runRepaint(document, step.settings, tools);
-    case 'texture':
-      await runTextures(document, step.settings, tools);
-      return [];
-    case 'pivot':
-      moved.makeTranslation(...runPivot(document, step.settings));
-      return [];
-    case 'ground':
-      moved.makeTranslation(...runGround(document));
-      return [];
-    case 'hidden':
-      runHidden(document, step.settings);
-      return [];
-    case 'merge':
-      await runMerge(document, step.settings);
-      return [];
-    case 'prune':
-      await runPrune(document);
-      return [];
-    case 'bones':
-      runBones(document, step.settings);
-      return [];
-    case 'clips':
-      await runClips(document, step.settings);
-      return [];
-    case 'simplify':
-      await runSimplify(document, step.settings);
-      return [];
-    case 'atlas':
-      await runAtlas(document, step.settings, tools);
-      return [];
-    case 'pictures':
-      await runPictures(document, step.settings, tools);
-      return [];
-    case 'reorder':
-    case 'quantise':
-    case 'compress':
-      return [];
-    default:
-      throw new IntakeError('recipe/kind', `${step.step} is no step for a model.`);
-  }
+  const run = RUNS[step.step] as Run<StepKind>;
+  return (await run(document, step.settings as never, tools, moved)) ?? [];
+}
+
+async function runMend(document: Document, settings: SettingsOf<'mend'>, tools: RecipeTools): Promise<undefined> {
+  const ops = new Set(settings.ops);
+  if (ops.has('the-form')) takeOutForm(document);
+  const model = readModel(document);
+  const world = nodeMatrices(model, restPose(model));
+  const size = Math.max(...sceneSize(model).map((x) => (Number.isFinite(x) ? x : 0)));
+  const scaleOf = (mesh: number) => {
+    const n = model.nodes.findIndex((x) => x.mesh === mesh);
+    return n < 0 ? 1 : new Vector3().setFromMatrixScale(world[n]).length() / Math.sqrt(3) || 1;
+  };
+  mendShapes(document, ops, { modelSizeOf: (mesh) => size / scaleOf(mesh) });
+  // only blending is judged by pixels
+  mendMaterials(document, ops, ops.has('opaque') ? await readPictures(document, tools) : []);
+  mendRig(document, ops);
+  return undefined;
 }
 
 /** The form a model was made upon, out of it. */
@@ -165,40 +164,29 @@ const tidy = (x: number) => (Math.abs(x) < 1e-12 ? 0 : x);
 /** Mending can show what was hidden before (a vertex that no triangle uses any more): fixes are asked for this often. */
 export const FIX_ROUNDS = 4;
 
-const STEP_ORDER: readonly StepDraft['step'][] = [...new Set(['model', 'picture', 'sequence', 'sound'].flatMap(stepsFor))];
+const united = <T>(all: readonly { ops: T[] }[]): { ops: T[] } => ({ ops: [...new Set(all.flatMap((x) => x.ops))] });
+const rankOf = (t: TransformSettings) => (t.shiftM.some((x) => x !== 0) ? 0 : t.factor !== 1 ? 1 : 2);
 
-/**
- * Many fixes as few steps, one of each kind, in the order of work. Each fix speaks of the model as it is: a shift comes before
- * a size, a size before a turn, so that together they do what each does alone.
- */
+/** How several of a kind become one; of what is not here the last word counts. */
+const MERGES: { readonly [K in StepKind]?: (all: SettingsOf<K>[]) => SettingsOf<K> } = {
+  // a shift before a size, a size before a turn: together they do what each does alone
+  transform: (all) => all.sort((x, y) => rankOf(x) - rankOf(y)).reduce(combineTransforms),
+  mend: united,
+  relink: (all) => ({ links: all.flatMap((x) => x.links) }),
+  repaint: (all) => ({ links: all.flatMap((x) => x.links) }),
+  alpha: united,
+  texture: (all) => ({
+    ...united(all),
+    maxEdge: Math.min(...all.filter((t) => t.ops.includes('resize')).map((t) => t.maxEdge), 16384),
+  }),
+};
+
+/** Many fixes as few steps, one of each kind, in the order of work. Each fix speaks of the model as it is. */
 export function mergeDrafts(drafts: readonly StepDraft[]): StepDraft[] {
-  const out: StepDraft[] = [];
-  for (const kind of STEP_ORDER) {
-    const same = drafts.filter((d) => d.step === kind);
-    if (same.length === 0) continue;
-    if (kind === 'transform') {
-      const parts = same.map((d) => d.settings as TransformSettings);
-      const rank = (t: TransformSettings) => (t.shiftM.some((x) => x !== 0) ? 0 : t.factor !== 1 ? 1 : 2);
-      out.push({ step: kind, settings: parts.sort((x, y) => rank(x) - rank(y)).reduce(combineTransforms) });
-    } else if (kind === 'mend') {
-      out.push({ step: kind, settings: { ops: [...new Set(same.flatMap((d) => (d.settings as { ops: MendOp[] }).ops))] } });
-    } else if (kind === 'relink' || kind === 'repaint') {
-      out.push({ step: kind, settings: { links: same.flatMap((d) => (d.settings as { links: never[] }).links) } });
-    } else if (kind === 'alpha') {
-      out.push({ step: kind, settings: { ops: [...new Set(same.flatMap((d) => (d.settings as { ops: ('bleed' | 'drop')[] }).ops))] } });
-    } else if (kind !== 'texture') {
-      // of what can be one way only, the last word counts
-      out.push({ step: kind, settings: same[same.length - 1].settings } as StepDraft);
-    } else {
-      const all = same.map((d) => d.settings as TextureSettings);
-      out.push({
-        step: kind,
-        settings: {
-          ops: [...new Set(all.flatMap((t) => t.ops))],
-          maxEdge: Math.min(...all.filter((t) => t.ops.includes('resize')).map((t) => t.maxEdge), 16384),
-        },
-      });
-    }
-  }
-  return out;
+  return STEP_KINDS.flatMap((step): StepDraft[] => {
+    const all = drafts.filter((d) => d.step === step).map((d) => d.settings);
+    if (all.length === 0) return [];
+    const merge = MERGES[step] as ((all: unknown[]) => unknown) | undefined;
+    return [{ step, settings: merge ? merge(all) : all[all.length - 1] } as StepDraft];
+  });
 }

@@ -2,7 +2,7 @@
 import { type Document, Logger } from '@gltf-transform/core';
 import { cloneDocument } from '@gltf-transform/functions';
 import { Matrix4 } from 'three';
-import type { RecipeStep, StepDraft } from '../piece/recipe';
+import { type RecipeStep, stepsThat } from '../piece/recipe';
 import { errorOf, makeReference, measureError, type Reference } from './measure/error';
 import { moveShape, readShape } from './measure/shape';
 import { type MipTexture, mipTexture } from './measure/texture';
@@ -35,23 +35,11 @@ export interface MeasuredRun {
 }
 
 /** Steps that move the whole model or bring pictures that were missing: what they do is no error. */
-const PLACES: ReadonlySet<StepDraft['step']> = new Set(['transform', 'pivot', 'ground']);
-const PAINTS: ReadonlySet<StepDraft['step']> = new Set(['relink', 'repaint']);
-
+const PLACES = stepsThat('place');
+const PAINTS = stepsThat('paint');
 /** Steps that show when the bytes are written: the document stays as it is. */
-const PACKS: ReadonlySet<StepDraft['step']> = new Set(['reorder', 'quantise', 'compress']);
-
-/** What leaves pictures and what they are for alone. */
-const SHAPES_ONLY: ReadonlySet<StepDraft['step']> = new Set([
-  ...PLACES,
-  ...PACKS,
-  'merge',
-  'prune',
-  'simplify',
-  'clips',
-  'bones',
-  'hidden',
-]);
+const PACKS = stepsThat('pack');
+const SHAPES_ONLY = stepsThat('place', 'pack', 'shape');
 
 const copyOf = (d: Document) => cloneDocument(d).setLogger(new Logger(Logger.Verbosity.SILENT));
 

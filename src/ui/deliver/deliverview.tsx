@@ -4,10 +4,12 @@ import Link from 'next/link';
 import { useRef } from 'react';
 import { api } from '@/api';
 import { simulateCapture } from '@/core/capture';
-import { type LicenceBlocker, licenceBlockers, PROFILES, type Profile, packageContents } from '@/core/deliver';
-import { evaluate } from '@/core/evaluate';
+import { type LicenceBlocker, licenceBlockers, PROFILES, type Profile, packageContents, rootsOf } from '@/core/deliver';
+import { SKELETONS } from '@/core/form';
 import { judgeStock, OWN_WORK } from '@/core/intake';
 import { showMegabytes } from '@/core/math';
+import { batch, change, PARTS, type Part, type Piece, settings, stockOf } from '@/core/piece';
+import { stageStill } from '@/core/run';
 import { Flag, spareText, Waterline } from '../kit';
 import { useDocument, usePiece, useWeight } from '../piece/context';
 import { getStage, pixelRatio, useDraw, useForm, useModels, useSize } from '../piece/stagehooks';
@@ -28,8 +30,8 @@ export function DeliverView() {
             key={p.id}
             profile={p}
             bytes={bytes}
-            chosen={doc.profile === p.id}
-            onChoose={() => commit({ kind: 'set-profile', profile: p.id })}
+            chosen={doc.settings.profile === p.id}
+            onChoose={() => commit(settings({ profile: p.id }))}
           />
         ))}
       </div>
@@ -83,16 +85,20 @@ function BeforeItSails({ bytes }: { bytes: number }) {
   const assets = usePiece((s) => s.assets);
   const save = usePiece((s) => s.save);
   const { parts } = packageContents(doc);
-  const limit = PROFILES[doc.profile].bytes;
-  const used = new Set(parts.map((p) => p.stockId));
+  const limit = PROFILES[doc.settings.profile].bytes;
+  const used = new Set(parts.flatMap((p) => stockOf(p) ?? []));
   const findings = [...used].flatMap((s) => judgeStock(doc, s, assets)?.findings ?? []);
   const unlicensed = licenceBlockers(doc);
   const blockers = findings.filter((f) => f.level === 'blocker').length;
   const warnings = findings.filter((f) => f.level === 'warning').length;
   const rows: ['done' | 'blocker' | 'warning', string, string][] = [
     parts.length > 0
-      ? ['done', `${parts.length} part${parts.length > 1 ? 's' : ''} will be delivered`, 'Visible and hung, in the head frame']
-      : ['blocker', 'Nothing would be delivered', 'Hang a part on the head in Fit'],
+      ? [
+          'done',
+          `${parts.length} part${parts.length > 1 ? 's' : ''} will be delivered`,
+          `Visible and hung, under ${rootsOf(doc, parts).join(', ')}`,
+        ]
+      : ['blocker', 'Nothing would be delivered', 'Hang a part in Fit'],
     bytes <= limit
       ? ['done', 'It is under the load line', spareText(bytes, limit)]
       : ['blocker', 'It is over the load line', spareText(bytes, limit)],
@@ -146,12 +152,7 @@ function OwnWork({ blockers }: { blockers: readonly LicenceBlocker[] }) {
           type="button"
           className="fix fix-main"
           onClick={() =>
-            commit({
-              kind: 'batch',
-              edits: unknown.map(
-                (b) => ({ kind: 'set-credit', id: b.stockId, credit: { ...doc.stock[b.stockId].credit, licence: OWN_WORK } }) as const,
-              ),
-            })
+            commit(batch(unknown.map((b) => change('stock', b.stockId, { credit: { ...doc.stock[b.stockId].credit, licence: OWN_WORK } }))))
           }
         >
           It is own work
@@ -164,9 +165,11 @@ function OwnWork({ blockers }: { blockers: readonly LicenceBlocker[] }) {
   );
 }
 
+const fromOf = (doc: Piece, p: Part) => doc.stock[stockOf(p) ?? '']?.name ?? PARTS[p.kind].label;
+
 function Contents() {
   const doc = useDocument();
-  const { parts, leftOut } = packageContents(doc);
+  const { parts, leftOut, lost } = packageContents(doc);
   return (
     <section className="sheet pt-2 overflow-y-auto flex-1 min-h-[120px]" aria-label="What the GLB holds">
       <h3 className="text-[15px] font-semibold px-3 pb-1">What the GLB holds</h3>
@@ -186,14 +189,19 @@ function Contents() {
               <td className="pl-3! named text-[14px] truncate" title={p.name}>
                 {p.name}
               </td>
-              <td className="truncate" title={doc.stock[p.stockId]?.name}>
-                {doc.stock[p.stockId]?.name}
+              <td className="truncate" title={fromOf(doc, p)}>
+                {fromOf(doc, p)}
               </td>
-              <td>
+              <td style={{ whiteSpace: 'normal' }}>
                 <span className="flag" style={{ fontWeight: 450 }}>
                   <Flag kind="done" />
-                  under Head
+                  under {p.hang?.on === 'part' ? doc.parts[p.hang.part].name : rootsOf(doc, [p])[0]}
                 </span>
+                {lost.some((l) => l.name === p.name) && (
+                  <span className="soft block text-micro" data-lost={p.name}>
+                    not said in a GLB: {lost.find((l) => l.name === p.name)?.why}
+                  </span>
+                )}
               </td>
             </tr>
           ))}
@@ -220,7 +228,7 @@ const CAMERA = { positionM: [0, 0, 1.1] as [number, number, number], targetM: [0
 function Picture() {
   const doc = useDocument();
   const id = usePiece((s) => s.id);
-  const form = useForm(doc.form);
+  const form = useForm(doc.settings.form);
   const models = useModels(id, doc);
   const { ref, width, height } = useSize<HTMLDivElement>();
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -230,7 +238,7 @@ function Picture() {
     stage.setForm(form);
     stage.drawMirror(
       canvas.current,
-      evaluate(doc, models, simulateCapture({ yawDeg: 14, pitchDeg: 0, rollDeg: 0 }, 0, CAMERA)),
+      stageStill(doc, { models }, simulateCapture({ yawDeg: 14, pitchDeg: 0, rollDeg: 0 }, SKELETONS[doc.settings.form], 0, CAMERA)),
       { width, height, ratio: pixelRatio() },
       { backdrop: true },
     );
@@ -239,10 +247,16 @@ function Picture() {
     <section className="sheet p-2.5 self-start">
       <header className="flex items-baseline justify-between pb-1.5">
         <h3 className="text-[15px] font-semibold">As it will be seen</h3>
-        <span className="text-micro soft">form {doc.form}</span>
+        <span className="text-micro soft">form {doc.settings.form}</span>
       </header>
       <div ref={ref} className="relative border border-[color:var(--ink)] overflow-hidden bg-[#0c2029]" style={{ height: 284 }}>
-        <canvas ref={canvas} className="plate-canvas" role="img" aria-label={`${doc.name} on form ${doc.form}`} data-view="deliver" />
+        <canvas
+          ref={canvas}
+          className="plate-canvas"
+          role="img"
+          aria-label={`${doc.settings.name} on form ${doc.settings.form}`}
+          data-view="deliver"
+        />
       </div>
     </section>
   );

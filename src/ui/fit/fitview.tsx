@@ -1,18 +1,20 @@
 'use client';
 import { useEffect, useMemo } from 'react';
-import { worldVertices } from '@/core/evaluate';
-import { type Box, emptyBox, growBox, turnAbout } from '@/core/math';
-import type { Offset } from '@/core/piece';
+import { type Box, turnAbout } from '@/core/math';
+import { branchOf, changePart, type Offset, partDef, rackOf } from '@/core/piece';
+import { worldBox } from '@/core/run';
 import { useDocument, usePiece } from '../piece/context';
 import { useForm, useModels } from '../piece/stagehooks';
 import { Cards } from './cards';
+import { SightCard } from './cards/sightcard';
 import { Mirror } from './mirror';
+import { actsFor, copyToClip, doAct, pasteFromClip } from './partmenu';
 import { Plate } from './plate';
 import { Rack } from './rack';
-import { SightCard } from './sightcard';
+import { FitRun } from './run';
 import { PLATES_AT_REST, useFit } from './state';
 import { PoseStrip } from './strip';
-import { useShownPiece, useStageState } from './view';
+import { useRun, useShownPiece, useStageState } from './view';
 
 /** Nudges: one millimetre or degree; Shift a tenth, Alt ten. */
 const NUDGES: Record<string, [0 | 1 | 2, 1 | -1]> = {
@@ -30,25 +32,29 @@ export function FitView() {
   const selected = usePiece((s) => s.selected);
   const select = usePiece((s) => s.select);
   const commit = usePiece((s) => s.commit);
-  const turn = useFit((s) => s.turn);
-  const timeS = useFit((s) => s.timeS);
+  const selection = usePiece((s) => s.selection);
+  const selectAll = usePiece((s) => s.selectAll);
+  const turn = useFit((s) => s.pose.head);
+  const running = useFit((s) => s.running);
   const set = useFit((s) => s.set);
-  const form = useForm(doc.form);
+  const form = useForm(doc.settings.form);
   const models = useModels(id, doc);
   const shown = useShownPiece(doc);
-  const state = useStageState(shown, models, turn, timeS);
+  const run = useRun(shown, models);
+  const state = useStageState(run, doc.settings.form);
   const part = selected ? shown.parts[selected] : undefined;
 
   const box = useMemo((): Box | null => {
-    const staged = state.parts.find((p) => p.id === selected);
-    const model = staged?.model ? models[staged.model] : undefined;
-    if (!staged?.shown || !model) return null;
-    const b = worldVertices(staged, model).reduce((all, p) => growBox(all, p.positions), emptyBox());
-    return b[0] > b[3] ? null : b;
-  }, [state, selected, models]);
+    if (!selected || !shown.parts[selected]) return null;
+    const branch = new Set(branchOf(shown, selected).map((p) => p.id));
+    return worldBox(
+      state.parts.filter((p) => branch.has(p.id)),
+      { models },
+    );
+  }, [state, selected, models, shown]);
 
   // on a turned wearer the extent along the picture is not the part's own: nothing is better than a wrong measure
-  const measured = turn.yawDeg === 0 && turn.pitchDeg === 0 && turn.rollDeg === 0 ? box : null;
+  const measured = !running && turn.yawDeg === 0 && turn.pitchDeg === 0 && turn.rollDeg === 0 ? box : null;
   const frame = () => {
     if (!box) return set({ plates: PLATES_AT_REST });
     const mm = box.map((v) => v * 1000);
@@ -61,7 +67,27 @@ export function FitView() {
   useEffect(() => {
     const key = (e: KeyboardEvent) => {
       const at = e.target as HTMLElement;
-      if (e.ctrlKey || e.metaKey || at.closest('input, textarea, dialog, [role="menu"], [role="treeitem"]')) return;
+      if (at.closest('input, textarea, select, dialog, [role="menu"]')) return;
+      if (e.ctrlKey || e.metaKey) {
+        if (e.code === 'KeyC' && selection.length > 0 && !String(window.getSelection())) {
+          e.preventDefault();
+          copyToClip(doc, selection);
+        } else if (e.code === 'KeyV') {
+          e.preventDefault();
+          pasteFromClip(doc, { commit, selectAll });
+        } else if (e.code === 'KeyA') {
+          e.preventDefault();
+          selectAll(rackOf(doc).map((p) => p.id));
+        }
+        return;
+      }
+      const act = !e.altKey && selection.length > 0 && actsFor(doc, run.show, selection).find((a) => a.key === e.key.toLowerCase());
+      if (act) {
+        e.preventDefault();
+        if (act.can) doAct(act, { commit, selectAll });
+        return;
+      }
+      if (at.closest('[role="treeitem"]')) return;
       const { play, playing, stepPose, hatched } = useFit.getState();
       if (e.code === 'Space' && !at.closest('button, a')) {
         e.preventDefault();
@@ -75,51 +101,49 @@ export function FitView() {
       if (e.code === 'KeyZ') return set({ hand: 'size' });
       if (e.key === 'Escape') return select(null);
       const p = selected ? doc.parts[selected] : undefined;
-      if (p?.kind !== 'model' || p.locked || !NUDGES[e.key]) return;
+      if (!p || p.kind === 'screen' || p.locked || !NUDGES[e.key]) return;
       e.preventDefault();
       const [axis, way] = NUDGES[e.key];
       const by = way * (e.shiftKey ? 0.1 : e.altKey ? 10 : 1);
       const { hand } = useFit.getState();
       const o = p.offset;
-      if (hand === 'turn')
-        commit({ kind: 'place-part', id: p.id, offset: { ...o, turnRad: turnAbout(o.turnRad, axis, (by * Math.PI) / 180) } });
-      else if (hand === 'size')
-        commit({ kind: 'place-part', id: p.id, offset: { ...o, size: o.size.map((s) => s * 1.01 ** by) as Offset['size'] } });
+      if (hand === 'turn') commit(changePart(p.id, { offset: { ...o, turnRad: turnAbout(o.turnRad, axis, (by * Math.PI) / 180) } }));
+      else if (hand === 'size') commit(changePart(p.id, { offset: { ...o, size: o.size.map((s) => s * 1.01 ** by) as Offset['size'] } }));
       else
-        commit({
-          kind: 'place-part',
-          id: p.id,
-          offset: { ...o, positionM: o.positionM.map((v, i) => (i === axis ? v + by / 1000 : v)) as Offset['positionM'] },
-        });
+        commit(
+          changePart(p.id, {
+            offset: { ...o, positionM: o.positionM.map((v, i) => (i === axis ? v + by / 1000 : v)) as Offset['positionM'] },
+          }),
+        );
     };
     window.addEventListener('keydown', key);
     return () => window.removeEventListener('keydown', key);
-  }, [doc, selected, commit, select, set]);
+  }, [doc, selected, selection, commit, select, selectAll, set, run]);
 
   return (
-    <div className="grid h-full" style={{ gridTemplate: 'minmax(0,1fr) auto / minmax(0,1fr) var(--cards)' }}>
-      <div className="min-h-0 flex">
-        <Rack />
-        <div
-          className="flex-1 min-w-0 grid pl-3 pr-2 pb-1.5 gap-3"
-          style={{ gridTemplateColumns: 'minmax(0,1fr) minmax(300px, calc((100vh - 218px) * .6))' }}
-        >
-          <Mirror piece={shown} state={state} form={form} ready={models} />
-          <section className="flex flex-col gap-1.5 min-h-0 pt-[2px]" aria-label="Plates">
-            <Plate side="front" piece={shown} state={state} form={form} box={measured} ready={models} />
-            <Plate side="side" piece={shown} state={state} form={form} box={measured} ready={models} />
-          </section>
+    <FitRun.Provider value={run}>
+      <div className="grid h-full" style={{ gridTemplate: 'minmax(0,1fr) auto / minmax(0,1fr) var(--cards)' }}>
+        <div className="min-h-0 flex">
+          <Rack />
+          <div
+            className="flex-1 min-w-0 grid pl-3 pr-2 pb-1.5 gap-3"
+            style={{ gridTemplateColumns: 'minmax(0,1fr) minmax(300px, calc((100vh - 218px) * .6))' }}
+          >
+            <Mirror piece={shown} state={state} form={form} ready={models} />
+            <section className="flex flex-col gap-1.5 min-h-0 pt-[2px]" aria-label="Plates">
+              <Plate side="front" piece={shown} state={state} form={form} box={measured} ready={models} />
+              <Plate side="side" piece={shown} state={state} form={form} box={measured} ready={models} />
+            </section>
+          </div>
         </div>
+        <div className="row-span-2 min-h-0 grid">
+          <Cards
+            onFrame={frame}
+            sight={part && partDef(part).drawnIn === 'parts' && part.kind !== 'occluder' ? <SightCard part={part} form={form} /> : null}
+          />
+        </div>
+        <PoseStrip form={form} />
       </div>
-      <div className="row-span-2 min-h-0 grid">
-        <Cards
-          onFrame={frame}
-          sight={
-            part?.kind === 'model' ? <SightCard piece={shown} models={models} part={part} form={form} turn={turn} timeS={timeS} /> : null
-          }
-        />
-      </div>
-      <PoseStrip piece={shown} models={models} form={form} />
-    </div>
+    </FitRun.Provider>
   );
 }

@@ -2,8 +2,9 @@
 /** The handle by which a part is moved: a paper disc with three stubs, worded side, up, fore; the same in Mirror and plates. */
 import { useRef } from 'react';
 import { type Camera, Matrix4, Quaternion, Vector3 } from 'three';
-import { turnAbout } from '@/core/math';
-import type { ModelPart, Offset } from '@/core/piece';
+import { offsetMatrix, turnAbout } from '@/core/math';
+import { changePart, type Offset, type Part } from '@/core/piece';
+import type { StageState } from '@/core/run';
 import { usePiece } from '../piece/context';
 import { useFit } from './state';
 
@@ -15,8 +16,9 @@ const AXES = [
 const STUB_PX = 46;
 
 interface Props {
-  part: ModelPart;
-  head: readonly number[];
+  part: Part;
+  /** World from the frame the part hangs in. */
+  frame: readonly number[];
   camera: Camera;
   width: number;
   height: number;
@@ -28,7 +30,14 @@ interface Props {
 
 type Grab = { axis: 0 | 1 | 2 | null; from: [number, number]; offset: Offset; pointer: number };
 
-export function Handles({ part, head, camera, width, height, onPicture, plate }: Props) {
+/** World from the frame a part hangs in, column-major; null where it has no place to be moved in. */
+export function frameOf(state: StageState, part: Part): number[] | null {
+  const staged = state.parts.find((p) => p.id === part.id);
+  if (!staged?.found || part.kind === 'screen') return null;
+  return new Matrix4().fromArray(staged.matrix).multiply(offsetMatrix(part.offset).invert()).toArray();
+}
+
+export function Handles({ part, frame, camera, width, height, onPicture, plate }: Props) {
   const commit = usePiece((s) => s.commit);
   const hand = useFit((s) => s.hand);
   const linked = useFit((s) => s.linked);
@@ -37,9 +46,11 @@ export function Handles({ part, head, camera, width, height, onPicture, plate }:
   const grab = useRef<Grab | null>(null);
   if (width === 0) return null;
   const offset = draft?.id === part.id ? draft.offset : part.offset;
-  const headMatrix = new Matrix4().fromArray(head as number[]);
-  const origin = new Vector3(...offset.positionM).applyMatrix4(headMatrix);
-  const rotation = new Quaternion().setFromRotationMatrix(headMatrix);
+  const frameMatrix = new Matrix4().fromArray(frame as number[]);
+  const origin = new Vector3(...offset.positionM).applyMatrix4(frameMatrix);
+  const rotation = new Quaternion();
+  const scale = new Vector3();
+  frameMatrix.decompose(new Vector3(), rotation, scale);
   const project = (v: Vector3): [number, number] => {
     const p = v.clone().project(camera);
     return [((p.x + 1) / 2) * width, ((1 - p.y) / 2) * height];
@@ -47,7 +58,7 @@ export function Handles({ part, head, camera, width, height, onPicture, plate }:
   const [cx, cy] = project(origin);
   if (!Number.isFinite(cx) || cx < -40 || cy < -40 || cx > width + 40 || cy > height + 40) return null;
   const stubs = AXES.map((a) => {
-    const [x, y] = project(origin.clone().addScaledVector(a.unit.clone().applyQuaternion(rotation), 0.001));
+    const [x, y] = project(origin.clone().addScaledVector(a.unit.clone().multiply(scale).applyQuaternion(rotation), 0.001));
     const perM: [number, number] = [(x - cx) * 1000, (y - cy) * 1000];
     return { ...a, perM, length: Math.hypot(...perM) };
   });
@@ -92,7 +103,8 @@ export function Handles({ part, head, camera, width, height, onPicture, plate }:
     const world = (px: number, py: number) => new Vector3((px / width) * 2 - 1, 1 - (py / height) * 2, depth).unproject(camera);
     const by = world(cx + dx, cy + dy)
       .sub(world(cx, cy))
-      .applyQuaternion(rotation.clone().invert());
+      .applyQuaternion(rotation.clone().invert())
+      .divide(scale);
     return { ...o, positionM: [x + by.x, y + by.y, z + by.z] };
   };
 
@@ -120,7 +132,7 @@ export function Handles({ part, head, camera, width, height, onPicture, plate }:
       if (!g || g.pointer !== e.pointerId) return;
       const d = useFit.getState().draft;
       set({ draft: null });
-      if (d) commit({ kind: 'place-part', id: d.id, offset: d.offset });
+      if (d) commit(changePart(d.id, { offset: d.offset }));
     },
     onPointerCancel() {
       grab.current = null;

@@ -1,13 +1,13 @@
 'use client';
 import { useMemo, useRef } from 'react';
-import type { StageState } from '@/core/evaluate';
 import { cameraOf } from '@/core/fit';
 import type { Form } from '@/core/form';
-import type { Piece } from '@/core/piece';
+import { batch, changePart, isMade, type Piece, rackOf, settings } from '@/core/piece';
+import type { StageState } from '@/core/run';
 import { Mark, Menu } from '../kit';
 import { usePiece } from '../piece/context';
 import { getStage, pixelRatio, useDraw, useSize } from '../piece/stagehooks';
-import { Handles } from './handles';
+import { frameOf, Handles } from './handles';
 import { useFit } from './state';
 
 /** The piece as the camera sees it: the wearer first, then what the occluders leave of the parts. */
@@ -18,8 +18,9 @@ export function Mirror({ piece, state, form, ready }: { piece: Piece; state: Sta
   const set = useFit((s) => s.set);
   const selected = usePiece((s) => s.selected);
   const select = usePiece((s) => s.select);
+  const selectMore = usePiece((s) => s.selectMore);
   const commit = usePiece((s) => s.commit);
-  const occluders = piece.rack.map((id) => piece.parts[id]).filter((p) => p.kind === 'occluder');
+  const occluders = rackOf(piece).filter((p) => p.kind === 'occluder' && !p.locked);
   const on = occluders.some((o) => o.visible);
   useDraw(() => {
     if (!canvas.current || !form || width === 0) return;
@@ -30,6 +31,7 @@ export function Mirror({ piece, state, form, ready }: { piece: Piece; state: Sta
   }, [state, form, width, height, ready]);
   const camera = useMemo(() => cameraOf(state.camera, Math.max(width, 1) / Math.max(height, 1)), [state.camera, width, height]);
   const part = selected ? piece.parts[selected] : undefined;
+  const hung = useMemo(() => (part ? frameOf(state, part) : null), [state, part]);
   return (
     <section className="flex flex-col min-h-0 min-w-0" aria-label="Mirror">
       <div className="flex items-center gap-2 h-[38px] pr-2">
@@ -41,7 +43,7 @@ export function Mirror({ piece, state, form, ready }: { piece: Piece; state: Sta
           button={
             <>
               <Mark name="form" />
-              Form {piece.form}, head
+              Form {piece.settings.form}, head
             </>
           }
         >
@@ -51,14 +53,14 @@ export function Mirror({ piece, state, form, ready }: { piece: Piece; state: Sta
                 key={size}
                 type="button"
                 role="menuitemradio"
-                aria-checked={piece.form === size}
+                aria-checked={piece.settings.form === size}
                 onClick={() => {
-                  commit({ kind: 'set-form', form: size });
+                  commit(settings({ form: size }));
                   close();
                 }}
               >
                 Form {size}
-                {piece.form === size && <span className="soft ml-auto">worn now</span>}
+                {piece.settings.form === size && <span className="soft ml-auto">worn now</span>}
               </button>
             ))
           }
@@ -72,11 +74,13 @@ export function Mirror({ piece, state, form, ready }: { piece: Piece; state: Sta
           ref={canvas}
           className="absolute inset-0 w-full h-full"
           role="img"
-          aria-label={`The simulated wearer, form ${piece.form}, wearing ${piece.rack.filter((id) => piece.parts[id].kind === 'model' && piece.parts[id].anchor).length} parts`}
+          aria-label={`The simulated wearer, form ${piece.settings.form}, wearing ${state.parts.filter((p) => p.found && isMade(piece.parts[p.id])).length} parts`}
           data-view="mirror"
           onPointerDown={(e) => {
             const r = e.currentTarget.getBoundingClientRect();
-            select(getStage().pick(state, width / height, (e.clientX - r.left) / r.width, (e.clientY - r.top) / r.height));
+            const hit = getStage().pick(state, width / height, (e.clientX - r.left) / r.width, (e.clientY - r.top) / r.height);
+            if (hit && (e.ctrlKey || e.metaKey || e.shiftKey)) selectMore(hit);
+            else select(hit);
           }}
         />
         {!form && (
@@ -85,9 +89,7 @@ export function Mirror({ piece, state, form, ready }: { piece: Piece; state: Sta
           </p>
         )}
         <svg className="absolute inset-0 w-full h-full" style={{ pointerEvents: 'none' }} aria-hidden="true">
-          {part?.kind === 'model' && part.anchor && state.form && (
-            <Handles part={part} head={state.form.matrix} camera={camera} width={width} height={height} onPicture />
-          )}
+          {part && hung && state.form && <Handles part={part} frame={hung} camera={camera} width={width} height={height} onPicture />}
         </svg>
         <div className="absolute left-2 right-2 bottom-2 flex items-center gap-1 p-[3px] bg-[color:var(--color-base-100)] border border-[color:var(--hair-strong)]">
           <button
@@ -96,10 +98,7 @@ export function Mirror({ piece, state, form, ready }: { piece: Piece; state: Sta
             aria-pressed={on}
             aria-disabled={occluders.length === 0}
             title={occluders.length === 0 ? 'There is no occluder in the rack' : 'Only an occluder hides anything: switch it'}
-            onClick={() =>
-              occluders.length > 0 &&
-              commit({ kind: 'batch', edits: occluders.map((o) => ({ kind: 'show-part', id: o.id, visible: !on })) })
-            }
+            onClick={() => occluders.length > 0 && commit(batch(occluders.map((o) => changePart(o.id, { visible: !on }))))}
           >
             <Mark name="occluder" />
             Occluder

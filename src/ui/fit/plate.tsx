@@ -1,14 +1,14 @@
 'use client';
 import { useMemo, useRef } from 'react';
-import type { StageState } from '@/core/evaluate';
 import type { Form } from '@/core/form';
 import { type Box, showQuantity } from '@/core/math';
 import type { Piece } from '@/core/piece';
+import type { StageState } from '@/core/run';
 import { type PlateWindow, plateCamera } from '@/stage';
 import { useTheme } from '../kit';
 import { usePiece } from '../piece/context';
 import { getStage, pixelRatio, useDraw, useSize } from '../piece/stagehooks';
-import { Handles } from './handles';
+import { frameOf, Handles } from './handles';
 import { useFit } from './state';
 
 const BORDER = 17;
@@ -70,6 +70,7 @@ export function Plate({
   );
   const pan = useRef<{ x: number; y: number; at: typeof plates; moved: boolean } | null>(null);
   const part = selected ? piece.parts[selected] : undefined;
+  const hung = useMemo(() => (part ? frameOf(state, part) : null), [state, part]);
   const flip = side === 'side';
   const toX = (mm: number) => width / 2 + (flip ? across - mm : mm - across) * plates.pxPerMm;
   const toY = (mm: number) => height / 2 + (plates.upMm - mm) * plates.pxPerMm;
@@ -131,8 +132,8 @@ export function Plate({
             aria-hidden="true"
           >
             {box && <Dimensions side={side} box={box} toX={toX} toY={toY} width={width} height={height} />}
-            {part?.kind === 'model' && part.anchor && state.form && (
-              <Handles part={part} head={state.form.matrix} camera={camera} width={width} height={height} onPicture={false} plate={side} />
+            {part && hung && state.form && (
+              <Handles part={part} frame={hung} camera={camera} width={width} height={height} onPicture={false} plate={side} />
             )}
           </svg>
         </div>

@@ -1,262 +1,232 @@
 'use client';
-import { closestCenter, DndContext, type DragEndEvent, KeyboardSensor, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
-import { SortableContext, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
-import { CSS } from '@dnd-kit/utilities';
-import { Ellipsis, Eye, EyeOff, Lock, Plus } from 'lucide-react';
+import {
+  DndContext,
+  type DragEndEvent,
+  type DragMoveEvent,
+  KeyboardSensor,
+  PointerSensor,
+  pointerWithin,
+  useDroppable,
+  useSensor,
+  useSensors,
+} from '@dnd-kit/core';
+import { sortableKeyboardCoordinates } from '@dnd-kit/sortable';
 import { useState } from 'react';
-import { ulid } from 'ulid';
-import { createModelPart, createOccluder, drawnModel, type Part, type Piece } from '@/core/piece';
-import { Mark, Menu, NameDialog } from '../kit';
+import { rehang } from '@/core/fit';
+import {
+  ANCHOR_LABELS,
+  ANCHORS,
+  type AnchorKind,
+  batch,
+  childrenOf,
+  type Edit,
+  EditError,
+  type Hang,
+  isMade,
+  onAnchor,
+  onPart,
+  order,
+  type Part,
+  type Piece,
+  partDef,
+  rackOf,
+} from '@/core/piece';
+import { restFramesOf } from '@/core/run';
+import { Mark } from '../kit';
 import { useDocument, usePiece } from '../piece/context';
+import { HangMenu } from './hangmenu';
+import { ANCHOR_MARKS } from './kinds';
+import { Layers } from './layers';
+import { useFitRun } from './run';
+import { useFit } from './state';
+import { type DropAt, Tag } from './tag';
 
-/** The parts by their anchors; the order is the order of drawing. */
+/** Where in a row something is dropped: its upper third, its middle, its lower third. */
+function placeIn(e: DragMoveEvent | DragEndEvent, target: Part | undefined): DropAt | null {
+  const { over, active } = e;
+  const from = active.rect.current.translated;
+  if (!over || !from) return null;
+  const y = (e.activatorEvent as PointerEvent).clientY + e.delta.y;
+  const share = (y - over.rect.top) / over.rect.height;
+  if (target && !partDef(target).onParts) return share < 0.5 ? 'before' : 'after';
+  return share < 0.3 ? 'before' : share > 0.7 ? 'after' : 'into';
+}
+
+/** The parts by their anchors, or the layers by their stacking. */
 export function Rack() {
   const doc = useDocument();
-  const commit = usePiece((s) => s.commit);
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
-  const hung = doc.rack.filter((id) => doc.parts[id].anchor !== null);
-  const lying = doc.rack.filter((id) => doc.parts[id].anchor === null);
-  const drop = ({ active, over }: DragEndEvent) => {
-    if (!over || active.id === over.id) return;
-    commit({ kind: 'move-part', id: String(active.id), index: doc.rack.indexOf(String(over.id)) });
-  };
+  const listBy = useFit((s) => s.listBy);
+  const set = useFit((s) => s.set);
+  const count = doc.orders.parts.length;
   return (
     <aside className="flex flex-col min-h-0 border-r border-[color:var(--hair-strong)]" aria-label="Rack" style={{ width: 'var(--rack)' }}>
       <div className="flex items-center justify-between pl-3 pr-2 h-[38px] rule-b">
         <h2 className="text-[14px] font-semibold">
           Rack{' '}
           <span className="soft font-normal text-small">
-            {doc.rack.length} part{doc.rack.length === 1 ? '' : 's'}
+            {count} part{count === 1 ? '' : 's'}
           </span>
         </h2>
-        <HangMenu doc={doc} />
+        <HangMenu />
       </div>
       <div className="flex-1 min-h-0 px-2.5 pt-2 overflow-y-auto">
-        <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
-          <SortableContext items={doc.rack} strategy={verticalListSortingStrategy}>
-            <AnchorGroup title="Head" where={`form ${doc.form}`} ids={hung} doc={doc} />
-            {lying.length > 0 && <AnchorGroup title="Not hung" where="weighs nothing" ids={lying} doc={doc} />}
-          </SortableContext>
-        </DndContext>
-        {Object.values(doc.parts).every((p) => p.kind !== 'model') && (
+        {listBy === 'anchor' ? <ByAnchor doc={doc} /> : <Layers />}
+        {!Object.values(doc.parts).some(isMade) && (
           <p className="empty text-small mt-3">
             {Object.keys(doc.stock).length === 0
-              ? 'Bring a model into Stock first; then hang it here.'
+              ? 'Bring a model into Stock first; then hang it here. Plain solids and screens need no file.'
               : 'Press “Hang a part” and choose a model from Stock.'}
           </p>
         )}
+      </div>
+      <div className="flex items-center gap-2 px-3 h-[40px] border-t border-[color:var(--hair)] text-small">
+        <span className="soft">List by</span>
+        <div className="detent ml-auto" role="radiogroup" aria-label="List by">
+          {(['anchor', 'stacking'] as const).map((by) => (
+            // biome-ignore lint/a11y/useSemanticElements: a detented slide of buttons
+            <button key={by} type="button" role="radio" aria-checked={listBy === by} onClick={() => set({ listBy: by })}>
+              {by}
+            </button>
+          ))}
+        </div>
       </div>
     </aside>
   );
 }
 
-function AnchorGroup({ title, where, ids, doc }: { title: string; where: string; ids: string[]; doc: Piece }) {
+function ByAnchor({ doc }: { doc: Piece }) {
+  const commit = usePiece((s) => s.commit);
+  const { show } = useFitRun();
+  const [over, setOver] = useState<{ id: string; at: DropAt } | null>(null);
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
+  const rack = rackOf(doc);
+  const tops = rack.filter((p) => p.hang?.on !== 'part');
+  const drop = (e: DragEndEvent) => {
+    setOver(null);
+    const id = String(e.active.id);
+    const to = String(e.over?.id ?? '');
+    const at = placeIn(e, doc.parts[to]);
+    if (!at || to === id) return;
+    const { altKey } = e.activatorEvent as PointerEvent;
+    const edit = dropEdit(doc, id, to, at, (hang) => rehang(doc, restFramesOf(show), [id], hang, !altKey));
+    if (edit) commit(edit);
+  };
+  const groups = ANCHORS.flatMap((a) => {
+    const parts = tops.filter((p) => p.hang?.on === 'anchor' && p.hang.anchor.kind === a);
+    return parts.length > 0 || a === 'head' ? [{ anchor: a, parts }] : [];
+  });
+  const lying = tops.filter((p) => p.hang === null);
+  return (
+    <DndContext
+      sensors={sensors}
+      collisionDetection={pointerWithin}
+      onDragMove={(e) => {
+        const id = String(e.over?.id ?? '');
+        const at = placeIn(e, doc.parts[id]);
+        setOver(at ? { id, at } : null);
+      }}
+      onDragEnd={drop}
+      onDragCancel={() => setOver(null)}
+    >
+      {groups.map(({ anchor, parts }) => (
+        <AnchorGroup
+          key={anchor}
+          id={`anchor:${anchor}`}
+          title={ANCHOR_LABELS[anchor]}
+          mark={ANCHOR_MARKS[anchor]}
+          where={anchor === 'screen' ? 'whole view' : `form ${doc.settings.form}`}
+          parts={parts}
+          doc={doc}
+          over={over}
+        />
+      ))}
+      {lying.length > 0 && (
+        <AnchorGroup id="anchor:" title="Not hung" mark="lead" where="weighs nothing" parts={lying} doc={doc} over={over} />
+      )}
+    </DndContext>
+  );
+}
+
+/** What a drop does: into a part it hangs there; between rows it comes to that place, and hangs where they hang. */
+function dropEdit(doc: Piece, id: string, to: string, at: DropAt, hangOn: (hang: Hang | null) => Edit): Edit | null {
+  const part = doc.parts[id];
+  const same = (a: Hang | null, b: Hang | null) => JSON.stringify(a) === JSON.stringify(b);
+  try {
+    if (to.startsWith('anchor:')) {
+      const kind = to.slice(7) as AnchorKind | '';
+      const hang = kind === '' ? null : onAnchor(kind);
+      return same(part.hang, hang) ? null : hangOn(hang);
+    }
+    const target = doc.parts[to];
+    if (!target) return null;
+    if (at === 'into') return same(part.hang, onPart(to)) ? null : hangOn(onPart(to));
+    const places = doc.orders.parts.filter((p) => p !== id);
+    const moved = order('parts', id, places.indexOf(to) + (at === 'after' ? 1 : 0));
+    if (same(part.hang, target.hang)) return moved;
+    const hung = hangOn(target.hang);
+    return batch([...(hung.kind === 'batch' ? hung.edits : [hung]), moved]);
+  } catch (error) {
+    if (error instanceof EditError) return null;
+    throw error;
+  }
+}
+
+function AnchorGroup({
+  id,
+  title,
+  mark,
+  where,
+  parts,
+  doc,
+  over,
+}: {
+  id: string;
+  title: string;
+  mark: Parameters<typeof Mark>[0]['name'];
+  where: string;
+  parts: readonly Part[];
+  doc: Piece;
+  over: { id: string; at: DropAt } | null;
+}) {
+  const { setNodeRef } = useDroppable({ id });
   return (
     <section className="mb-[9px]">
-      <h3 className="flex items-center gap-[7px] text-small font-semibold leading-4">
+      <h3
+        ref={setNodeRef}
+        className="flex items-center gap-[7px] text-small font-semibold leading-4"
+        data-drop={over?.id === id ? 'into' : undefined}
+      >
         <span className="grid place-items-center w-[22px] h-[22px] rounded-full border border-[color:var(--ink)] bg-[color:var(--color-base-100)]">
-          <Mark name={title === 'Head' ? 'head' : 'lead'} />
+          <Mark name={mark} />
         </span>
         {title}
         <span className="soft font-normal text-micro ml-auto">{where}</span>
       </h3>
-      <div className="relative ml-[10px] border-l border-[color:var(--hair-strong)] -mt-[1px] pt-[2px]" role="tree" aria-label={title}>
-        {ids.map((id) => (
-          <Tag key={id} part={doc.parts[id]} place={doc.rack.indexOf(id) + 1} doc={doc} />
+      <div
+        className="relative ml-[10px] border-l border-[color:var(--hair-strong)] -mt-[1px] pt-[2px]"
+        role="tree"
+        aria-label={title}
+        aria-multiselectable="true"
+      >
+        {parts.map((p) => (
+          <Branch key={p.id} part={p} doc={doc} over={over} depth={0} />
         ))}
       </div>
     </section>
   );
 }
 
-function Tag({ part, place, doc }: { part: Part; place: number; doc: Piece }) {
-  const selected = usePiece((s) => s.selected === part.id);
-  const select = usePiece((s) => s.select);
-  const commit = usePiece((s) => s.commit);
-  const [naming, setNaming] = useState(false);
-  const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id: part.id });
-  const kind = part.kind === 'occluder' ? 'Occluder' : (doc.stock[part.stockId]?.name ?? '');
-  return (
-    <div
-      ref={setNodeRef}
-      className="relative pl-[13px] mt-[3px]"
-      role="none"
-      style={{ transform: CSS.Translate.toString(transform), transition, zIndex: isDragging ? 5 : undefined }}
-    >
-      <span className="absolute left-0 top-[15px] w-[14px] border-t border-[color:var(--hair-strong)]" />
-      <div
-        {...attributes}
-        {...listeners}
-        className="tag gap-[5px]!"
-        role="treeitem"
-        tabIndex={0}
-        aria-selected={selected}
-        aria-label={`${part.name}, ${kind}`}
-        data-off={part.visible ? undefined : ''}
-        onClick={() => select(part.id)}
-        onDoubleClick={() => setNaming(true)}
-        onKeyDown={(e) => {
-          if (e.key === 'Enter') select(part.id);
-          else if (e.key === 'Delete') commit({ kind: 'remove-part', id: part.id });
-          else listeners?.onKeyDown?.(e);
-        }}
-      >
-        <Mark name={part.kind === 'occluder' ? 'occluder' : 'part'} className="soft" />
-        <span className="min-w-0 flex-1 leading-[13px]">
-          <span className="named text-[13.5px] leading-[15px] block truncate">{part.name}</span>
-          <span className="text-micro soft block leading-[11px] truncate">{part.visible ? kind : `hidden · ${kind}`}</span>
-        </span>
-        {part.locked && <Lock className="ico" style={{ width: 12 }} aria-label="locked" />}
-        <button
-          type="button"
-          className="btn btn-bare btn-sm btn-icon"
-          style={{ height: 24, minHeight: 24, padding: '0 3px' }}
-          aria-label={part.visible ? `Hide ${part.name}` : `Show ${part.name}`}
-          title={part.visible ? 'Hide' : 'Show'}
-          onPointerDown={(e) => e.stopPropagation()}
-          onClick={(e) => {
-            e.stopPropagation();
-            commit({ kind: 'show-part', id: part.id, visible: !part.visible });
-          }}
-        >
-          {part.visible ? <Eye className="ico" /> : <EyeOff className="ico" />}
-        </button>
-        <span className="place-no" title={`Stacking ${place}: drawn ${place === 1 ? 'first, at the back' : `in place ${place}`}`}>
-          {place}
-        </span>
-      </div>
-      {naming && <RenamePart part={part} onClose={() => setNaming(false)} />}
-    </div>
-  );
-}
-
-function HangMenu({ doc }: { doc: Piece }) {
-  const commit = usePiece((s) => s.commit);
-  const select = usePiece((s) => s.select);
-  const id = usePiece((s) => s.id);
-  const files = Object.values(doc.stock).filter((f) => drawnModel(doc, f.id) !== null);
-  const hasOccluder = Object.values(doc.parts).some((p) => p.kind === 'occluder');
-  return (
-    <Menu
-      label="Hang a part"
-      align="right"
-      className="btn btn-line btn-sm"
-      button={
-        <>
-          <Plus className="ico" />
-          Hang a part
-        </>
-      }
-    >
-      {(close) => (
-        <>
-          {files.map((f) => (
-            <button
-              key={f.id}
-              type="button"
-              role="menuitem"
-              onClick={() => {
-                const part = createModelPart(ulid(), f.id, f.name.replace(/\.[^.]+$/, '').slice(0, 120) || 'Part');
-                if (commit({ kind: 'add-part', part, index: doc.rack.length })) select(part.id);
-                close();
-              }}
-            >
-              <Mark name="part" className="soft" />
-              {f.name}
-            </button>
-          ))}
-          {!hasOccluder && (
-            <button
-              type="button"
-              role="menuitem"
-              onClick={() => {
-                commit({ kind: 'add-part', part: createOccluder(ulid()), index: 0 });
-                close();
-              }}
-            >
-              <Mark name="occluder" className="soft" />
-              Head block, an occluder
-            </button>
-          )}
-          {files.length === 0 && <a href={`/piece/${id}/stock`}>Stock is empty: bring a model in</a>}
-        </>
-      )}
-    </Menu>
-  );
-}
-
-/** What can be done with one part, beside its name. */
-export function PartMenu({ part }: { part: Part }) {
-  const doc = useDocument();
-  const commit = usePiece((s) => s.commit);
-  const select = usePiece((s) => s.select);
-  const [naming, setNaming] = useState(false);
-  const at = doc.rack.indexOf(part.id);
-  const acts: [string, boolean, () => void][] = [
-    ['Rename', true, () => setNaming(true)],
-    [
-      'Duplicate',
-      true,
-      () => {
-        const copy = { ...structuredClone(part), id: ulid(), name: `${part.name.slice(0, 112)}, copy`, locked: false };
-        if (commit({ kind: 'add-part', part: copy, index: at + 1 })) select(copy.id);
-      },
-    ],
-    [part.locked ? 'Unlock' : 'Lock', true, () => commit({ kind: 'lock-part', id: part.id, locked: !part.locked })],
-    ['Draw earlier', at > 0, () => commit({ kind: 'move-part', id: part.id, index: at - 1 })],
-    ['Draw later', at < doc.rack.length - 1, () => commit({ kind: 'move-part', id: part.id, index: at + 1 })],
-    ...(part.kind === 'model'
-      ? [
-          [
-            part.anchor ? 'Unhang' : 'Hang on the head',
-            true,
-            () => commit({ kind: 'hang-part', id: part.id, anchor: part.anchor ? null : 'head' }),
-          ] as [string, boolean, () => void],
-        ]
-      : []),
-  ];
+function Branch({ part, doc, over, depth }: { part: Part; doc: Piece; over: { id: string; at: DropAt } | null; depth: number }) {
+  const children = childrenOf(doc, part.id);
   return (
     <>
-      <Menu label={`More for ${part.name}`} align="right" className="btn btn-bare btn-sm btn-icon" button={<Ellipsis className="ico" />}>
-        {(close) =>
-          acts
-            .filter(([, can]) => can)
-            .map(([label, , act]) => (
-              <button
-                key={label}
-                type="button"
-                role="menuitem"
-                onClick={() => {
-                  act();
-                  close();
-                }}
-              >
-                {label}
-              </button>
-            ))
-        }
-      </Menu>
-      {naming && <RenamePart part={part} onClose={() => setNaming(false)} />}
+      <Tag part={part} doc={doc} depth={depth} dropAt={over?.id === part.id ? over.at : null} />
+      {children.map((c) => (
+        <Branch key={c.id} part={c} doc={doc} over={over} depth={Math.min(depth + 1, 5)} />
+      ))}
     </>
-  );
-}
-
-function RenamePart({ part, onClose }: { part: Part; onClose: () => void }) {
-  const commit = usePiece((s) => s.commit);
-  return (
-    <NameDialog
-      title="Rename the part"
-      label="Name"
-      initial={part.name}
-      action="Rename"
-      onClose={onClose}
-      onDone={(name) => {
-        commit({ kind: 'rename-part', id: part.id, name });
-        onClose();
-      }}
-    />
   );
 }

@@ -1,19 +1,25 @@
 'use client';
-/** What the Fit screen shows and does, apart from the document: pose, windows of the plates, the hand, a drag under way. */
+/** What the Fit screen shows and does, apart from the document: pose, take, windows of the plates, the hand, a drag under way. */
 import { create } from 'zustand';
-import { type HeadTurn, LOOK_ABOUT, POSES, type Pose, turnAt } from '@/core/form';
+import type { WearerPose } from '@/core/capture';
+import { LOOK_ABOUT, POSES, type Pose, poseAtTime, type Take } from '@/core/form';
 import type { Offset } from '@/core/piece';
 
 export type Hand = 'place' | 'turn' | 'size';
 
 interface FitState {
-  turn: HeadTurn;
+  pose: WearerPose;
   poseId: string | null;
+  take: Take;
+  /** Of the take; what the run is at. */
   timeS: number;
   playing: boolean;
+  /** A pose of the take is shown, not a key pose. */
+  running: boolean;
   hatched: boolean;
   hand: Hand;
   linked: boolean;
+  listBy: 'anchor' | 'stacking';
   /** A placement that is being dragged and not yet in the document. */
   draft: { id: string; offset: Offset } | null;
   /** Shared by both plates: same scale, same up. */
@@ -21,30 +27,35 @@ interface FitState {
   takePose: (pose: Pose) => void;
   stepPose: (by: 1 | -1) => void;
   play: (on: boolean) => void;
+  chooseTake: (take: Take) => void;
   tick: (timeS: number) => void;
-  set: (change: Partial<Pick<FitState, 'hatched' | 'hand' | 'linked' | 'draft' | 'plates'>>) => void;
+  set: (change: Partial<Pick<FitState, 'hatched' | 'hand' | 'linked' | 'draft' | 'plates' | 'listBy'>>) => void;
 }
 
 const FRONT = POSES.find((p) => p.id === 'front') as Pose;
 export const PLATES_AT_REST = { sideMm: 0, foreMm: 35, upMm: 0, pxPerMm: 1.45 };
 
 export const useFit = create<FitState>((set, get) => ({
-  turn: FRONT,
+  pose: { head: FRONT },
   poseId: FRONT.id,
+  take: LOOK_ABOUT,
   timeS: 0,
   playing: false,
+  running: false,
   hatched: true,
   hand: 'place',
   linked: true,
+  listBy: 'anchor',
   draft: null,
   plates: PLATES_AT_REST,
-  takePose: (pose) => set({ turn: pose, poseId: pose.id, playing: false }),
+  takePose: (pose) => set({ pose: { head: pose }, poseId: pose.id, playing: false, running: false }),
   stepPose(by) {
     const at = POSES.findIndex((p) => p.id === get().poseId);
     const next = POSES[(at + by + POSES.length) % POSES.length];
     get().takePose(next);
   },
-  play: (playing) => set(playing ? { playing, poseId: null } : { playing }),
-  tick: (timeS) => set({ timeS, turn: turnAt(LOOK_ABOUT, timeS) }),
+  play: (playing) => set(playing ? { playing, running: true, poseId: null } : { playing }),
+  chooseTake: (take) => set({ take, timeS: 0, running: true, poseId: null, pose: poseAtTime(take, 0) }),
+  tick: (timeS) => set({ timeS, pose: poseAtTime(get().take, timeS) }),
   set,
 }));

@@ -2,11 +2,9 @@
 import { Pause, Play, StepBack, StepForward } from 'lucide-react';
 import { useEffect, useRef } from 'react';
 import { simulateCapture } from '@/core/capture';
-import { evaluate } from '@/core/evaluate';
-import { type Form, LOOK_ABOUT, POSES } from '@/core/form';
-import type { Model } from '@/core/intake';
-import type { Piece } from '@/core/piece';
+import { type Form, POSES, SKELETONS, TAKES } from '@/core/form';
 import { getStage } from '../piece/stagehooks';
+import { useFitRun } from './run';
 import { useFit } from './state';
 
 const SETTLE_MS = 350;
@@ -14,11 +12,13 @@ const SETTLE_MS = 350;
 const THUMB_CAMERA = { positionM: [0, 0, 0.95] as [number, number, number], targetM: [0, 0, 0] as [number, number, number], fovDeg: 15.5 };
 
 /** Key poses side by side, each a rendering; play runs the take. */
-export function PoseStrip({ piece, models, form }: { piece: Piece; models: Readonly<Record<string, Model>>; form: Form | null }) {
+export function PoseStrip({ form }: { form: Form | null }) {
+  const { runner, show } = useFitRun();
+  const take = useFit((s) => s.take);
   const playing = useFit((s) => s.playing);
   const poseId = useFit((s) => s.poseId);
   const timeS = useFit((s) => s.timeS);
-  const { play, stepPose, takePose, tick } = useFit.getState();
+  const { play, stepPose, takePose, tick, chooseTake } = useFit.getState();
   const canvases = useRef(new Map<string, HTMLCanvasElement>());
   useEffect(() => {
     if (!form) return;
@@ -30,7 +30,8 @@ export function PoseStrip({ piece, models, form }: { piece: Piece; models: Reado
         const canvas = canvases.current.get(pose.id);
         if (gone || !canvas) return;
         stage.setForm(form);
-        stage.drawStill(canvas, evaluate(piece, models, simulateCapture(pose, 0, THUMB_CAMERA)), { width: 108, height: 64, ratio: 2 });
+        const capture = simulateCapture(pose, SKELETONS[show.piece.settings.form], 0, THUMB_CAMERA);
+        stage.drawStill(canvas, runner.still(capture), { width: 108, height: 64, ratio: 2 });
         canvas.dataset.drawn = String(Number(canvas.dataset.drawn ?? 0) + 1);
         await new Promise((r) => setTimeout(r));
       }
@@ -39,7 +40,7 @@ export function PoseStrip({ piece, models, form }: { piece: Piece; models: Reado
       gone = true;
       clearTimeout(timer);
     };
-  }, [piece, models, form]);
+  }, [show, runner, form]);
   useEffect(() => {
     if (!playing) return;
     let frame = 0;
@@ -85,11 +86,22 @@ export function PoseStrip({ piece, models, form }: { piece: Piece; models: Reado
           <StepForward className="ico" />
         </button>
         <span className="text-small soft">
-          Take: {LOOK_ABOUT.label}{' '}
+          <select
+            className="field h-[26px]! px-1! text-small mr-1.5"
+            aria-label="Take"
+            value={take.id}
+            onChange={(e) => chooseTake(TAKES.find((t) => t.id === e.target.value) ?? take)}
+          >
+            {TAKES.map((t) => (
+              <option key={t.id} value={t.id}>
+                {t.label}
+              </option>
+            ))}
+          </select>
           <span className="num" data-take-time={timeS.toFixed(2)}>
-            {(timeS % LOOK_ABOUT.seconds).toFixed(1)}
+            {(timeS % take.seconds).toFixed(1)}
           </span>{' '}
-          of <span className="num">{LOOK_ABOUT.seconds.toFixed(1)}</span> s
+          of <span className="num">{take.seconds.toFixed(1)}</span> s
         </span>
       </div>
       <ol className="grid px-2.5 gap-x-1.5" style={{ gridTemplateColumns: `repeat(${POSES.length}, minmax(0, 108px))` }}>

@@ -28,6 +28,51 @@ const OWN = {
       <path d="M12 6v2M12 13v2M7.500 10.500h2M14.500 10.500h2" />
     </>
   ),
+  neck: (
+    <>
+      <path d="M8 3v7c0 3-5 4-6 9M16 3v7c0 3 5 4 6 9" />
+      <path d="M8 9c2 2 6 2 8 0" />
+    </>
+  ),
+  shoulders: (
+    <>
+      <path d="M2 20c0-5 3-7 7-8V8h6v4c4 1 7 3 7 8" />
+      <path d="M7 20v-3M17 20v-3" strokeDasharray="2 1.5" />
+    </>
+  ),
+  screen: (
+    <>
+      <rect x="6" y="2.5" width="12" height="19" rx="1" />
+      <path d="M9 5.5h6M9 18.5h6" strokeDasharray="2 1.5" />
+    </>
+  ),
+  matte: (
+    <>
+      <path d="M4 4h16v16H4Z" />
+      <path d="M12 4c-3 3 3 5 0 8s3 5 0 8M14 7h4M15 11h3M14 15h4" />
+    </>
+  ),
+  stacking: (
+    <>
+      <path d="M3 8 12 4l9 4-9 4Z" />
+      <path d="m3 12 9 4 9-4" strokeDasharray="3 2" />
+      <path d="m3 16 9 4 9-4" />
+    </>
+  ),
+  solid: (
+    <>
+      <path d="M4 8v9l8 4 8-4V8" />
+      <path d="M4 8l8-4 8 4-8 4Z" />
+    </>
+  ),
+  group: (
+    <>
+      <path d="M12 3v6M5 15v-3c0-2 1-3 3-3h8c2 0 3 1 3 3v3" />
+      <circle cx="5" cy="18" r="2.6" />
+      <circle cx="12" cy="18" r="2.6" />
+      <circle cx="19" cy="18" r="2.6" />
+    </>
+  ),
   lead: (
     <>
       <path d="M12 2v12" />

@@ -27,7 +27,7 @@ export function PieceProvider({ answer, children }: { answer: PieceAnswer; child
   if (!store)
     return (
       <main className="land h-screen grid place-items-center text-small soft" aria-busy="true">
-        Opening {answer.document.name} …
+        Opening {answer.document.settings.name} …
       </main>
     );
   return (

@@ -1,17 +1,45 @@
 /** Edits the server does not have yet, kept in the browser. Each tab has its own; a closed tab's is adopted by the next. */
 import { type DBSchema, openDB } from 'idb';
-import type { Edit, Piece } from '@/core/piece';
+import { applyEdit, BARE_EDITS_SCHEMA, type Edit, type Piece, readEdits, readPiece } from '@/core/piece';
 
 export interface Outbox {
   /** Piece and tab. */
   key: string;
   piece: string;
-  /** The document and revision the edits were made on. */
+  /** The document and revision the edits were made on; of the schema it was kept in. */
+  base: unknown;
+  revision: number;
+  /** Of the edits; boxes from before it was told have none. */
+  schema?: number;
+  /** Sent, not yet answered. */
+  inflight: { saveId: string; edits: unknown[] } | null;
+  pending: unknown[];
+}
+
+/** An outbox read by this program. */
+export interface Unsent {
   base: Piece;
   revision: number;
-  /** Sent, not yet answered. */
   inflight: { saveId: string; edits: Edit[] } | null;
   pending: Edit[];
+}
+
+/**
+ * What was kept, in the present schema; null where there is nothing.
+ * @throws {PieceFormatError} kept by a newer Scaphos, or not readable; the box stays as it is
+ */
+export function readOutbox(box: Outbox | null): Unsent | null {
+  if (!box) return null;
+  const schema = box.schema ?? BARE_EDITS_SCHEMA;
+  const base = readPiece(box.base);
+  const sent = box.inflight ? readEdits({ schema, edits: box.inflight.edits }, base) : [];
+  const on = sent.reduce(applyEdit, base);
+  return {
+    base,
+    revision: box.revision,
+    inflight: box.inflight && { saveId: box.inflight.saveId, edits: sent },
+    pending: readEdits({ schema, edits: box.pending }, on),
+  };
 }
 
 interface Schema extends DBSchema {
@@ -40,6 +68,14 @@ export async function keepOutbox(box: Outbox): Promise<void> {
   const db = await open();
   if (box.inflight || box.pending.length > 0) await db.put('outboxes', box);
   else await db.delete('outboxes', box.key);
+  db.close();
+}
+
+/** Puts a box that cannot be read aside, under a name that no tab asks for. Nothing of it is lost. */
+export async function setAside(box: Outbox): Promise<void> {
+  const db = await open();
+  await db.put('outboxes', { ...box, key: `${box.key} aside ${Date.now()}`, piece: `${box.piece} aside` });
+  await db.delete('outboxes', box.key);
   db.close();
 }
 

@@ -1,5 +1,5 @@
 'use client';
-import type { Edit, Piece } from '@/core/piece';
+import { type Edit, nameEntity, type Piece, touchedByEdit } from '@/core/piece';
 import { Dialog, Flag } from '../kit';
 import { useDocument, usePiece } from './context';
 
@@ -49,18 +49,10 @@ export function SaveMark() {
   );
 }
 
-function nameContested(edits: readonly Edit[], mine: Piece, theirs: Piece): string[] {
-  const names = edits
-    .flatMap((e) => (e.kind === 'batch' ? e.edits : [e]))
-    .map((e) => {
-      if ('id' in e)
-        return mine.parts[e.id]?.name ?? theirs.parts[e.id]?.name ?? mine.stock[e.id]?.name ?? theirs.stock[e.id]?.name ?? e.id;
-      if (e.kind === 'add-part') return e.part.name;
-      if (e.kind === 'add-stock') return e.item.name;
-      return { rename: 'the name of the piece', 'set-form': 'the form', 'set-profile': 'the profile' }[e.kind];
-    });
-  return [...new Set(names)];
-}
+/** What people call what both sides changed. */
+const nameContested = (edits: readonly Edit[], mine: Piece, theirs: Piece): string[] => [
+  ...new Set(edits.flatMap((e) => touchedByEdit(e).writes.map((w) => nameEntity(w, mine, theirs)))),
+];
 
 export function ConflictDialog() {
   const conflict = usePiece((s) => s.conflict);

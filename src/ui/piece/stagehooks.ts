@@ -12,7 +12,10 @@ import { computing } from '@/worker/browser';
 let stage: Stage | null = null;
 /** One WebGL context for the whole visit, whatever steps are walked. */
 export function getStage(): Stage {
-  stage ??= new Stage();
+  if (!stage) {
+    stage = new Stage();
+    stage.assets.onGone = forget;
+  }
   return stage;
 }
 
@@ -28,6 +31,8 @@ export function loadForm(size: FormSize): Promise<Form> {
 }
 
 const models = new Map<string, Promise<Model>>();
+/** What the stage lets go is fetched anew when it is asked for. */
+const forget = (sha: string) => models.delete(sha);
 /** Fetches a GLB once, for drawing and for computing. */
 export function loadModel(pieceId: string, sha: string): Promise<Model> {
   let loading = models.get(sha);
@@ -81,7 +86,12 @@ export function useModels(pieceId: string, doc: Piece): Readonly<Record<string, 
   const wanted = useMemo(() => [...new Set(Object.keys(doc.stock).flatMap((id) => drawnModel(doc, id) ?? []))].sort().join(' '), [doc]);
   useEffect(() => {
     let gone = false;
-    for (const sha of wanted.split(' ').filter(Boolean))
+    const shas = wanted.split(' ').filter(Boolean);
+    getStage().assets.pin('piece', shas);
+    setReady((r) =>
+      Object.keys(r).every((sha) => shas.includes(sha)) ? r : Object.fromEntries(Object.entries(r).filter(([sha]) => shas.includes(sha))),
+    );
+    for (const sha of shas)
       loadModel(pieceId, sha).then(
         (m) => !gone && setReady((r) => (r[sha] === m ? r : { ...r, [sha]: m })),
         (e: Error) => toast.error(e.message),

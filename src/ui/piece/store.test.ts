@@ -1,12 +1,31 @@
 /** The sync of an open piece against a small server that keeps the same rules: revisions, save ids, 409 with what changed. */
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
 import type { PieceAnswer, SaveRequest } from '@/api';
-import { applyEdit, createModelItem, createModelPart, createPiece, type Edit, type Piece } from '@/core/piece';
+import {
+  add,
+  applyEdit,
+  batch,
+  change,
+  changePart,
+  createModelItem,
+  createModelPart,
+  createPiece,
+  type Edit,
+  type Piece,
+  Piece as PieceSchema,
+  readEdits,
+  remove,
+  setRecipe,
+  settings,
+  touchedByEdit,
+} from '@/core/piece';
 import { openPieceStore, type PieceStore } from './store';
 
 class Server {
   document: Piece;
   log: { saveId: string; edits: Edit[] }[] = [];
+  /** Refuses more in one save, as the server does. */
+  most = 500;
   away = false;
   /** Takes the next save, but the answer is lost on the way. */
   swallow = false;
@@ -41,14 +60,15 @@ class Server {
             details: {
               revision: this.log.length,
               document: this.document,
-              edits: this.log.slice(save.baseRevision).flatMap((l) => l.edits),
+              changed: this.log.slice(save.baseRevision).flatMap((l) => l.edits.flatMap((e) => touchedByEdit(e).writes)),
               assets: [],
             },
           },
         },
         { status: 409 },
       );
-    this.take(save.edits, save.saveId);
+    if (save.edits.length > this.most) return Response.json({ error: { code: 'http/body', message: 'too many' } }, { status: 400 });
+    this.take(readEdits({ schema: save.schema as number, edits: [...save.edits] }, this.document), save.saveId);
     if (this.swallow) {
       this.swallow = false;
       throw new TypeError('connection reset');
@@ -58,13 +78,13 @@ class Server {
 }
 
 const start = (): Piece => {
-  const p = applyEdit(createPiece('Start'), {
-    kind: 'add-stock',
-    item: createModelItem({ id: 's', name: 'a.glb', original: 'a'.repeat(64), model: 'a'.repeat(64), bytes: 1 }),
-  });
-  return applyEdit(p, { kind: 'add-part', part: createModelPart('p', 's', 'Part'), index: 1 });
+  const p = applyEdit(
+    createPiece('Start'),
+    add('stock', createModelItem({ id: 's', name: 'a.glb', original: 'a'.repeat(64), model: 'a'.repeat(64), bytes: 1 })),
+  );
+  return applyEdit(p, add('parts', createModelPart('p', 's', 'Part')));
 };
-const place = (x: number): Edit => ({ kind: 'place-part', id: 'p', offset: { positionM: [x, 0, 0], turnRad: [0, 0, 0], size: [1, 1, 1] } });
+const place = (x: number): Edit => changePart('p', { offset: { positionM: [x, 0, 0], turnRad: [0, 0, 0], size: [1, 1, 1] } });
 
 let server: Server;
 const open: PieceStore[] = [];
@@ -95,7 +115,7 @@ afterEach(() => {
 describe('the piece store', () => {
   test('saves what is edited, in one go, and says so', async () => {
     const tab = await openTab();
-    tab.getState().commit({ kind: 'rename', name: 'A' });
+    tab.getState().commit(settings({ name: 'A' }));
     tab.getState().commit(place(1));
     expect(tab.getState().save).toBe('saving');
     await settle();
@@ -118,8 +138,8 @@ describe('the piece store', () => {
 
   test('an edit that does not fit is refused in place; one that changes nothing is not sent', async () => {
     const tab = await openTab();
-    expect(tab.getState().commit({ kind: 'remove-stock', id: 's' })).toBe(false);
-    expect(tab.getState().commit({ kind: 'rename', name: 'Start' })).toBe(true);
+    expect(tab.getState().commit(remove('stock', 's'))).toBe(false);
+    expect(tab.getState().commit(settings({ name: 'Start' }))).toBe(true);
     await settle();
     expect(server.seen).toHaveLength(0);
     expect(tab.getState().history.undo).toHaveLength(0);
@@ -128,7 +148,7 @@ describe('the piece store', () => {
   test('while the server is away everything is kept, and sent once it is back', async () => {
     const tab = await openTab();
     server.away = true;
-    tab.getState().commit({ kind: 'rename', name: 'At sea' });
+    tab.getState().commit(settings({ name: 'At sea' }));
     await settle();
     tab.getState().commit(place(2));
     await settle();
@@ -142,7 +162,7 @@ describe('the piece store', () => {
   test('an answer that is lost does not count the save twice', async () => {
     const tab = await openTab();
     server.swallow = true;
-    tab.getState().commit({ kind: 'add-part', part: createModelPart('q', 's', 'Once'), index: 2 });
+    tab.getState().commit(add('parts', createModelPart('q', 's', 'Once')));
     await settle(8_000);
     expect(tab.getState()).toMatchObject({ save: 'saved', revision: 1 });
     expect(server.seen).toHaveLength(2);
@@ -152,11 +172,11 @@ describe('the piece store', () => {
 
   test('behind on other entities: replayed on top of theirs', async () => {
     const tab = await openTab();
-    server.take([{ kind: 'rename', name: 'Theirs' }], 'other');
+    server.take([settings({ name: 'Theirs' })], 'other');
     tab.getState().commit(place(3));
     await settle(1_000);
     expect(tab.getState()).toMatchObject({ save: 'saved', revision: 2, conflict: null });
-    expect(server.document).toMatchObject({ name: 'Theirs', parts: { p: { offset: { positionM: [3, 0, 0] } } } });
+    expect(server.document).toMatchObject({ settings: { name: 'Theirs' }, parts: { p: { offset: { positionM: [3, 0, 0] } } } });
     expect(tab.getState().history.doc).toEqual(server.document);
   });
 
@@ -168,7 +188,7 @@ describe('the piece store', () => {
     const tab = await openTab();
     server.take([place(7)], 'other');
     tab.getState().commit(place(5));
-    tab.getState().commit({ kind: 'rename', name: 'Mine too' });
+    tab.getState().commit(settings({ name: 'Mine too' }));
     await settle(1_000);
     expect(tab.getState().save).toBe('conflict');
     expect(server.log).toHaveLength(1);
@@ -176,18 +196,106 @@ describe('the piece store', () => {
     await settle(1_000);
     expect(tab.getState().save).toBe('saved');
     expect(server.document.parts.p).toMatchObject({ offset: { positionM: [x, 0, 0] } });
-    expect(server.document.name).toBe('Mine too');
-    expect(server.document.rack.map((id) => (id.length > 20 ? 'new' : id))).toEqual(rack);
+    expect(server.document.settings.name).toBe('Mine too');
+    expect(server.document.orders.parts.map((id) => (id.length > 20 ? 'new' : id))).toEqual(rack);
     if (choice === 'copies')
-      expect(server.document.parts[server.document.rack[2]]).toMatchObject({ name: 'Part, mine', offset: { positionM: [5, 0, 0] } });
+      expect(server.document.parts[server.document.orders.parts[2]]).toMatchObject({
+        name: 'Part, mine',
+        offset: { positionM: [5, 0, 0] },
+      });
   });
 
   test('coming back to a tab that has nothing of its own shows what others did', async () => {
     const tab = await openTab();
-    server.take([{ kind: 'rename', name: 'While away' }], 'other');
+    server.take([settings({ name: 'While away' })], 'other');
     window.dispatchEvent(new Event('focus'));
     await settle();
-    expect(tab.getState().history.doc.name).toBe('While away');
+    expect(tab.getState().history.doc.settings.name).toBe('While away');
     expect(tab.getState().revision).toBe(1);
+  });
+
+  test('my undo does not write over what another did to the recipe meanwhile', async () => {
+    const recipe = (result: string) =>
+      batch(setRecipe(tabDoc(), 's', { steps: [{ id: result[0], on: true, step: 'prune', settings: {} }], result }));
+    const tab = await openTab();
+    const tabDoc = () => tab.getState().history.doc;
+    tab.getState().commit(recipe('1'.repeat(64)));
+    await settle();
+    tab.getState().commit(recipe('2'.repeat(64)));
+    await settle();
+    server.take([change('recipes', 's', { result: '9'.repeat(64) })], 'other');
+    window.dispatchEvent(new Event('focus'));
+    await settle();
+    tab.getState().undo();
+    await settle(1_000);
+    expect(server.document.recipes.s.result).toBe('9'.repeat(64));
+  });
+
+  test('undo goes past a step that another made impossible, and says so', async () => {
+    const tab = await openTab();
+    tab.getState().commit(settings({ name: 'Mine' }));
+    tab
+      .getState()
+      .commit(add('stock', createModelItem({ id: 't', name: 'b.glb', original: 'b'.repeat(64), model: 'b'.repeat(64), bytes: 1 })));
+    await settle();
+    server.take([add('parts', createModelPart('theirs', 't', 'Theirs'))], 'other');
+    tab.getState().commit(place(4));
+    await settle(1_000);
+    for (let i = 0; i < 3; i++) tab.getState().undo();
+    await settle(1_000);
+    expect(tab.getState().history.doc.settings.name).toBe('Start');
+    expect(server.document.parts.theirs).toBeDefined();
+    expect(server.document.settings.name).toBe('Start');
+  });
+
+  test('coming back to a tab keeps the undo of what another did not touch, whatever the order of keys', async () => {
+    const tab = await openTab();
+    tab.getState().commit(add('parts', createModelPart('q', 's', 'Q')));
+    tab.getState().commit(changePart('q', { name: 'Named' }));
+    await settle();
+    server.take([settings({ name: 'Theirs' })], 'other');
+    // as the server gives it: keys in the schema's order
+    server.document = PieceSchema.parse(JSON.parse(JSON.stringify(server.document)));
+    window.dispatchEvent(new Event('focus'));
+    await settle();
+    expect(tab.getState().history.undo).toHaveLength(2);
+    tab.getState().undo();
+    expect(tab.getState().history.doc.parts.q.name).toBe('Q');
+  });
+
+  test.each(['mine', 'theirs'] as const)('what is done while the question stands is kept with %s', async (choice) => {
+    const tab = await openTab();
+    server.take([place(7)], 'other');
+    tab.getState().commit(place(5));
+    await settle(1_000);
+    expect(tab.getState().save).toBe('conflict');
+    tab.getState().commit(settings({ name: 'Meanwhile' }));
+    tab.getState().resolve(choice);
+    await settle(1_000);
+    expect(tab.getState().save).toBe('saved');
+    expect(server.document.settings.name).toBe('Meanwhile');
+    expect(server.document.parts.p.offset.positionM[0]).toBe(choice === 'mine' ? 5 : 7);
+    expect(tab.getState().history.doc).toEqual(server.document);
+  });
+
+  test('more than a save takes is sent in several, in order; placements of one part in a row are one', async () => {
+    const tab = await openTab();
+    server.away = true;
+    for (let i = 1; i <= 1201; i++) {
+      tab.getState().commit(place(i));
+      tab.getState().commit(settings({ name: `Name ${i}` }));
+    }
+    await settle();
+    server.away = false;
+    await settle(30_000);
+    expect(tab.getState().save).toBe('saved');
+    expect(server.document.settings.name).toBe('Name 1201');
+    expect(server.seen.length).toBeGreaterThan(4);
+    expect(server.seen.every((s) => s.edits.length <= 500)).toBe(true);
+    const before = server.seen.length;
+    for (let i = 1; i <= 30; i++) tab.getState().commit(place(-i));
+    await settle(2_000);
+    expect(server.seen.slice(before).flatMap((s) => s.edits)).toHaveLength(1);
+    expect(server.document.parts.p.offset.positionM[0]).toBe(-30);
   });
 });

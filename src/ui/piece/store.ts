@@ -2,32 +2,34 @@
 import { toast } from 'sonner';
 import { ulid } from 'ulid';
 import { createStore, type StoreApi } from 'zustand';
-import { ApiFailure, type AssetFacts, api, BehindDetails, type PieceAnswer } from '@/api';
+import { ApiFailure, type AssetFacts, api, BehindDetails, MOST_EDITS_A_SAVE, type PieceAnswer } from '@/api';
 import {
   applyEdit,
+  changedEntities,
   commit,
   createHistory,
   type Edit,
   EditError,
-  entitiesOf,
+  Entities,
   type History,
   mergeEdits,
-  type Piece,
+  PIECE_SCHEMA,
+  PieceFormatError,
   rebase,
   redo,
+  singles,
   takeMine,
   takeMineAsCopies,
+  touchedByEdit,
   undo,
 } from '@/core/piece';
-import { findOutbox, holdOutbox, keepOutbox, outboxKey } from './outbox';
+import { findOutbox, holdOutbox, keepOutbox, outboxKey, readOutbox, setAside, type Unsent } from './outbox';
 
 export type SaveState = 'saved' | 'saving' | 'offline' | 'conflict' | 'refused' | 'signed-out';
 
 export interface Conflict {
   theirs: BehindDetails;
-  replayed: Edit[];
   contested: Edit[];
-  mine: Piece;
 }
 
 export interface PieceState {
@@ -40,11 +42,17 @@ export interface PieceState {
   savedAt: number | null;
   message: string | null;
   conflict: Conflict | null;
+  /** The part that cards speak of: the one chosen last. */
   selected: string | null;
+  /** All that are chosen, `selected` last. */
+  selection: readonly string[];
   commit: (edit: Edit) => boolean;
   undo: () => void;
   redo: () => void;
   select: (id: string | null) => void;
+  /** Takes one in beside the others, or out again. */
+  selectMore: (id: string) => void;
+  selectAll: (ids: readonly string[]) => void;
   addAsset: (asset: AssetFacts) => void;
   resolve: (choice: 'theirs' | 'mine' | 'copies') => void;
   /** Drops what the server refused and takes its version. */
@@ -62,10 +70,19 @@ const RETRY_MS = 3_000;
 /** Opens a piece: the server's answer, and on top what this browser kept. */
 export async function openPieceStore(answer: PieceAnswer): Promise<PieceStore> {
   const kept = await findOutbox(answer.id).catch(() => null);
-  return createPieceStore(answer, kept);
+  try {
+    return createPieceStore(answer, readOutbox(kept));
+  } catch (error) {
+    if (!kept || !(error instanceof PieceFormatError || error instanceof EditError)) throw error;
+    await setAside(kept);
+    toast.error(
+      `What this browser kept of ${answer.document.settings.name} cannot be read: ${error.message} It was set aside, not thrown away.`,
+    );
+    return createPieceStore(answer, null);
+  }
 }
 
-function createPieceStore(answer: PieceAnswer, kept: Awaited<ReturnType<typeof findOutbox>>): PieceStore {
+function createPieceStore(answer: PieceAnswer, kept: Unsent | null): PieceStore {
   let base = kept?.base ?? answer.document;
   let revision = kept?.revision ?? answer.revision;
   let inflight = kept?.inflight ?? null;
@@ -75,7 +92,8 @@ function createPieceStore(answer: PieceAnswer, kept: Awaited<ReturnType<typeof f
   let closed = false;
   const key = outboxKey(answer.id);
   const release = holdOutbox(key);
-  const persist = () => void keepOutbox({ key, piece: answer.id, base, revision, inflight, pending }).catch(() => undefined);
+  const persist = () =>
+    void keepOutbox({ key, piece: answer.id, base, revision, schema: PIECE_SCHEMA, inflight, pending }).catch(() => undefined);
   const later = (ms: number) => {
     if (timer) clearTimeout(timer);
     timer = setTimeout(() => void send(), ms);
@@ -93,45 +111,44 @@ function createPieceStore(answer: PieceAnswer, kept: Awaited<ReturnType<typeof f
     message: null,
     conflict: null,
     selected: null,
+    selection: [],
     commit(edit) {
+      const before = get().history;
       try {
-        const history = commit(get().history, edit);
-        if (JSON.stringify(history.doc) === JSON.stringify(get().history.doc)) return true;
+        const history = commit(before, edit);
+        if (history === before) return true;
         set({ history });
       } catch (error) {
         if (!(error instanceof EditError)) throw error;
         toast.error(error.message);
         return false;
       }
-      queue(edit);
+      queue(get().history.undo.at(-1)?.edit ?? edit);
       return true;
     },
-    undo() {
-      const step = undo(get().history);
-      if (!step) return;
-      set({ history: step.history });
-      queue(step.edit);
+    undo: () => goBy(undo),
+    redo: () => goBy(redo),
+    select: (selected) => set({ selected, selection: selected === null ? [] : [selected] }),
+    selectMore(id) {
+      const rest = get().selection.filter((s) => s !== id);
+      const selection = rest.length < get().selection.length ? rest : [...rest, id];
+      set({ selection, selected: selection.at(-1) ?? null });
     },
-    redo() {
-      const step = redo(get().history);
-      if (!step) return;
-      set({ history: step.history });
-      queue(step.edit);
-    },
-    select: (selected) => set({ selected }),
+    selectAll: (selection) => set({ selection, selected: selection.at(-1) ?? null }),
     addAsset: (asset) => set({ assets: [...get().assets.filter((a) => !sameAsset(a, asset)), asset] }),
     resolve(choice) {
       const c = get().conflict;
       if (!c) return;
-      const replayedDoc = c.replayed.reduce(applyEdit, c.theirs.document);
-      const extra =
+      // what was done while the question stood is mine like the rest
+      const merged = mergeEdits(c.theirs.document, c.theirs.changed, unsent());
+      const mine = get().history.doc;
+      if (choice === 'theirs') return standOn(c.theirs, merged.replayed, merged.contested);
+      const { edit, kept } =
         choice === 'mine'
-          ? takeMine(replayedDoc, c.mine, c.contested)
-          : choice === 'copies'
-            ? takeMineAsCopies(replayedDoc, c.mine, c.contested, ulid)
-            : null;
-      const edits = extra && extra.kind === 'batch' && extra.edits.length > 0 ? [...c.replayed, extra] : c.replayed;
-      standOn(c.theirs, edits, c.contested);
+          ? takeMine(merged.doc, mine, merged.contested)
+          : { edit: takeMineAsCopies(merged.doc, mine, merged.contested, ulid), kept: [] };
+      for (const why of kept) toast.message(`Theirs stays here: ${why}`);
+      standOn(c.theirs, singles(edit).length > 0 ? [...merged.replayed, edit] : merged.replayed, merged.contested);
     },
     async takeServers() {
       const fresh = await api.getPiece(answer.id);
@@ -145,8 +162,29 @@ function createPieceStore(answer: PieceAnswer, kept: Awaited<ReturnType<typeof f
     retry: () => void send(),
   }));
 
+  /** One step of the history; steps that others made impossible are left out, and said to be. */
+  function goBy(step: typeof undo) {
+    const gone = step(store.getState().history);
+    if (!gone) return;
+    store.setState({ history: gone.history });
+    if (gone.dropped.length > 0) toast.message(`Left out, since the piece has changed: ${gone.dropped.map((d) => d.label).join(', ')}.`);
+    queue(gone.edit);
+  }
+
+  /** All the server does not have yet, in order. */
+  const unsent = () => [...(inflight?.edits ?? []), ...pending];
+
+  /** Placements of one part in a row are one: a held arrow key makes thirty a second. */
+  function join(last: Edit | undefined, next: Edit): Edit | null {
+    if (last?.kind !== 'change' || next.kind !== 'change' || last.table !== next.table || last.id !== next.id) return null;
+    const [a, b] = [Object.keys(last.set), Object.keys(next.set)];
+    return a.length === 1 && b.length === 1 && a[0] === b[0] && a[0] !== 'locked' ? next : null;
+  }
+
   function queue(edit: Edit) {
-    pending.push(edit);
+    const joined = join(pending.at(-1), edit);
+    if (joined) pending = [...pending.slice(0, -1), joined];
+    else pending = [...pending, edit];
     persist();
     if (store.getState().save === 'saved') store.setState({ save: 'saving' });
     later(SEND_AFTER_MS);
@@ -154,7 +192,7 @@ function createPieceStore(answer: PieceAnswer, kept: Awaited<ReturnType<typeof f
 
   /** Puts the server's newer document underneath, with these edits of mine on top. */
   function standOn(theirs: BehindDetails, edits: Edit[], lost: Edit[]) {
-    const changed = new Set([...theirs.edits, ...lost].flatMap(entitiesOf));
+    const changed = new Entities([...theirs.changed, ...lost.flatMap((e) => touchedByEdit(e).writes)]);
     inflight = null;
     pending = edits;
     base = theirs.document;
@@ -163,7 +201,7 @@ function createPieceStore(answer: PieceAnswer, kept: Awaited<ReturnType<typeof f
     persist();
     const { history, assets } = store.getState();
     store.setState({
-      history: rebase(history, doc, changed, entitiesOf),
+      history: rebase(history, doc, changed),
       revision,
       assets: [...assets.filter((a) => !theirs.assets.some((b) => sameAsset(a, b))), ...theirs.assets],
       conflict: null,
@@ -175,31 +213,32 @@ function createPieceStore(answer: PieceAnswer, kept: Awaited<ReturnType<typeof f
 
   function meetBehind(details: unknown) {
     const theirs = BehindDetails.parse(details);
-    const mine = [...(inflight?.edits ?? []), ...pending];
-    const merged = mergeEdits(theirs.document, theirs.edits, mine);
+    const merged = mergeEdits(theirs.document, theirs.changed, unsent());
     if (merged.contested.length === 0) {
       standOn(theirs, merged.replayed, []);
       toast.message(`The piece had moved on to revision ${theirs.revision}. Your edits were laid on top.`);
       return;
     }
-    store.setState({
-      save: 'conflict',
-      conflict: { theirs, replayed: merged.replayed, contested: merged.contested, mine: store.getState().history.doc },
-    });
+    store.setState({ save: 'conflict', conflict: { theirs, contested: merged.contested } });
   }
 
   async function send(): Promise<void> {
     if (sending || closed || store.getState().conflict || store.getState().save === 'refused') return;
     if (!inflight && pending.length > 0) {
-      inflight = { saveId: ulid(), edits: pending };
-      pending = [];
+      inflight = { saveId: ulid(), edits: pending.slice(0, MOST_EDITS_A_SAVE) };
+      pending = pending.slice(MOST_EDITS_A_SAVE);
       persist();
     }
     if (!inflight) return;
     sending = true;
     if (store.getState().save !== 'offline') store.setState({ save: 'saving' });
     try {
-      const answered = await api.saveEdits(answer.id, { saveId: inflight.saveId, baseRevision: revision, edits: inflight.edits });
+      const answered = await api.saveEdits(answer.id, {
+        saveId: inflight.saveId,
+        baseRevision: revision,
+        schema: PIECE_SCHEMA,
+        edits: inflight.edits,
+      });
       base = inflight.edits.reduce(applyEdit, base);
       revision = answered.revision;
       inflight = null;
@@ -208,7 +247,7 @@ function createPieceStore(answer: PieceAnswer, kept: Awaited<ReturnType<typeof f
       if (pending.length > 0) later(0);
     } catch (error) {
       if (!(error instanceof ApiFailure)) throw error;
-      if (error.status === 409) meetBehind(error.details);
+      if (error.status === 409 && error.code === 'piece/behind') meetBehind(error.details);
       else if (error.status === 401) store.setState({ save: 'signed-out', message: error.message });
       else if (error.offline || error.status >= 500) {
         store.setState({ save: 'offline', message: error.message });
@@ -228,7 +267,7 @@ function createPieceStore(answer: PieceAnswer, kept: Awaited<ReturnType<typeof f
     base = fresh.document;
     revision = fresh.revision;
     store.setState({
-      history: rebase(before, fresh.document, changedEntities(before.doc, fresh.document), entitiesOf),
+      history: rebase(before, fresh.document, new Entities(changedEntities(before.doc, fresh.document))),
       revision,
       assets: fresh.assets,
     });
@@ -251,17 +290,4 @@ function createPieceStore(answer: PieceAnswer, kept: Awaited<ReturnType<typeof f
       release();
     },
   });
-}
-
-function changedEntities(a: Piece, b: Piece): Set<string> {
-  const out = new Set<string>();
-  if (a.name !== b.name) out.add('piece:name');
-  if (a.form !== b.form) out.add('piece:form');
-  if (a.profile !== b.profile) out.add('piece:profile');
-  if (a.rack.join() !== b.rack.join()) out.add('piece:rack');
-  for (const id of new Set([...Object.keys(a.parts), ...Object.keys(b.parts)]))
-    if (JSON.stringify(a.parts[id]) !== JSON.stringify(b.parts[id])) out.add(`part:${id}`);
-  for (const id of new Set([...Object.keys(a.stock), ...Object.keys(b.stock)]))
-    if (JSON.stringify(a.stock[id]) !== JSON.stringify(b.stock[id])) out.add(`stock:${id}`);
-  return out;
 }

@@ -36,7 +36,7 @@ export function BatchDialog({
   const { data: kept = [] } = useRecipes(yard);
   const [chosen, setChosen] = useState<readonly string[]>(models.map((m) => m.id));
   const [by, setBy] = useState('profile');
-  const profile = PROFILES[doc.profile];
+  const profile = PROFILES[doc.settings.profile];
   const own = portable(steps);
   const busy = job !== undefined && isOpen(job);
   const begin = () => {

@@ -15,7 +15,7 @@ import { Weights } from './weights';
 export function Load({ item, result, kept }: { item: ModelItem; result: MeasureResult | null; kept: number | null }) {
   const doc = useDocument();
   const now = useWeight() ?? 0;
-  const limit = PROFILES[doc.profile].bytes;
+  const limit = PROFILES[doc.settings.profile].bytes;
   const hung = wearers(doc, item.id).length > 0;
   const change = hung && result && kept !== null ? result.after.bytes - kept : 0;
   const bytes = Math.max(0, now + change);

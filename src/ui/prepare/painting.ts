@@ -1,12 +1,12 @@
 'use client';
 /** Painting where detail stays: dabs of one simplify step; and what of the model settings can name. */
 import { useMemo, useState } from 'react';
-import type { ModelItem, RecipeStep } from '@/core/piece';
+import { type ModelItem, type RecipeStep, stepsThat } from '@/core/piece';
 import { usePiece } from '../piece/context';
 import type { Brush } from './compare';
 import type { ModelParts, Painting } from './settingtypes';
 
-const PLACES: ReadonlySet<RecipeStep['step']> = new Set(['transform', 'pivot', 'ground']);
+const PLACES = stepsThat('place');
 const MOST_DABS = 2_000;
 
 export function useParts(item: ModelItem): ModelParts & { diagonalMm: number } {

@@ -6,7 +6,7 @@ import { toast } from 'sonner';
 import { api, type JobAnswer, type JobTarget, type MeasureResult, type SolveResult } from '@/api';
 import { PROFILES } from '@/core/deliver';
 import { showBytes, showBytesFinely } from '@/core/math';
-import type { ModelItem, ProfileId, RecipeStep, StepDraft } from '@/core/piece';
+import { type ModelItem, type ProfileId, type RecipeStep, type StepDraft, settings } from '@/core/piece';
 import { viewingDistance } from '@/core/prepare/viewing';
 import { Menu } from '../kit';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
@@ -108,7 +108,7 @@ function Bench({
   );
   const parts = useParts(item);
   const { painting, brush } = usePainting(steps, setDraft, parts.diagonalMm);
-  const limits = PROFILES[doc.profile].limits;
+  const limits = PROFILES[doc.settings.profile].limits;
   const batch = [...jobs.all.values()].filter((j) => j.request.job === 'batch').sort(started)[0];
   const before = beforeSearch(steps);
   const measured = mine.find((j) => j.request.job === 'measure' && sameSteps(j.request.steps, steps));
@@ -285,13 +285,13 @@ function Bench({
 /** For which place of delivery: its limits are what the search meets. */
 function ProfilePick() {
   const store = usePieceStore();
-  const profile = usePiece((s) => s.history.doc.profile);
+  const profile = usePiece((s) => s.history.doc.settings.profile);
   return (
     <select
       className="field h-[24px]! w-[170px]! px-1! text-small"
       aria-label="Limits"
       value={profile}
-      onChange={(e) => store.getState().commit({ kind: 'set-profile', profile: e.target.value as ProfileId })}
+      onChange={(e) => store.getState().commit(settings({ profile: e.target.value as ProfileId }))}
     >
       {Object.values(PROFILES).map((p) => (
         <option key={p.id} value={p.id}>

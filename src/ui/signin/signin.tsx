@@ -3,8 +3,9 @@ import { useRouter } from 'next/navigation';
 import { type FormEvent, useEffect, useRef, useState } from 'react';
 import { type ApiFailure, api } from '@/api';
 import { simulateCapture } from '@/core/capture';
-import { evaluate } from '@/core/evaluate';
+import { SKELETONS } from '@/core/form';
 import { createPiece } from '@/core/piece';
+import { stageStill } from '@/core/run';
 import { Boat, Flag } from '../kit';
 import { getStage, loadForm, pixelRatio, useSize } from '../piece/stagehooks';
 
@@ -131,10 +132,11 @@ function Board() {
       if (gone || !canvas.current) return;
       const stage = getStage();
       stage.setForm(form);
-      const bare = { ...createPiece('Board'), parts: {}, rack: [] };
+      const piece = createPiece('Board');
+      const bare = { ...piece, parts: {}, orders: { ...piece.orders, parts: [] } };
       stage.drawPlate(
         canvas.current,
-        evaluate(bare, {}, simulateCapture({ yawDeg: -24, pitchDeg: 0, rollDeg: 0 })),
+        stageStill(bare, { models: {} }, simulateCapture({ yawDeg: -24, pitchDeg: 0, rollDeg: 0 }, SKELETONS.M)),
         { width, height, ratio: pixelRatio() },
         { side: 'front', acrossMm: 0, upMm: -50, pxPerMm: PX_PER_MM },
         { hatched: false, formOpacity: 1, hatchColor: '#14283a' },

@@ -1,6 +1,7 @@
 'use client';
 import { Command } from 'cmdk';
 import { useRouter } from 'next/navigation';
+import { PART_MARKS } from '../fit/kinds';
 import { Dialog, Mark, switchTheme } from '../kit';
 import { useDocument, usePiece } from '../piece/context';
 import { STEP_NAMES, STEPS } from './steps';
@@ -35,7 +36,7 @@ export function Finder({ onClose }: { onClose: () => void }) {
             </Command.Item>
           </Command.Group>
           <Command.Group heading="Parts">
-            {doc.rack.map((p) => (
+            {doc.orders.parts.map((p) => (
               <Command.Item
                 key={p}
                 value={`part ${doc.parts[p].name} ${p}`}
@@ -44,7 +45,7 @@ export function Finder({ onClose }: { onClose: () => void }) {
                   router.push(`/piece/${id}/fit`);
                 })}
               >
-                <Mark name={doc.parts[p].kind === 'occluder' ? 'occluder' : 'part'} className="soft" />
+                <Mark name={PART_MARKS[doc.parts[p].kind]} className="soft" />
                 <span className="named text-[14px]">{doc.parts[p].name}</span>
               </Command.Item>
             ))}

@@ -2,6 +2,7 @@
 import Link from 'next/link';
 import { useMemo } from 'react';
 import { judgeStock } from '@/core/intake';
+import { anchorOf, isMade } from '@/core/piece';
 import { Flag } from '../kit';
 import { useDocument, usePiece } from '../piece/context';
 import { STEP_NAMES, STEPS, type Step } from './steps';
@@ -34,8 +35,7 @@ function useStations(): Record<Step, Station> {
   const assets = usePiece((s) => s.assets);
   return useMemo(() => {
     const files = Object.values(doc.stock);
-    const models = Object.values(doc.parts).filter((p) => p.kind === 'model');
-    const hung = models.filter((p) => p.anchor !== null);
+    const hung = Object.values(doc.parts).filter((p) => isMade(p) && anchorOf(doc, p) !== null);
     const findings = files.flatMap((f) => judgeStock(doc, f.id, assets)?.findings ?? []);
     const counts = {
       blocker: findings.filter((f) => f.level === 'blocker').length,

@@ -4,6 +4,7 @@ import Link from 'next/link';
 import { type ReactNode, useEffect, useState } from 'react';
 import { PROFILES } from '@/core/deliver';
 import { showMegabytes } from '@/core/math';
+import { anchorOf, isMade, settings } from '@/core/piece';
 import { AccountMenu, Boat, NameDialog, spareText, Toasts, Waterline } from '../kit';
 import { useDocument, usePiece, useWeight } from '../piece/context';
 import { ConflictDialog, SaveMark } from '../piece/savestate';
@@ -14,10 +15,10 @@ import type { Step } from './steps';
 function Gauge() {
   const doc = useDocument();
   const bytes = useWeight() ?? 0;
-  const profile = PROFILES[doc.profile];
+  const profile = PROFILES[doc.settings.profile];
   const id = usePiece((s) => s.id);
   const over = bytes > profile.bytes;
-  const unhung = Object.values(doc.parts).filter((p) => p.kind === 'model' && p.anchor === null).length;
+  const unhung = Object.values(doc.parts).filter((p) => isMade(p) && anchorOf(doc, p) === null).length;
   const stocked = Object.keys(doc.stock).length;
   const nothing =
     bytes === 0 ? (unhung > 0 || stocked > 0 ? 'not hung weighs nothing' : 'nothing hung yet') : spareText(bytes, profile.bytes);
@@ -86,7 +87,7 @@ export function StepShell({ step, account, children }: { step: Step; account: st
           title="Rename the piece"
           onClick={() => setNaming(true)}
         >
-          <span className="named text-[18px] leading-[21px] truncate w-full">{doc.name}</span>
+          <span className="named text-[18px] leading-[21px] truncate w-full">{doc.settings.name}</span>
           <span className="text-micro soft leading-[13px] truncate w-full">{yard.name}</span>
         </button>
         <div className="flex items-center gap-1.5 px-3 border-x border-[color:var(--hair)] text-small whitespace-nowrap">
@@ -136,11 +137,11 @@ export function StepShell({ step, account, children }: { step: Step; account: st
         <NameDialog
           title="Rename the piece"
           label="Name"
-          initial={doc.name}
+          initial={doc.settings.name}
           action="Rename"
           onClose={() => setNaming(false)}
           onDone={(name) => {
-            commit({ kind: 'rename', name });
+            commit(settings({ name }));
             setNaming(false);
           }}
         />

@@ -13,7 +13,7 @@ import {
   type StockJudgement,
 } from '@/core/intake';
 import { showCount } from '@/core/math';
-import { drawnModel, type ModelItem, NO_TRANSFORM, type RecipeStep, type StepDraft } from '@/core/piece';
+import { change, drawnModel, type ModelItem, NO_TRANSFORM, type RecipeStep, type StepDraft } from '@/core/piece';
 import { mergeDrafts } from '@/core/prepare';
 import { computing } from '@/worker/browser';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
@@ -74,11 +74,7 @@ export function Arrival({ item }: { item: ModelItem }) {
   };
   const dismiss = (f: Finding, reason: string | null) => {
     const rest = item.dismissed.filter((d) => d.code !== f.code || d.where !== (f.where ?? ''));
-    commit({
-      kind: 'set-dismissed',
-      id: item.id,
-      dismissed: reason === null ? rest : [...rest, { code: f.code, where: f.where ?? '', reason }],
-    });
+    commit(change('stock', item.id, { dismissed: reason === null ? rest : [...rest, { code: f.code, where: f.where ?? '', reason }] }));
   };
   const widen = (mm: number) => {
     if (!judged) return;
@@ -118,9 +114,7 @@ export function Arrival({ item }: { item: ModelItem }) {
               className="field"
               style={{ width: 150, height: 26, padding: '2px 6px' }}
               value={item.stated ?? ''}
-              onChange={(e) =>
-                commit({ kind: 'state-kind', id: item.id, stated: e.target.value === '' ? null : Kind.parse(e.target.value) })
-              }
+              onChange={(e) => commit(change('stock', item.id, { stated: e.target.value === '' ? null : Kind.parse(e.target.value) }))}
             >
               <option value="">not said</option>
               {Kind.options.map((k) => (
@@ -154,7 +148,7 @@ export function Arrival({ item }: { item: ModelItem }) {
             <Licence
               credit={item.credit}
               says={judged.facts.credit.says}
-              onChange={(credit) => commit({ kind: 'set-credit', id: item.id, credit })}
+              onChange={(credit) => commit(change('stock', item.id, { credit }))}
             />
           </>
         ) : (

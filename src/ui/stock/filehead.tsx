@@ -3,7 +3,7 @@ import { Download, RefreshCw, Trash2 } from 'lucide-react';
 import { type ReactNode, useRef } from 'react';
 import { api } from '@/api';
 import { showMegabytes } from '@/core/math';
-import type { StockItem } from '@/core/piece';
+import { partsOf, remove, type StockItem } from '@/core/piece';
 import { useDocument, usePiece } from '../piece/context';
 
 /** Name, weight, the way to the original, a newer file in its place, and out. */
@@ -24,7 +24,7 @@ export function FileHead({
   const doc = useDocument();
   const commit = usePiece((s) => s.commit);
   const input = useRef<HTMLInputElement>(null);
-  const worn = Object.values(doc.parts).some((p) => p.kind === 'model' && p.stockId === item.id);
+  const worn = partsOf(doc, item.id).length > 0;
   return (
     <div className="flex items-center gap-2">
       <h2 className="text-[15px] font-semibold truncate" title={item.name}>
@@ -48,7 +48,7 @@ export function FileHead({
         aria-label="Discard the file"
         title={worn ? 'A part wears this file; lift it off in Fit first' : 'Discard the file'}
         aria-disabled={worn}
-        onClick={() => !worn && commit({ kind: 'remove-stock', id: item.id })}
+        onClick={() => !worn && commit(remove('stock', item.id))}
       >
         <Trash2 className="ico" />
       </button>

@@ -2,13 +2,12 @@
 import { Plus } from 'lucide-react';
 import { useRouter } from 'next/navigation';
 import { ulid } from 'ulid';
-import { createModelPart, type StockItem } from '@/core/piece';
-import { useDocument, usePiece } from '../piece/context';
+import { add, createModelPart, type StockItem } from '@/core/piece';
+import { usePiece } from '../piece/context';
 
 /** Makes a part of a stock file and goes to Fit with it. `waits`: a blocker's fix has the ink. `ready` makes what is not drawn yet. */
 export function HangButton({ item, waits, ready }: { item: StockItem; waits: boolean; ready?: () => Promise<boolean> }) {
   const id = usePiece((s) => s.id);
-  const doc = useDocument();
   const commit = usePiece((s) => s.commit);
   const select = usePiece((s) => s.select);
   const router = useRouter();
@@ -27,7 +26,7 @@ export function HangButton({ item, waits, ready }: { item: StockItem; waits: boo
             .slice(0, 120)
             .trim() || 'Part',
         );
-        if (!commit({ kind: 'add-part', part, index: doc.rack.length })) return;
+        if (!commit(add('parts', part))) return;
         select(part.id);
         router.push(`/piece/${id}/fit`);
       }}

@@ -2,7 +2,17 @@
 import { useState } from 'react';
 import { api } from '@/api';
 import { type FileFacts, IMPORTERS, judgeStock, type MediaFacts } from '@/core/intake';
-import { drawnModel, linkedPictures, type MediaItem, type Piece, type RecipeStep, type StepDraft, usedFile } from '@/core/piece';
+import {
+  change,
+  drawnModel,
+  linkedPictures,
+  type MediaItem,
+  type Piece,
+  partsOf,
+  type RecipeStep,
+  type StepDraft,
+  usedFile,
+} from '@/core/piece';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
 import { Cells, cellsOf } from './cells';
 import { FileHead } from './filehead';
@@ -99,12 +109,12 @@ export function MediaSheet({ item }: { item: MediaItem }) {
               onDismiss={(f, reason) => {
                 const rest = item.dismissed.filter((d) => d.code !== f.code || d.where !== (f.where ?? ''));
                 const dismissed = reason === null ? rest : [...rest, { code: f.code, where: f.where ?? '', reason }];
-                commit({ kind: 'set-dismissed', id: item.id, dismissed });
+                commit(change('stock', item.id, { dismissed }));
               }}
               onWidth={() => undefined}
             />
             <RecipeSteps steps={steps} busy={busy} onSet={(next: RecipeStep[]) => void work(() => setSteps(get, item.id, next, true))} />
-            <Licence credit={item.credit} says="" onChange={(credit) => commit({ kind: 'set-credit', id: item.id, credit })} />
+            <Licence credit={item.credit} says="" onChange={(credit) => commit(change('stock', item.id, { credit }))} />
           </>
         ) : (
           <p className="text-small soft">The facts of this file are not at hand. Reload the page.</p>
@@ -126,9 +136,7 @@ export function MediaSheet({ item }: { item: MediaItem }) {
 
 /** Parts it hangs as, and models it was put into. */
 function usersOf(doc: Piece, stockId: string, sha: string): TextureSource['users'] {
-  const parts = Object.values(doc.parts).flatMap((p) =>
-    p.kind === 'model' && p.stockId === stockId ? [{ material: p.name, role: 'hangs as a part' }] : [],
-  );
+  const parts = partsOf(doc, stockId).map((p) => ({ material: p.name, role: 'hangs as a part' }));
   const models = Object.entries(doc.recipes).flatMap(([id, r]) =>
     linkedPictures(r.steps).some((l) => l.picture === sha) ? [{ material: doc.stock[id].name, role: 'put into the model' }] : [],
   );

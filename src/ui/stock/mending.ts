@@ -4,17 +4,24 @@ import { ulid } from 'ulid';
 import { type AssetFacts, api } from '@/api';
 import { judgeFindings, judgeStock, picturesAtHand } from '@/core/intake';
 import {
+  anchorOf,
+  batch,
+  change,
+  changePart,
   type Edit,
   isUponForm,
   type MediaItem,
   type ModelItem,
   type Piece,
+  partsOf,
   type Recipe,
   type RecipeStep,
   type SingleEdit,
+  STEPS,
   type StepDraft,
-  type StepKind,
   type StockItem,
+  setRecipe,
+  singles,
   stepFits,
   type TransformSettings,
 } from '@/core/piece';
@@ -34,22 +41,29 @@ export function wholeTransform(steps: readonly (StepDraft & { on?: boolean })[])
 }
 
 /** Parts of the piece that wear a stock file and hang somewhere. */
-export const wearers = (doc: Piece, stockId: string) =>
-  Object.values(doc.parts).flatMap((p) => (p.kind === 'model' && p.stockId === stockId && p.anchor !== null ? [p] : []));
+export const wearers = (doc: Piece, stockId: string) => partsOf(doc, stockId).filter((p) => anchorOf(doc, p) !== null);
+
+const turns = new Map<string, Promise<unknown>>();
+/** Work on one stock file waits for what is under way on it, and reads the recipe when its turn comes: none is lost. */
+function serially<T>(stockId: string, work: () => Promise<T>): Promise<T> {
+  const turn = (turns.get(stockId) ?? Promise.resolve()).then(work, work);
+  const over: Promise<unknown> = turn.catch(() => undefined).finally(() => turns.get(stockId) === over && turns.delete(stockId));
+  turns.set(stockId, over);
+  return turn;
+}
 
 /** Edits that set a recipe and, where wished, divide the offset of every part that wears the model by what changed. */
 export function recipeEdit(doc: Piece, stockId: string, recipe: Recipe | null, change: TransformSettings | null, keepFit: boolean): Edit {
   const edits: SingleEdit[] = [];
   if (change && keepFit)
     for (const p of wearers(doc, stockId)) {
-      const unlock = p.locked;
-      if (unlock) edits.push({ kind: 'lock-part', id: p.id, locked: false });
-      edits.push({ kind: 'place-part', id: p.id, offset: divideOffset(p.offset, change) });
-      if (unlock) edits.push({ kind: 'lock-part', id: p.id, locked: true });
+      if (p.locked) edits.push(changePart(p.id, { locked: false }));
+      edits.push(changePart(p.id, { offset: divideOffset(p.offset, change) }));
+      if (p.locked) edits.push(changePart(p.id, { locked: true }));
     }
   // last, so that the history names the edit by it
-  edits.push({ kind: 'set-recipe', id: stockId, recipe });
-  return edits.length === 1 ? edits[0] : { kind: 'batch', edits };
+  edits.push(...setRecipe(doc, stockId, recipe));
+  return batch(edits);
 }
 
 type Store = Pick<PieceState, 'id' | 'history' | 'assets' | 'addAsset' | 'commit'>;
@@ -65,7 +79,14 @@ async function prepare(
 }
 
 /** Adds fixes to a model's recipe. `all`: asks again for fixes that mending brought to light. Rejects with the server's sentence. */
-export async function mend(
+export const mend = (
+  get: () => Store,
+  stockId: string,
+  drafts: readonly StepDraft[],
+  how: { keepFit: boolean; all: boolean },
+): Promise<void> => serially(stockId, () => mendNow(get, stockId, drafts, how));
+
+async function mendNow(
   get: () => Store,
   stockId: string,
   drafts: readonly StepDraft[],
@@ -98,19 +119,18 @@ export async function mend(
   get().commit(recipeEdit(get().history.doc, stockId, recipe, wholeTransform(added), keepFit));
 }
 
-/** Steps of pictures that change pixels stay in the order they were made in; what is chosen about the whole comes after. */
-const RANK: Partial<Record<StepKind, number>> = { raster: 0, encode: 2, plane: 3, sheet: 2, play: 1 };
-const rankOf = (s: StepDraft) => RANK[s.step] ?? 1;
-/** What can be one way only: a newer choice takes the older one's place. */
-const SINGLE: ReadonlySet<StepKind> = new Set(['raster', 'encode', 'plane', 'sheet', 'play', 'trim']);
+const rankOf = (s: StepDraft) => STEPS[s.step].rank ?? 1;
 
 /** Adds steps to the recipe of a file that is no model, or puts a newer choice in an older one's place. */
-export async function mendOther(get: () => Store, stockId: string, drafts: readonly StepDraft[]): Promise<void> {
+export const mendOther = (get: () => Store, stockId: string, drafts: readonly StepDraft[]): Promise<void> =>
+  serially(stockId, () => mendOtherNow(get, stockId, drafts));
+
+async function mendOtherNow(get: () => Store, stockId: string, drafts: readonly StepDraft[]): Promise<void> {
   const before = get().history.doc.recipes[stockId]?.steps ?? [];
   const fresh = asSteps(mergeDrafts(drafts));
-  const kept = before.filter((s) => !SINGLE.has(s.step) || !fresh.some((f) => f.step === s.step));
+  const kept = before.filter((s) => !STEPS[s.step].once || !fresh.some((f) => f.step === s.step));
   const steps = [...kept, ...fresh].map((s, i) => ({ s, i })).sort((a, b) => rankOf(a.s) - rankOf(b.s) || a.i - b.i);
-  await setSteps(
+  await setStepsNow(
     get,
     stockId,
     steps.map(({ s }) => s),
@@ -130,18 +150,27 @@ export async function replaceOther(get: () => Store, old: MediaItem, files: read
   await putInPlace(get, old, came.item, came.asset);
 }
 
-export async function putInPlace(get: () => Store, old: MediaItem, incoming: Omit<MediaItem, 'id'>, asset: AssetFacts): Promise<void> {
+export const putInPlace = (get: () => Store, old: MediaItem, incoming: Omit<MediaItem, 'id'>, asset: AssetFacts): Promise<void> =>
+  serially(old.id, () => putInPlaceNow(get, old, incoming, asset));
+
+async function putInPlaceNow(get: () => Store, old: MediaItem, incoming: Omit<MediaItem, 'id'>, asset: AssetFacts): Promise<void> {
   get().addAsset(asset);
   const item: MediaItem = { ...incoming, id: old.id, name: old.name, credit: old.credit, dismissed: old.dismissed };
   const steps = (get().history.doc.recipes[old.id]?.steps ?? []).filter((s) => stepFits(item.kind, s.step));
   const recipe = steps.length > 0 ? { steps, result: (await prepare(get, item, steps)).asset.model } : null;
-  const edits: SingleEdit[] = [{ kind: 'replace-stock', id: old.id, item }];
-  if (recipe) edits.unshift({ kind: 'set-recipe', id: old.id, recipe });
-  get().commit(edits.length === 1 ? edits[0] : { kind: 'batch', edits });
+  get().commit(batch([...(recipe ? setRecipe(get().history.doc, old.id, recipe) : []), replaceItem(item)]));
 }
 
 /** Sets the whole recipe and runs it, unless what it yields is at hand; without steps the file is as delivered again. */
-export async function setSteps(
+export const setSteps = (
+  get: () => Store,
+  stockId: string,
+  steps: RecipeStep[],
+  keepFit: boolean,
+  ready: AssetFacts | null = null,
+): Promise<void> => serially(stockId, () => setStepsNow(get, stockId, steps, keepFit, ready));
+
+async function setStepsNow(
   get: () => Store,
   stockId: string,
   steps: RecipeStep[],
@@ -165,9 +194,9 @@ export function keepMany(get: () => Store, made: readonly { stock: string; steps
     const { doc } = get().history;
     const change = between(wholeTransform(doc.recipes[stock]?.steps ?? []), wholeTransform(steps));
     const edit = recipeEdit(doc, stock, { steps, result: asset.model }, change, true);
-    return edit.kind === 'batch' ? edit.edits : [edit];
+    return singles(edit);
   });
-  get().commit({ kind: 'batch', edits });
+  get().commit(batch(edits));
 }
 
 const NONE: TransformSettings = { factor: 1, turnDeg: { yaw: 0, pitch: 0, roll: 0 }, shiftM: [0, 0, 0], apply: false };
@@ -211,7 +240,7 @@ export async function planReplacement(
   get().addAsset(asset);
   const item: ModelItem = { ...incoming, id: stockId, credit: old.credit, stated: old.stated, dismissed: old.dismissed };
   const steps = doc.recipes[stockId]?.steps ?? [];
-  const done = steps.length > 0 ? await prepare(get, item, steps) : null;
+  const done = steps.length > 0 ? await serially(stockId, () => prepare(get, item, steps)) : null;
   const recipe = done ? { steps, result: done.asset.model } : null;
   const unmatched = done?.unmatched.map((u) => `${u[0].toUpperCase()}${u.slice(1)}; the link stays in the recipe.`) ?? [];
   const was = judgeStock(doc, stockId, get().assets)?.facts;
@@ -224,7 +253,11 @@ export async function planReplacement(
     const materials = (f: typeof was) => [...new Set(f.meshList.flatMap((m) => m.materials))].map((name) => ({ name }));
     for (const name of gone(materials(was), materials(is))) unmatched.push(`The material ${name} is not in the new file.`);
     const next = judgeStock(
-      { ...doc, stock: { ...doc.stock, [stockId]: item }, recipes: recipe ? { ...doc.recipes, [stockId]: recipe } : doc.recipes },
+      {
+        ...doc,
+        stock: { ...doc.stock, [stockId]: item },
+        recipes: recipe ? { ...doc.recipes, [stockId]: { id: stockId, ...recipe } } : doc.recipes,
+      },
       stockId,
       get().assets,
     );
@@ -235,10 +268,11 @@ export async function planReplacement(
   return { item, asset, recipe, unmatched };
 }
 
-export const replacementEdit = (doc: Piece, r: Replacement): Edit => ({
-  kind: 'batch',
-  edits: [
-    ...(r.recipe || doc.recipes[r.item.id] ? [{ kind: 'set-recipe', id: r.item.id, recipe: r.recipe } as const] : []),
-    { kind: 'replace-stock', id: r.item.id, item: r.item },
-  ],
-});
+/** A stock file's row with another file in it. */
+function replaceItem(item: StockItem): SingleEdit {
+  const { id, kind: _kind, ...set } = item;
+  return change('stock', id, set);
+}
+
+export const replacementEdit = (doc: Piece, r: Replacement): Edit =>
+  batch([...(r.recipe || doc.recipes[r.item.id] ? setRecipe(doc, r.item.id, r.recipe) : []), replaceItem(r.item)]);

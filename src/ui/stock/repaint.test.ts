@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { applyEdit, createModelItem, createPiece, type MediaItem, NO_STOCK_CREDIT, type Piece } from '@/core/piece';
+import { add, applyEdit, createModelItem, createPiece, type MediaItem, NO_STOCK_CREDIT, type Piece } from '@/core/piece';
 import { placeOf } from './repaint';
 
 const sha = (c: string) => c.repeat(64);
@@ -14,7 +14,7 @@ const picture: MediaItem = {
   credit: NO_STOCK_CREDIT,
   dismissed: [],
 };
-const piece = [model, picture].reduce<Piece>((p, item) => applyEdit(p, { kind: 'add-stock', item }), createPiece('x'));
+const piece = [model, picture].reduce<Piece>((p, item) => applyEdit(p, add('stock', item)), createPiece('x'));
 const facts = (textures: string[], wanted: string[] = []) =>
   ({
     kind: 'model',

@@ -1,6 +1,6 @@
 'use client';
 import { licencePermits, OWN_WORK } from '@/core/intake';
-import type { StockItem } from '@/core/piece';
+import { batch, change, type StockItem } from '@/core/piece';
 import { Flag } from '../kit';
 import { useDocument, usePiece } from '../piece/context';
 
@@ -59,12 +59,7 @@ export function Sources() {
               <button
                 type="button"
                 className="fix"
-                onClick={() =>
-                  commit({
-                    kind: 'batch',
-                    edits: s.files.map((f) => ({ kind: 'set-credit', id: f.id, credit: { ...f.credit, licence: OWN_WORK } }) as const),
-                  })
-                }
+                onClick={() => commit(batch(s.files.map((f) => change('stock', f.id, { credit: { ...f.credit, licence: OWN_WORK } }))))}
               >
                 All own work
               </button>

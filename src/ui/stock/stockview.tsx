@@ -7,7 +7,7 @@ import { ulid } from 'ulid';
 import type { UploadAnswer } from '@/api';
 import { type FileFacts, factsOfStock, IMPORTERS, INTAKE_LIMITS, judgeFindings, judgeStock, KINDS } from '@/core/intake';
 import { showCount, showMegabytes } from '@/core/math';
-import type { MediaItem, StockItem } from '@/core/piece';
+import { add, batch, type MediaItem, type StockItem } from '@/core/piece';
 import { Flag, FlagCounts } from '../kit';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
 import { Arrival } from './arrival';
@@ -63,8 +63,8 @@ export function StockView() {
           (e: Error) => toast.error(e.message),
         );
       }
-      const edits = fresh.map((item) => ({ kind: 'add-stock', item }) as const);
-      if (edits.length === 0 || !commit(edits.length === 1 ? edits[0] : { kind: 'batch', edits })) return;
+      const edits = fresh.map((item) => add('stock', item));
+      if (edits.length === 0 || !commit(batch(edits))) return;
       for (const item of fresh) {
         const facts = factsOfStock(store.getState().history.doc, item.id, store.getState().assets);
         if (facts?.kind !== 'model' || !facts.form || facts.form.mirrored) continue;

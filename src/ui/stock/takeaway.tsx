@@ -62,7 +62,7 @@ function EdgePick({ edge, onPick }: { edge: number; onPick: (e: number) => void 
 
 /** The form to model and paint upon, in the piece's own size. */
 export function TakeAwayMenu() {
-  const { form: size } = useDocument();
+  const { form: size } = useDocument().settings;
   const [edge, setEdge] = useState<number>(2048);
   const [busy, setBusy] = useState(false);
   const take = async (kind: 'glb' | 'obj' | 'svg' | 'png') => {

@@ -3,10 +3,11 @@
 import { useEffect, useState } from 'react';
 import { api, type PieceSummary } from '@/api';
 import { type CaptureCamera, simulateCapture } from '@/core/capture';
-import { evaluate, worldVertices } from '@/core/evaluate';
+import { SKELETONS } from '@/core/form';
 import type { Model } from '@/core/intake';
 import { type Box, growBox } from '@/core/math';
-import { drawnModel, type Piece } from '@/core/piece';
+import { anchorOf, drawnModel, hiddenBy, type Piece, stockOf } from '@/core/piece';
+import { stageStill, worldBox } from '@/core/run';
 import { getStage, loadForm, loadModel } from '../piece/stagehooks';
 
 const COVER = { width: 606, height: 400, ratio: 1 };
@@ -18,8 +19,9 @@ const FOV_DEG = 21;
 /** A camera that has the head and what it wears in its picture, and little else. */
 function coverCamera(doc: Piece, models: Readonly<Record<string, Model>>): CaptureCamera {
   const box: Box = [...HEAD];
-  for (const part of evaluate(doc, models, simulateCapture(TURN)).parts)
-    if (part.shown && part.model) for (const p of worldVertices(part, models[part.model])) growBox(box, p.positions);
+  const bones = SKELETONS[doc.settings.form];
+  const worn = worldBox(stageStill(doc, { models }, simulateCapture(TURN, bones)).parts, { models });
+  if (worn) growBox(box, worn);
   // what is delivered metres large is not followed: the head must stay to be seen
   const high = Math.min(0.6, Math.max(box[4] - box[1], (box[3] - box[0]) / 1.5));
   const up = Math.min(0.2, Math.max(-0.2, (box[1] + box[4]) / 2));
@@ -30,13 +32,14 @@ function coverCamera(doc: Piece, models: Readonly<Record<string, Model>>): Captu
 async function makeCover(piece: PieceSummary): Promise<void> {
   const { document: doc } = piece;
   const stage = getStage();
-  const form = await loadForm(doc.form);
+  const form = await loadForm(doc.settings.form);
   const models: Record<string, Model> = {};
   const worn = new Set(
-    Object.values(doc.parts).flatMap((p) => (p.kind === 'model' && p.visible && p.anchor ? (drawnModel(doc, p.stockId) ?? []) : [])),
+    Object.values(doc.parts).flatMap((p) => (!hiddenBy(doc, p) && anchorOf(doc, p) ? (drawnModel(doc, stockOf(p) ?? '') ?? []) : [])),
   );
+  stage.assets.pin('cover', worn);
   for (const sha of worn) models[sha] = await loadModel(piece.id, sha);
-  const state = evaluate(doc, models, simulateCapture(TURN, 0, coverCamera(doc, models)));
+  const state = stageStill(doc, { models }, simulateCapture(TURN, SKELETONS[doc.settings.form], 0, coverCamera(doc, models)));
   const png = await stage.toPng((canvas) => {
     stage.setForm(form);
     stage.drawStill(canvas, state, COVER);

@@ -8,13 +8,14 @@ import { ulid } from 'ulid';
 import { api, type PieceSummary } from '@/api';
 import { PROFILES } from '@/core/deliver';
 import { showMegabytes } from '@/core/math';
+import { anchorOf, isMade, PIECE_SCHEMA, settings } from '@/core/piece';
 import { FlagCounts, Mark, Menu, NameDialog } from '../kit';
 import { STEP_NAMES, STEPS } from '../step/steps';
 
 /** How far the piece has come: Stock without files, Fit without a hung part, then Deliver. */
 function stepOf(p: PieceSummary): number {
   if (Object.keys(p.document.stock).length === 0) return 0;
-  return Object.values(p.document.parts).some((q) => q.kind === 'model' && q.anchor) ? 5 : 3;
+  return Object.values(p.document.parts).some((q) => isMade(q) && anchorOf(p.document, q) !== null) ? 5 : 3;
 }
 const STEP_LABELS = STEPS.map((s) => STEP_NAMES[s]);
 
@@ -58,7 +59,7 @@ export function PieceCard({
     queryFn: () => api.weigh(piece.id),
     enabled: !piece.deletedAt,
   });
-  const limit = PROFILES[piece.document.profile].bytes;
+  const limit = PROFILES[piece.document.settings.profile].bytes;
   const over = (weight?.bytes ?? 0) > limit;
   const open = (children: ReactNode) =>
     piece.deletedAt ? <div className="block">{children}</div> : <Link href={`/piece/${piece.id}/${STEPS[step]}`}>{children}</Link>;
@@ -185,7 +186,8 @@ export function PieceCard({
           onClose={() => setNaming(false)}
           onDone={(name) => {
             setNaming(false);
-            void act(() => api.saveEdits(piece.id, { saveId: ulid(), baseRevision: piece.revision, edits: [{ kind: 'rename', name }] }));
+            const save = { saveId: ulid(), baseRevision: piece.revision, schema: PIECE_SCHEMA, edits: [settings({ name })] };
+            void act(() => api.saveEdits(piece.id, save));
           }}
         />
       )}

@@ -1,10 +1,10 @@
 'use client';
 import { Fragment, useState } from 'react';
 import type { Dimension } from '@/core/math';
-import type { ModelPart, Offset } from '@/core/piece';
-import { NumField } from '../kit';
-import { usePiece } from '../piece/context';
-import { useFit } from './state';
+import { changePart, type Offset, type Part } from '@/core/piece';
+import { NumField } from '../../kit';
+import { usePiece } from '../../piece/context';
+import { useFit } from '../state';
 import { Vernier } from './vernier';
 
 export const AXES = ['side', 'up', 'fore'] as const;
@@ -50,7 +50,7 @@ function withValue(o: Offset, key: keyof Offset, axis: number, x: number, linked
 }
 
 /** The nine fields of a placement, and the vernier of the one in hand. */
-export function OffsetFields({ part }: { part: ModelPart }) {
+export function OffsetFields({ part }: { part: Part }) {
   const commit = usePiece((s) => s.commit);
   const linked = useFit((s) => s.linked);
   const draft = useFit((s) => s.draft);
@@ -58,7 +58,7 @@ export function OffsetFields({ part }: { part: ModelPart }) {
   // the vernier stays when its field is left: buttons below must not move under a press
   const [inHand, setInHand] = useState<{ column: Column; axis: number }>({ column: COLUMNS[0], axis: 2 });
   const o = draft?.id === part.id ? draft.offset : part.offset;
-  const put = (offset: Offset) => commit({ kind: 'place-part', id: part.id, offset });
+  const put = (offset: Offset) => commit(changePart(part.id, { offset }));
   const why = part.locked ? 'Unlock the part first' : undefined;
   return (
     <>

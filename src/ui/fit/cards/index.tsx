@@ -1,34 +1,28 @@
 'use client';
 import { Eye, EyeOff, Lock, LockOpen, Trash2 } from 'lucide-react';
-import type { ReactNode } from 'react';
+import type { ComponentType, ReactNode } from 'react';
+import { liftOff, mirror } from '@/core/fit';
 import { factsOfStock } from '@/core/intake';
 import { showCount, turnAbout } from '@/core/math';
-import { type ModelPart, OFFSET_AT_ANCHOR, type Offset, type Part } from '@/core/piece';
-import { NumField } from '../kit';
-import { useDocument, usePiece } from '../piece/context';
+import { ANCHOR_LABELS, changePart, type Offset, offsetAtAnchor, type Part, type PartKind, type PartOf, type Piece } from '@/core/piece';
+import { useDocument, usePiece } from '../../piece/context';
+import { PartMenu, SelectionActs } from '../partmenu';
+import { useFit } from '../state';
+import { Card } from './card';
+import { Hanging } from './hanging';
+import { GroupCard, OccluderCard, ScreenCard, SolidCard } from './kindcards';
 import { AXES, OffsetFields } from './offsetfields';
-import { PartMenu } from './rack';
-import { useFit } from './state';
+import { Opacity } from './opacity';
 
 const HALF = Math.PI / 2;
-
-export function Card({ title, extra, children }: { title: string; extra?: ReactNode; children: ReactNode }) {
-  return (
-    <section className="sheet mb-2">
-      <header className="flex items-center justify-between h-[28px] pl-2.5 pr-1.5 rule-b">
-        <h3 className="text-[13px] font-semibold">{title}</h3>
-        <div className="flex items-center gap-1 text-micro soft">{extra}</div>
-      </header>
-      <div className="px-2.5 py-2">{children}</div>
-    </section>
-  );
-}
 
 /** The selected part: its name, its placement, and what it is made of. */
 export function Cards({ sight, onFrame }: { sight: ReactNode; onFrame: () => void }) {
   const doc = useDocument();
   const selected = usePiece((s) => s.selected);
+  const selection = usePiece((s) => s.selection);
   const part = selected ? doc.parts[selected] : undefined;
+  const hung = part && part.hang !== null;
   return (
     <aside
       className="flex flex-col min-h-0 overflow-y-auto border-l border-[color:var(--hair-strong)] px-2.5 pt-2"
@@ -37,18 +31,11 @@ export function Cards({ sight, onFrame }: { sight: ReactNode; onFrame: () => voi
     >
       {part ? (
         <>
-          <Heading part={part} />
-          {part.kind === 'model' && <Placement part={part} onFrame={onFrame} />}
-          {part.kind === 'model' && sight}
-          {part.kind === 'model' && <MadeOf part={part} />}
-          {part.kind === 'occluder' && (
-            <Card title="Occluder">
-              <p className="text-small">
-                It takes the shape of the form and writes depth without colour: what lies behind the head is hidden, as a real head would
-                hide it. Only an occluder hides anything.
-              </p>
-            </Card>
-          )}
+          {selection.length > 1 ? <Several ids={selection} /> : <Heading part={part} />}
+          {hung && part.kind !== 'screen' && <Placement part={part} onFrame={onFrame} />}
+          <Hanging part={part} />
+          {hung && sight}
+          <KindCard part={part} />
         </>
       ) : (
         <div className="empty text-small mt-1 min-h-[150px]">
@@ -59,20 +46,41 @@ export function Cards({ sight, onFrame }: { sight: ReactNode; onFrame: () => voi
   );
 }
 
+/** What is said of each kind below its placement. */
+const KIND_CARDS: { readonly [K in PartKind]: ComponentType<{ part: PartOf<K> }> } = {
+  model: MadeOf,
+  solid: SolidCard,
+  group: GroupCard,
+  occluder: OccluderCard,
+  screen: ScreenCard,
+};
+function KindCard({ part }: { part: Part }) {
+  const Made = KIND_CARDS[part.kind] as ComponentType<{ part: Part }>;
+  return <Made part={part} />;
+}
+
+function whereItHangs(doc: Piece, part: Part): string {
+  if (!part.hang) return 'Not hung';
+  if (part.hang.on === 'anchor') return ANCHOR_LABELS[part.hang.anchor.kind];
+  return `on ${doc.parts[part.hang.part].name}${part.hang.bone ? `, bone ${part.hang.bone}` : ''}`;
+}
+
 function Heading({ part }: { part: Part }) {
+  const doc = useDocument();
   const commit = usePiece((s) => s.commit);
   return (
     <div className="flex items-start gap-1 pb-2">
       <div className="min-w-0 flex-1">
         <h2 className="named text-[19px] leading-[22px] break-words line-clamp-2">{part.name}</h2>
-        <p className="text-micro soft">{part.anchor === 'head' ? 'Head' : 'Not hung'}</p>
+        <p className="text-micro soft truncate">{whereItHangs(doc, part)}</p>
       </div>
       <button
         type="button"
         className="btn btn-bare btn-sm btn-icon"
         aria-label={part.visible ? 'Hide part' : 'Show part'}
         title={part.visible ? 'Hide part' : 'Show part'}
-        onClick={() => commit({ kind: 'show-part', id: part.id, visible: !part.visible })}
+        aria-disabled={part.locked}
+        onClick={() => !part.locked && commit(changePart(part.id, { visible: !part.visible }))}
       >
         {part.visible ? <Eye className="ico" /> : <EyeOff className="ico" />}
       </button>
@@ -81,7 +89,7 @@ function Heading({ part }: { part: Part }) {
         className="btn btn-bare btn-sm btn-icon"
         aria-label={part.locked ? 'Unlock part' : 'Lock part'}
         title={part.locked ? 'Unlock part' : 'Lock part'}
-        onClick={() => commit({ kind: 'lock-part', id: part.id, locked: !part.locked })}
+        onClick={() => commit(changePart(part.id, { locked: !part.locked }))}
       >
         {part.locked ? <Lock className="ico" /> : <LockOpen className="ico" />}
       </button>
@@ -91,7 +99,7 @@ function Heading({ part }: { part: Part }) {
         aria-label="Lift off the rack"
         title="Lift off the rack"
         aria-disabled={part.locked}
-        onClick={() => !part.locked && commit({ kind: 'remove-part', id: part.id })}
+        onClick={() => !part.locked && commit(liftOff(doc, [part.id]))}
       >
         <Trash2 className="ico" />
       </button>
@@ -100,12 +108,12 @@ function Heading({ part }: { part: Part }) {
   );
 }
 
-function Placement({ part, onFrame }: { part: ModelPart; onFrame: () => void }) {
+function Placement({ part, onFrame }: { part: Part; onFrame: () => void }) {
+  const doc = useDocument();
   const commit = usePiece((s) => s.commit);
   const linked = useFit((s) => s.linked);
   const set = useFit((s) => s.set);
-  const put = (offset: Offset) => commit({ kind: 'place-part', id: part.id, offset });
-  const why = part.locked ? 'Unlock the part first' : undefined;
+  const put = (offset: Offset) => commit(changePart(part.id, { offset }));
   // about the anchor's own axis, as it is seen to turn, whatever was turned before
   const turnBy = (i: 0 | 1 | 2, rad: number) => put({ ...part.offset, turnRad: turnAbout(part.offset.turnRad, i, rad) });
   return (
@@ -147,46 +155,52 @@ function Placement({ part, onFrame }: { part: ModelPart; onFrame: () => void }) 
           </div>
         ))}
       </div>
-      <div className="grid gap-1.5 mt-2.5" style={{ gridTemplateColumns: '1fr 1fr' }}>
+      <div className="grid gap-1.5 mt-2.5" style={{ gridTemplateColumns: '1fr 1fr 1fr' }}>
         <button
           type="button"
           className="btn btn-line btn-sm btn-tight"
           title="Place 0, turn 0, size 1"
           aria-disabled={part.locked}
-          onClick={() => !part.locked && put(structuredClone(OFFSET_AT_ANCHOR))}
+          onClick={() => !part.locked && put(offsetAtAnchor())}
         >
           Put at anchor
         </button>
         <button type="button" className="btn btn-line btn-sm btn-tight" title="Bring the part into view in both plates" onClick={onFrame}>
           Frame
         </button>
+        <button
+          type="button"
+          className="btn btn-line btn-sm btn-tight"
+          title="Bring it to the other side, with what hangs from it (M)"
+          aria-disabled={part.locked}
+          onClick={() => !part.locked && commit(mirror(doc, [part.id]))}
+        >
+          Other side
+        </button>
       </div>
-      <div className="flex items-center gap-2 mt-2.5 text-small">
-        <span className="soft">Opacity, %</span>
-        <span className="w-[64px] ml-auto">
-          <NumField
-            label="Opacity"
-            value={part.opacity}
-            dimension="share"
-            unit="%"
-            decimals={0}
-            step={0.01}
-            min={0}
-            max={1}
-            disabledWhy={why}
-            onChange={(opacity) => commit({ kind: 'set-opacity', id: part.id, opacity })}
-          />
-        </span>
-      </div>
+      {'opacity' in part && <Opacity part={part} />}
     </Card>
   );
 }
 
-function MadeOf({ part }: { part: ModelPart }) {
+/** Several parts at once: what can be done with all of them. */
+function Several({ ids }: { ids: readonly string[] }) {
+  return (
+    <div className="flex items-start gap-1 pb-2">
+      <div className="min-w-0 flex-1">
+        <h2 className="named text-[19px] leading-[22px]">{ids.length} parts</h2>
+        <p className="text-micro soft">chosen together; cards speak of the last</p>
+      </div>
+      <SelectionActs ids={ids} />
+    </div>
+  );
+}
+
+function MadeOf({ part }: { part: PartOf<'model'> }) {
   const doc = useDocument();
-  const file = doc.stock[part.stockId];
+  const file = doc.stock[part.stock];
   const assets = usePiece((s) => s.assets);
-  const facts = factsOfStock(doc, part.stockId, assets);
+  const facts = factsOfStock(doc, part.stock, assets);
   const commit = usePiece((s) => s.commit);
   if (!file) return null;
   const size = part.offset.size;
@@ -195,7 +209,7 @@ function MadeOf({ part }: { part: ModelPart }) {
       title="Made of"
       extra={
         part.solid ? (
-          <button type="button" className="link" onClick={() => commit({ kind: 'set-solid', id: part.id, solid: false })}>
+          <button type="button" className="link" onClick={() => commit(changePart(part.id, { solid: false }))}>
             drawn solid; undo that
           </button>
         ) : undefined

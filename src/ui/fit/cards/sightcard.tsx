@@ -1,66 +1,62 @@
 'use client';
 import { useEffect, useState } from 'react';
-import { simulateCapture } from '@/core/capture';
-import { evaluate, worldVertices } from '@/core/evaluate';
+import { Matrix4 } from 'three';
+import { simulateCapture, type WearerPose } from '@/core/capture';
 import { type HiddenCause, type Mend, mendOf, type Sight, sayCause, whyHidden } from '@/core/fit';
-import { type Form, type HeadTurn, POSES, PRESETS } from '@/core/form';
-import type { Model } from '@/core/intake';
-import { drawnModel, type ModelPart, type Piece } from '@/core/piece';
-import { Flag } from '../kit';
-import { usePiece } from '../piece/context';
-import { Card } from './cards';
-import { useFit } from './state';
+import { bendForm, type Form, type HeadTurn, POSES, PRESETS, SKELETONS } from '@/core/form';
+import { offsetMatrix } from '@/core/math';
+import { type Part, rackOf } from '@/core/piece';
+import { type Runner, type Show, worldShapes } from '@/core/run';
+import { Flag } from '../../kit';
+import { usePiece } from '../../piece/context';
+import { useFitRun } from '../run';
+import { useFit } from '../state';
+import { Card } from './card';
 
 interface Answer {
   cause: HiddenCause;
   mend: Mend | null;
 }
 
-/** Everything the question needs, for one turn of the head. */
+/** Everything the question needs, for one pose of the wearer. */
 function sightAt(
-  piece: Piece,
-  models: Readonly<Record<string, Model>>,
-  part: ModelPart,
+  run: { runner: Runner; show: Show },
+  part: Part,
   form: Form,
-  turn: HeadTurn,
+  pose: WearerPose,
   timeS: number,
   picture: { width: number; height: number },
 ): Sight | null {
-  const model = models[drawnModel(piece, part.stockId) ?? ''];
-  const capture = simulateCapture(turn, timeS);
-  const state = evaluate(piece, models, capture);
+  const { piece, assets } = run.show;
+  const size = piece.settings.form;
+  const capture = simulateCapture(pose, SKELETONS[size], timeS);
+  const state = run.runner.still(capture);
   const staged = state.parts.find((p) => p.id === part.id);
-  if (!model || !staged || !capture.head) return null;
+  if (!staged || !capture.head || !state.form) return null;
+  const vertices = { positions: new Float32Array(form.positions.length), normals: new Float32Array(form.positions.length) };
+  const bone = (m: number[]) => new Matrix4().fromArray(m);
+  bendForm(form, { head: bone(state.form.head), neck: bone(state.form.neck), bust: bone(state.form.bust) }, vertices);
   return {
     part,
-    model,
-    posed: worldVertices(staged, model),
+    piece,
+    shapes: worldShapes(staged, assets),
+    found: staged.found,
     camera: capture.camera,
     widthPx: picture.width,
     heightPx: picture.height,
+    frame: bone(staged.matrix).multiply(offsetMatrix(part.offset).invert()).toArray(),
     head: capture.head,
-    form,
-    occluderOn: state.parts.some((p) => p.kind === 'occluder' && p.shown),
-    headBreadthM: PRESETS[piece.form].headBreadth / 1000,
+    form: { positions: vertices.positions, indices: form.indices },
+    occluderOn: state.parts.some((p) => p.shape?.type === 'form' && p.shown && p.layer === part.layer),
+    headBreadthM: PRESETS[size].headBreadth / 1000,
   };
 }
 
 /** “Why can't I see it?”: the one true cause and its mend in one press; after the press it asks again. */
-export function SightCard({
-  piece,
-  models,
-  part,
-  form,
-  turn,
-  timeS,
-}: {
-  piece: Piece;
-  models: Readonly<Record<string, Model>>;
-  part: ModelPart;
-  form: Form | null;
-  turn: HeadTurn;
-  timeS: number;
-}) {
+export function SightCard({ part, form }: { part: Part; form: Form | null }) {
+  const run = useFitRun();
+  const pose = useFit((s) => s.pose);
+  const timeS = useFit((s) => s.timeS);
   const commit = usePiece((s) => s.commit);
   const takePose = useFit((s) => s.takePose);
   const [askedFor, setAskedFor] = useState<string | null>(null);
@@ -69,22 +65,24 @@ export function SightCard({
     if (askedFor !== part.id || !form) return setAnswer(null);
     const canvas = document.querySelector<HTMLCanvasElement>('[data-view="mirror"]');
     const picture = { width: canvas?.clientWidth || 320, height: canvas?.clientHeight || 560 };
-    const here = sightAt(piece, models, part, form, turn, timeS, picture);
+    const here = sightAt(run, part, form, pose, timeS, picture);
     if (!here) return setAnswer(null);
     const cause = whyHidden(here);
-    const distance = (p: HeadTurn) => Math.abs(p.yawDeg - turn.yawDeg) + Math.abs(p.pitchDeg - turn.pitchDeg);
+    const { yawDeg, pitchDeg } = pose.head;
+    const distance = (p: HeadTurn) => Math.abs(p.yawDeg - yawDeg) + Math.abs(p.pitchDeg - pitchDeg);
     const seenAt =
-      cause.cause === 'behind-occluder'
+      cause.cause === 'behind-occluder' || cause.cause === 'behind-matte'
         ? [...POSES]
             .sort((a, b) => distance(a) - distance(b))
             .filter((p) => {
-              const there = sightAt(piece, models, part, form, p, timeS, picture);
+              const there = sightAt(run, part, form, { head: p }, timeS, picture);
               return there && whyHidden(there).cause === 'seen';
             })
         : [];
-    const occluder = piece.rack.find((id) => piece.parts[id].kind === 'occluder' && piece.parts[id].visible) ?? null;
+    const { piece } = run.show;
+    const occluder = rackOf(piece).find((p) => p.kind === 'occluder' && p.visible && p.layer === part.layer)?.id ?? null;
     setAnswer({ cause, mend: mendOf(here, cause, occluder, seenAt) });
-  }, [askedFor, piece, models, part, form, turn, timeS]);
+  }, [askedFor, run, part, form, pose, timeS]);
   const press = (mend: Mend) => (mend.act.kind === 'edit' ? commit(mend.act.edit) : takePose(mend.act.pose));
   return (
     <Card

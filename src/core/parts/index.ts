@@ -1,0 +1,52 @@
+/** Kinds of part, one file each: schema, defaults, what it may hang on, what it refers to. Nothing outside asks for a kind by name. */
+import { z } from 'zod';
+import type { PartDef } from './common';
+import { group } from './group';
+import { model } from './model';
+import { occluder } from './occluder';
+import { screen } from './screen';
+import { solid } from './solid';
+
+export const PARTS = { model, solid, group, occluder, screen } as const satisfies Record<string, PartDef>;
+export type PartKind = keyof typeof PARTS;
+export const PART_KINDS = Object.keys(PARTS) as PartKind[];
+
+export const Part = z.discriminatedUnion('kind', [model.schema, solid.schema, group.schema, occluder.schema, screen.schema]);
+export type Part = z.infer<typeof Part>;
+export type PartOf<K extends PartKind> = Extract<Part, { kind: K }>;
+/** A registry of one layer of the house: the compiler lists what a new kind still lacks. */
+export type ByPartKind<T> = { readonly [K in PartKind]: T };
+
+/** Whether a part shows anything of its own. */
+export const isMade = (part: Pick<Part, 'kind'>): boolean => PARTS[part.kind].shows;
+export const partDef = (part: Pick<Part, 'kind'>): PartDef => PARTS[part.kind];
+
+export {
+  ANCHOR_LABELS,
+  ANCHORS,
+  Anchor,
+  type AnchorKind,
+  Follow,
+  followAll,
+  Hang,
+  MAIN_LAYER_ID,
+  onAnchor,
+  onPart,
+  type PartDef,
+  Trail,
+} from './common';
+export { GroupPart } from './group';
+export { ModelPart, Motion } from './model';
+export { OCCLUDER_REGION_LABELS, OCCLUDER_REGIONS, OccluderPart, type OccluderRegion } from './occluder';
+export { SCREEN_FITS, type ScreenFit, ScreenPart } from './screen';
+export {
+  OPEN_FACES,
+  SOLID_FACES,
+  SOLID_FORMS,
+  SOLID_LABELS,
+  SOLID_LOOK,
+  type SolidFace,
+  type SolidForm,
+  SolidPart,
+  SolidShape,
+} from './solid';

@@ -1,0 +1,31 @@
+/** Depth without colour: what a real head would hide is hidden. */
+import { z } from 'zod';
+import { PartCommon, type PartDef } from './common';
+
+/** What of the form hides: all of the head with the neck, the face alone, the whole bust. */
+export const OCCLUDER_REGIONS = ['head', 'face', 'bust'] as const;
+export type OccluderRegion = (typeof OCCLUDER_REGIONS)[number];
+export const OCCLUDER_REGION_LABELS: Readonly<Record<OccluderRegion, string>> = { head: 'Head', face: 'Face', bust: 'Bust' };
+
+const Millimetres = z.number().min(-50).max(50);
+export const OccluderPart = z.strictObject({
+  ...PartCommon,
+  kind: z.literal('occluder'),
+  region: z.enum(OCCLUDER_REGIONS).default('head'),
+  /** Along the surface's normals; negative: within the form. */
+  growMm: Millimetres.default(0),
+  /** To both sides alone, away from the middle. */
+  widenMm: Millimetres.default(0),
+});
+export type OccluderPart = z.infer<typeof OccluderPart>;
+
+export const occluder = {
+  schema: OccluderPart,
+  label: 'Occluder',
+  use: 'hides what a real head would hide, and shows nothing',
+  anchors: ['head'],
+  onParts: false,
+  drawnIn: 'parts',
+  shows: false,
+  stockFields: [],
+} as const satisfies PartDef;

@@ -1,0 +1,55 @@
+/** Reading a piece: selectors that need its types alone, so that no validator travels with them. */
+import type { AnchorKind } from '../parts/common';
+import type { Part } from '../parts/index';
+import type { Piece } from './schema';
+
+/** The file the piece works with: what the recipe yields, or `model`; null for what is not in Stock. */
+export function usedFile(piece: Pick<Piece, 'stock' | 'recipes'>, stockId: string): string | null {
+  return piece.recipes[stockId]?.result ?? piece.stock[stockId]?.model ?? null;
+}
+
+/** The GLB a stock file is drawn from; null for what cannot hang, and for a picture of an older piece that has no plane yet. */
+export function drawnModel(piece: Pick<Piece, 'stock' | 'recipes'>, stockId: string): string | null {
+  const item = piece.stock[stockId];
+  if (!item || (item.kind !== 'model' && item.kind !== 'picture' && item.kind !== 'sequence')) return null;
+  const used = usedFile(piece, stockId);
+  return item.kind === 'picture' && used === item.original ? null : used;
+}
+
+/** The stock file a part is made from; null for what is made from none. */
+export const stockOf = (part: Part): string | null => ('stock' in part ? part.stock : null);
+
+/** Parts made from a stock file. */
+export const partsOf = (piece: Piece, stockId: string): Part[] => Object.values(piece.parts).filter((p) => stockOf(p) === stockId);
+
+/** Parts in the order of the rack. */
+export const rackOf = (piece: Piece): Part[] => piece.orders.parts.map((id) => piece.parts[id]);
+
+/** Parts that hang from a part, in the order of the rack. */
+export const childrenOf = (piece: Piece, id: string): Part[] => rackOf(piece).filter((p) => p.hang?.on === 'part' && p.hang.part === id);
+
+/** The part and all that hangs from it, parents first. */
+export function branchOf(piece: Piece, id: string): Part[] {
+  const by = new Map<string, Part[]>();
+  for (const p of rackOf(piece)) if (p.hang?.on === 'part') by.set(p.hang.part, [...(by.get(p.hang.part) ?? []), p]);
+  const out: Part[] = [];
+  const open = [piece.parts[id]];
+  for (let p = open.shift(); p; p = open.shift()) {
+    out.push(p);
+    open.unshift(...(by.get(p.id) ?? []));
+  }
+  return out;
+}
+
+/** The anchor a part hangs on in the end, by way of the parts it hangs from; null: it hangs nowhere. */
+export function anchorOf(piece: Pick<Piece, 'parts'>, part: Part): AnchorKind | null {
+  let at: Part | undefined = part;
+  while (at?.hang?.on === 'part') at = piece.parts[at.hang.part];
+  return at?.hang?.on === 'anchor' ? at.hang.anchor.kind : null;
+}
+
+/** Whether a part is switched on, and all it hangs from; the first that is not, else null. */
+export function hiddenBy(piece: Pick<Piece, 'parts'>, part: Part): Part | null {
+  for (let at: Part | undefined = part; at; at = at.hang?.on === 'part' ? piece.parts[at.hang.part] : undefined) if (!at.visible) return at;
+  return null;
+}

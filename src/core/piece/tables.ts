@@ -1,0 +1,146 @@
+/** The tables of a piece: one entry each. Edits, inverses, conflicts, words, blobs and the tests' generator come from here. */
+import { z } from 'zod';
+import { FORM_SIZES } from '../form/measures';
+import { type Part, Part as PartSchema, partDef } from '../parts';
+import { KINDS, type Kind } from '../words/kinds';
+import { Name } from '../words/values';
+import { type Layer, Layer as LayerSchema, layerName } from './layers';
+import { linkedPictures, RecipeRow, type RecipeStep, stepFits } from './recipe';
+import { canHang, StockItem } from './stock';
+import { type Doc, type DocKind, type Row, type TableDef, tableOf } from './table';
+
+export const ProfileId = z.enum(['light', 'pocket', 'wide']);
+export type ProfileId = z.infer<typeof ProfileId>;
+
+export const Settings = z.strictObject({ name: Name, form: z.enum(FORM_SIZES), profile: ProfileId });
+export type Settings = z.infer<typeof Settings>;
+
+export const MAX_PARTS = 500;
+export const MAX_STOCK = 500;
+export const MAX_LAYERS = 64;
+
+/** The registry sees rows loosely; each entry knows the type of its own. */
+const table = <R>(
+  d: {
+    [K in keyof TableDef]: K extends 'label' | 'check' | 'blobs'
+      ?
+          | ((row: R, doc: Doc) => K extends 'label' ? string : K extends 'check' ? string | null : readonly string[])
+          | Extract<TableDef[K], undefined>
+      : TableDef[K];
+  },
+): TableDef => d as unknown as TableDef;
+
+const stockRow = (doc: Doc, id: string) => tableOf(doc, 'stock')[id] as unknown as StockItem | undefined;
+const nameOf = (row: Row | undefined, id: string) => (typeof row?.name === 'string' ? row.name : id);
+
+const stock = table<StockItem>({
+  schema: StockItem,
+  refers: [],
+  most: MAX_STOCK,
+  word: ['stock file', 'stock files'],
+  label: (row) => row.name,
+  blobs: (row) => [row.original, row.model],
+  say: {
+    add: (label) => `bring in ${label}`,
+    remove: (label) => `discard ${label}`,
+    original: (label) => `replace ${label}`,
+    name: (_, name) => `name the file ${name}`,
+    stated: (label, kind) => `${label} is ${kind ? KINDS[kind as Kind].label.toLowerCase() : 'of no stated kind'}`,
+    credit: (label) => `credit of ${label}`,
+    dismissed: (label) => `findings of ${label}`,
+  },
+});
+
+const recipes = table<RecipeRow>({
+  schema: RecipeRow,
+  refers: [{ path: 'id', table: 'stock', onRemove: 'remove' }],
+  most: MAX_STOCK,
+  word: ['recipe', 'recipes'],
+  label: (row, doc) => nameOf(tableOf(doc, 'stock')[row.id], row.id),
+  blobs: (row) => [row.result, ...linkedPictures(row.steps).map((l) => l.picture)],
+  check: (row, doc) => {
+    const item = stockRow(doc, row.id);
+    const stray = item && row.steps.find((s: RecipeStep) => !stepFits(item.kind, s.step));
+    return stray && item ? `${item.name} is a ${item.kind}: ${stray.step} is no step for it.` : null;
+  },
+  say: {
+    add: (label) => `mend ${label}`,
+    steps: (label) => `mend ${label}`,
+    result: (label) => `mend ${label}`,
+    remove: (label) => `${label} as delivered`,
+  },
+});
+
+const parts = table<Part>({
+  schema: PartSchema,
+  refers: [
+    { path: 'stock', table: 'stock', onRemove: 'refuse' },
+    { path: 'hang.part', table: 'parts', onRemove: 'remove', noLoops: true },
+    { path: 'layer', table: 'layers', onRemove: 'refuse' },
+  ],
+  order: true,
+  most: MAX_PARTS,
+  word: ['part', 'parts'],
+  label: (row) => row.name,
+  check: (row, doc) => {
+    const d = partDef(row);
+    for (const field of d.stockFields) {
+      const id = (row as unknown as Record<string, unknown>)[field];
+      const item = typeof id === 'string' ? stockRow(doc, id) : undefined;
+      if (!item) continue;
+      if (d.drawnIn === 'screen' && item.kind !== 'picture') return `${item.name} is a ${item.kind}: a screen shows a picture.`;
+      if (d.drawnIn === 'parts' && !canHang(item)) return `${item.name} is a ${item.kind}: it cannot hang.`;
+    }
+    if (row.hang?.on === 'anchor' && !d.anchors.includes(row.hang.anchor.kind))
+      return `${row.name} is a part of kind ${row.kind}: it cannot hang on ${row.hang.anchor.kind}.`;
+    if (row.hang?.on === 'part' && !d.onParts) return `${row.name} is a part of kind ${row.kind}: it cannot hang on a part.`;
+    const layer = tableOf(doc, 'layers')[row.layer] as unknown as Layer | undefined;
+    if (layer && d.drawnIn !== null && layer.kind !== d.drawnIn)
+      return `${row.name} is a part of kind ${row.kind}: layer ${layerName(layer)} holds none of these.`;
+    return null;
+  },
+  say: {
+    add: (label) => `hang ${label}`,
+    remove: (label) => `lift off ${label}`,
+    name: (_, name) => `name the part ${name}`,
+    hang: (label, hang) => (hang ? `hang ${label}` : `unhang ${label}`),
+    offset: (label) => `place ${label}`,
+    visible: (label, on) => `${on ? 'show' : 'hide'} ${label}`,
+    locked: (label, on) => `${on ? 'lock' : 'unlock'} ${label}`,
+    opacity: (label) => `opacity of ${label}`,
+    solid: (label, on) => `${on ? 'draw solid' : 'draw as the file says'} ${label}`,
+    follow: (label) => `what ${label} follows`,
+    layer: (label) => `layer of ${label}`,
+    shape: (label) => `measures of ${label}`,
+    order: (label) => `reorder ${label}`,
+  },
+});
+
+const layers = table<Layer>({
+  schema: LayerSchema,
+  refers: [],
+  order: true,
+  most: MAX_LAYERS,
+  word: ['layer', 'layers'],
+  label: (row) => layerName(row),
+  say: {
+    add: (label) => `layer ${label}`,
+    remove: (label) => `take out layer ${label}`,
+    visible: (label, on) => `${on ? 'show' : 'hide'} layer ${label}`,
+    order: (label) => `move layer ${label}`,
+  },
+});
+
+export const TABLES = { stock, recipes, parts, layers } as const satisfies Record<string, TableDef>;
+export type TableName = keyof typeof TABLES;
+
+export const PIECE_KIND: DocKind = {
+  settings: Settings,
+  tables: TABLES,
+  settingWords: { name: 'name', form: 'form', profile: 'profile' },
+  saySettings: {
+    name: (name) => `name the piece ${name}`,
+    form: (form) => `form ${form}`,
+    profile: (profile) => `profile ${profile}`,
+  },
+};

@@ -1,0 +1,8 @@
+/** piece × capture × memory → stage state. The one place where document, models, form and motion meet. */
+export { SCREEN_AHEAD_M, Seen } from './anchors';
+export { meshOf, type WorldShape, worldBox, worldShapes } from './geometry';
+export { advance, copyMemory, type Memory, STEP_S, settle, start } from './run';
+export { Runner, sourceOf } from './runner';
+export { type Assets, compile, restFramesOf, type Show, type ShowNode } from './show';
+export { stageOf, stageStill, worldVertices } from './stage';
+export type { DrawShape, StageForm, StageLayer, StagePart, StageState } from './state';

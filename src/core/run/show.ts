@@ -1,0 +1,209 @@
+/**
+ * A piece compiled for running: nodes with parents first, their offsets, what they follow, and which of them remember. Typed arrays,
+ * no validator. A row that did not change is not worked out anew.
+ */
+import { Matrix4 } from 'three';
+import { MIRROR_CAMERA } from '../capture';
+import { type FormSize, PRESETS } from '../form/measures';
+import { SKELETONS } from '../form/skeleton';
+import { offsetMatrix } from '../math/offset';
+import type { Model } from '../model/model';
+import { nodeMatrices, poseAt, restPose } from '../model/pose';
+import type { AnchorKind, Follow, Hang } from '../parts/common';
+import type { Part } from '../parts/index';
+import type { Piece } from '../piece/schema';
+import { drawnModel, hiddenBy, stockOf } from '../piece/selectors';
+import { Seen } from './anchors';
+
+/** GLBs read into plain models, by SHA-256; a part whose model is not there yet is not shown. */
+export interface Assets {
+  models: Readonly<Record<string, Model>>;
+}
+
+/** Channels a node follows, as bits. */
+export const FOLLOWS = { place: 1, yaw: 2, pitch: 4, roll: 8, upright: 16 } as const;
+export const FOLLOWS_ALL = 15;
+
+/** One part, compiled. */
+export interface ShowNode {
+  part: Part;
+  /** In `nodes`; −1: it hangs on an anchor, or nowhere. */
+  parent: number;
+  anchor: AnchorKind | null;
+  /** Node of the parent's model; −1: the parent itself. */
+  bone: number;
+  offset: Matrix4;
+  follows: number;
+  /** By how much the form shown is larger than form M in what it grows by. */
+  grows: number;
+  /** Number of its trail; −1: it does not lag. */
+  trail: number;
+  /** Itself and all it hangs from are switched on. */
+  visible: boolean;
+  /** SHA-256 of the GLB it is drawn from, and that, where at hand. */
+  sha: string | null;
+  model: Model | null;
+  /** The clip that plays; −1: none. */
+  clip: number;
+  /** World from the frame it hangs in, in the wearer's rest pose. */
+  rest: Matrix4;
+}
+
+export interface Show {
+  piece: Piece;
+  assets: Assets;
+  /** Parents before children. */
+  nodes: ShowNode[];
+  /** Nodes in the order of the rack: numbers in `nodes`. */
+  rack: number[];
+  /** Nodes whose frames a step needs: those that trail and all they hang from, parents first. */
+  stepped: number[];
+  trails: { node: number; follow: NonNullable<Follow['trail']> }[];
+  seen: Seen;
+}
+
+const bitsOf = (f: Follow) =>
+  (f.place ? FOLLOWS.place : 0) |
+  (f.yaw ? FOLLOWS.yaw : 0) |
+  (f.pitch ? FOLLOWS.pitch : 0) |
+  (f.roll ? FOLLOWS.roll : 0) |
+  (f.upright ? FOLLOWS.upright : 0);
+
+const growth = (measure: Follow['size'], form: FormSize) => (measure ? PRESETS[form][measure] / PRESETS.M[measure] : 1);
+
+const clipOf = (part: Part, model: Model | null): number => {
+  if (!model || model.clips.length === 0) return -1;
+  const motion = part.kind === 'model' ? part.motion : null;
+  return motion ? model.clips.findIndex((c) => c.name === motion.clip) : 0;
+};
+
+/** What of a node depends on its row, its model and the form alone. */
+function compileRow(piece: Piece, assets: Assets, part: Part): ShowNode {
+  const stock = stockOf(part);
+  const sha = stock === null ? null : drawnModel(piece, stock);
+  const model = sha ? (assets.models[sha] ?? null) : null;
+  return {
+    part,
+    parent: -1,
+    anchor: part.hang?.on === 'anchor' ? part.hang.anchor.kind : null,
+    bone: -1,
+    offset: offsetMatrix(part.offset),
+    follows: bitsOf(part.follow),
+    grows: growth(part.follow.size, piece.settings.form),
+    trail: -1,
+    visible: true,
+    sha,
+    model,
+    clip: clipOf(part, model),
+    rest: new Matrix4(),
+  };
+}
+
+const trailing = (part: Part) => {
+  const t = part.follow.trail;
+  return t && (t.placeHalfLifeMs > 0 || t.turnHalfLifeMs > 0 || t.sizeHalfLifeMs > 0 || t.deadZoneM > 0) ? t : null;
+};
+
+/**
+ * Compiles a piece. @param last the show before the edit: rows that are the same are taken from it.
+ */
+export function compile(piece: Piece, assets: Assets, last?: Show): Show {
+  const known = new Map(last && last.piece.settings.form === piece.settings.form ? last.nodes.map((n) => [n.part.id, n]) : []);
+  const nodes: ShowNode[] = [];
+  const at = new Map<string, number>();
+  const trails: Show['trails'] = [];
+  const put = (part: Part): number => {
+    const there = at.get(part.id);
+    if (there !== undefined) return there;
+    const hang = part.hang;
+    const parent = hang?.on === 'part' ? put(piece.parts[hang.part]) : -1;
+    const old = known.get(part.id);
+    const stock = stockOf(part);
+    const sha = stock === null ? null : drawnModel(piece, stock);
+    const same = old && old.part === part && old.sha === sha && old.model === (sha ? (assets.models[sha] ?? null) : null);
+    const node = same ? { ...old } : compileRow(piece, assets, part);
+    node.parent = parent;
+    const carrier = parent >= 0 ? nodes[parent].model : null;
+    node.bone = hang?.on === 'part' && hang.bone !== undefined && carrier ? carrier.nodes.findIndex((n) => n.name === hang.bone) : -1;
+    node.visible = hiddenBy(piece, part) === null;
+    const trail = trailing(part);
+    node.trail = trail ? trails.length : -1;
+    if (trail) trails.push({ node: nodes.length, follow: trail });
+    at.set(part.id, nodes.length);
+    nodes.push(node);
+    return nodes.length - 1;
+  };
+  const rack = piece.orders.parts.map((id) => put(piece.parts[id]));
+  const needed = new Set<number>();
+  for (const t of trails) for (let n = t.node; n >= 0; n = nodes[n].parent) needed.add(n);
+  const show: Show = {
+    piece,
+    assets,
+    nodes,
+    rack,
+    stepped: [...needed].sort((a, b) => a - b),
+    trails,
+    seen: new Seen(SKELETONS[piece.settings.form]),
+  };
+  restFrames(show);
+  return show;
+}
+
+/** Bones' matrices in the space of the model, at a time. */
+export const bonesAt = (node: ShowNode, timeS: number): Matrix4[] | null => {
+  const { model, part } = node;
+  if (!model) return null;
+  const motion = part.kind === 'model' ? part.motion : null;
+  return nodeMatrices(model, poseAt(model, node.clip, motion ? motion.fromS + timeS * motion.speed : timeS));
+};
+
+/** A wearer who stands straight before the mirror's camera. */
+function lookAtRest(show: Show): void {
+  const { shouldersM } = SKELETONS[show.piece.settings.form];
+  show.seen.look({
+    timeS: 0,
+    camera: MIRROR_CAMERA,
+    head: new Matrix4().toArray(),
+    shoulders: new Matrix4().makeTranslation(...shouldersM).toArray(),
+  });
+}
+
+/** Frames of a wearer at rest: where what does not follow stays. */
+function restFrames(show: Show): void {
+  lookAtRest(show);
+  const world: Matrix4[] = [];
+  show.nodes.forEach((n, i) => {
+    n.rest.identity();
+    if (n.parent >= 0) {
+      n.rest.copy(world[n.parent]);
+      const carrier = show.nodes[n.parent].model;
+      if (n.bone >= 0 && carrier) n.rest.multiply(nodeMatrices(carrier, restPose(carrier))[n.bone]);
+    } else if (n.anchor) show.seen.anchor(n.anchor, n.rest);
+    world[i] = n.rest.clone().multiply(n.offset);
+  });
+}
+
+/** Frames of a wearer at rest, for acts that keep a part where it is. */
+export function restFramesOf(show: Show): { world(part: string): Matrix4; of(hang: Hang): Matrix4 } {
+  const at = new Map(show.nodes.map((n, i) => [n.part.id, i]));
+  const world = (id: string): Matrix4 => {
+    const n = show.nodes[at.get(id) ?? -1];
+    return n ? n.rest.clone().multiply(n.offset) : new Matrix4();
+  };
+  return {
+    world,
+    of(hang) {
+      const frame = new Matrix4();
+      if (hang.on === 'part') {
+        frame.copy(world(hang.part));
+        const carrier = show.nodes[at.get(hang.part) ?? -1]?.model;
+        const bone = carrier && hang.bone !== undefined ? carrier.nodes.findIndex((x) => x.name === hang.bone) : -1;
+        if (carrier && bone >= 0) frame.multiply(nodeMatrices(carrier, restPose(carrier))[bone]);
+        return frame;
+      }
+      lookAtRest(show);
+      show.seen.anchor(hang.anchor.kind, frame);
+      return frame;
+    },
+  };
+}

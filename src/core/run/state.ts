@@ -1,0 +1,63 @@
+/** What is on stage, whoever draws it. Plain data: it moves between threads. */
+import type { CaptureCamera } from '../capture';
+import type { FormSize } from '../form/measures';
+import type { LocalPose } from '../model/pose';
+import type { OccluderRegion } from '../parts/occluder';
+import type { ScreenFit } from '../parts/screen';
+import type { SolidShape } from '../parts/solid';
+import type { LayerKind, Matte } from '../piece/layers';
+
+/** What a part is drawn from. */
+export type DrawShape =
+  /** A GLB by its SHA-256, posed. */
+  | { type: 'glb'; model: string; pose: LocalPose | null }
+  | { type: 'solid'; solid: SolidShape }
+  /** A region of the form shown, as depth alone. */
+  | { type: 'form'; region: OccluderRegion; growMm: number; widenMm: number }
+  /** The picture's whole frame; `model`: the GLB of a picture whose texture fills it. */
+  | { type: 'quad'; model: string | null; colour: string | null; fit: ScreenFit };
+
+export interface StagePart {
+  id: string;
+  /** Whether anything of it is drawn. */
+  shown: boolean;
+  /** Whether all it hangs on is seen. */
+  found: boolean;
+  /** World from part, column-major. */
+  matrix: number[];
+  layer: string;
+  /** null: holds others, and is nothing itself. */
+  shape: DrawShape | null;
+  opacity: number;
+  /** Drawn as if its materials were opaque. */
+  solid: boolean;
+}
+
+export interface StageLayer {
+  id: string;
+  kind: LayerKind;
+  shown: boolean;
+  /** By depth, or in the order of `parts`; layers of parts alone. */
+  sort: 'depth' | 'order';
+  matte: Matte | null;
+  /** Ids of what is drawn in it, in the order of the rack. */
+  parts: string[];
+}
+
+/** World from the form's rest frame, by bone, column-major. */
+export interface StageForm {
+  size: FormSize;
+  head: number[];
+  neck: number[];
+  bust: number[];
+}
+
+export interface StageState {
+  timeS: number;
+  camera: CaptureCamera;
+  form: StageForm | null;
+  /** In the order of the rack. */
+  parts: StagePart[];
+  /** Back to front. */
+  layers: StageLayer[];
+}

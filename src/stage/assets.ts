@@ -1,0 +1,89 @@
+/** Models for drawing: parsed once by content, pinned by whoever needs them, let go beyond a budget in bytes. */
+import { type Material, Mesh, Texture } from 'three';
+import { type DrawnModel, parseModel } from './models';
+
+/** Bytes of GLBs kept beyond what is pinned. What they take on the graphics side is a multiple of it. */
+export const ASSET_BUDGET = 120e6;
+
+interface Kept {
+  parsing: Promise<DrawnModel>;
+  model: DrawnModel | null;
+  bytes: number;
+  /** Grows with every use. */
+  used: number;
+}
+
+/** Frees everything of a model that the graphics process holds. */
+export function disposeModel(model: DrawnModel): void {
+  const textures = new Set<Texture>();
+  model.scene.traverse((o) => {
+    if (!(o instanceof Mesh)) return;
+    o.geometry.dispose();
+    for (const m of (Array.isArray(o.material) ? o.material : [o.material]) as Material[]) {
+      for (const value of Object.values(m)) if (value instanceof Texture) textures.add(value);
+      m.dispose();
+    }
+  });
+  for (const t of textures) {
+    t.dispose();
+    (t.source?.data as ImageBitmap | undefined)?.close?.();
+  }
+}
+
+export class SceneAssets {
+  private readonly kept = new Map<string, Kept>();
+  private readonly pins = new Map<string, ReadonlySet<string>>();
+  private clock = 0;
+
+  constructor(
+    private readonly budget = ASSET_BUDGET,
+    private readonly parse: (glb: ArrayBuffer) => Promise<DrawnModel> = parseModel,
+  ) {}
+
+  /** Told with the SHA-256 of what was let go. */
+  onGone: (sha: string) => void = () => undefined;
+
+  /** Parses a GLB once. */
+  async add(sha: string, glb: ArrayBuffer): Promise<void> {
+    let entry = this.kept.get(sha);
+    if (!entry) {
+      entry = { parsing: this.parse(glb), model: null, bytes: glb.byteLength, used: ++this.clock };
+      this.kept.set(sha, entry);
+      entry.parsing.catch(() => this.kept.delete(sha));
+    }
+    entry.model = await entry.parsing;
+    this.tidy();
+  }
+
+  get(sha: string): DrawnModel | undefined {
+    const entry = this.kept.get(sha);
+    if (entry) entry.used = ++this.clock;
+    return entry?.model ?? undefined;
+  }
+
+  /** Says all that one holder needs from now on; an empty list lets go. */
+  pin(holder: string, shas: Iterable<string>): void {
+    const wanted = new Set(shas);
+    if (wanted.size > 0) this.pins.set(holder, wanted);
+    else this.pins.delete(holder);
+    this.tidy();
+  }
+
+  get size(): number {
+    return this.kept.size;
+  }
+
+  private tidy(): void {
+    const pinned = new Set([...this.pins.values()].flatMap((s) => [...s]));
+    const idle = [...this.kept].filter(([sha, e]) => e.model && !pinned.has(sha)).sort((a, b) => a[1].used - b[1].used);
+    let over = idle.reduce((sum, [, e]) => sum + e.bytes, 0) - this.budget;
+    // the newest stays whatever it weighs: it is being looked at
+    for (const [sha, e] of idle.slice(0, -1)) {
+      if (over <= 0) break;
+      over -= e.bytes;
+      this.kept.delete(sha);
+      disposeModel(e.model as DrawnModel);
+      this.onGone(sha);
+    }
+  }
+}

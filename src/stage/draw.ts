@@ -1,0 +1,151 @@
+/** Stage state → passes, layer after layer, back to front. Depth is cleared before each layer of parts, so that only its own occluders hide. */
+import { type OrthographicCamera, type PerspectiveCamera, Scene } from 'three';
+import type { StageLayer, StageState } from '@/core/run';
+import { addLights } from './materials';
+import { type DrawnPart, keyOf, makeDrawn, type PartContext } from './parts';
+import { MattePass, type QuadView } from './quads';
+import type { DrawSize, Grab, View } from './view';
+
+type AnyCamera = PerspectiveCamera | OrthographicCamera;
+
+/** How the wearer is drawn under and between the layers. */
+export interface Picture {
+  scene: Scene;
+  /** Where somebody is, white. */
+  matte: Scene;
+}
+
+export class Draw {
+  /** Parts with their lights; occluders apart, so that depth comes before any colour. */
+  readonly parts = new Scene();
+  readonly occluders = new Scene();
+  private readonly drawn = new Map<string, DrawnPart>();
+  private readonly matte = new MattePass();
+
+  constructor(
+    private readonly view: View,
+    private readonly context: PartContext,
+  ) {
+    addLights(this.parts);
+  }
+
+  /** Keeps one drawn object a part and changes only what changed. */
+  dress(state: StageState): void {
+    const keep = new Set<string>();
+    for (const part of state.parts) {
+      if (!part.shape) continue;
+      let drawn = this.drawn.get(part.id);
+      if (drawn && drawn.key !== keyOf(part.shape)) {
+        this.drop(part.id, drawn);
+        drawn = undefined;
+      }
+      if (!drawn) {
+        const made = makeDrawn(part, part.shape, this.context);
+        if (!made) continue;
+        drawn = made;
+        this.drawn.set(part.id, drawn);
+        if (drawn.object) (drawn.type === 'form' ? this.occluders : this.parts).add(drawn.object);
+      }
+      drawn.update(part);
+      keep.add(part.id);
+    }
+    for (const [id, drawn] of this.drawn) if (!keep.has(id)) this.drop(id, drawn);
+  }
+
+  private drop(id: string, drawn: DrawnPart): void {
+    drawn.object?.removeFromParent();
+    drawn.free();
+    this.drawn.delete(id);
+  }
+
+  /** Objects of parts that are shown, for picking. */
+  shown() {
+    return [...this.drawn.values()].flatMap((d) => (d.object?.visible && d.type !== 'form' ? [d.object] : []));
+  }
+
+  /** Some of the parts alone: the others are switched off for as long as `work` takes. */
+  private only(ids: ReadonlySet<string>, work: () => void): void {
+    const off = [...this.drawn].filter(([id, d]) => d.object?.visible && !ids.has(id)).map(([, d]) => d);
+    for (const d of off) if (d.object) d.object.visible = false;
+    work();
+    for (const d of off) if (d.object) d.object.visible = true;
+  }
+
+  private occludes(ids: Iterable<string>): boolean {
+    for (const id of ids) {
+      const d = this.drawn.get(id);
+      if (d?.type === 'form' && d.object?.visible) return true;
+    }
+    return false;
+  }
+
+  /** Occluders into the depth, then parts. */
+  private drawParts(camera: AnyCamera, ids: readonly string[]): void {
+    this.only(new Set(ids), () => {
+      if (this.occludes(ids)) this.view.renderer.render(this.occluders, camera);
+      this.view.renderer.render(this.parts, camera);
+    });
+  }
+
+  private drawPartsLayer(camera: AnyCamera, layer: StageLayer): void {
+    const { renderer } = this.view;
+    if (layer.sort === 'depth') {
+      renderer.clearDepth();
+      this.drawParts(camera, layer.parts);
+      return;
+    }
+    // each on top of what is before it; what occludes, occludes each
+    const occluders = layer.parts.filter((id) => this.drawn.get(id)?.type === 'form');
+    for (const id of layer.parts) {
+      if (occluders.includes(id) || !this.drawn.get(id)?.object?.visible) continue;
+      renderer.clearDepth();
+      this.drawParts(camera, [...occluders, id]);
+    }
+  }
+
+  /** Parts of every layer that is on, in one depth, with what occludes: for measured views. */
+  drawTogether(camera: AnyCamera, state: StageState): void {
+    const on = new Set(state.layers.filter((l) => l.shown).map((l) => l.id));
+    this.drawParts(
+      camera,
+      state.parts.filter((p) => on.has(p.layer)).map((p) => p.id),
+    );
+  }
+
+  /** All layers, back to front. */
+  drawLayers(camera: AnyCamera, state: StageState, size: DrawSize, picture: Picture): void {
+    const { renderer } = this.view;
+    const kept = state.layers.some((l) => l.shown && l.kind === 'matte') ? this.keepPicture(camera, size, picture) : null;
+    this.view.begin(size);
+    for (const layer of state.layers) {
+      if (!layer.shown) continue;
+      if (layer.kind === 'camera') {
+        renderer.clearDepth();
+        renderer.render(picture.scene, camera);
+      } else if (layer.kind === 'screen') this.drawScreens(layer, size, state);
+      else if (layer.kind === 'matte' && layer.matte && kept)
+        this.matte.draw(this.view, size, kept.picture, kept.matte, layer.matte.featherPx, layer.matte.invert);
+      else if (layer.kind === 'parts') this.drawPartsLayer(camera, layer);
+    }
+    kept?.picture.dispose();
+    kept?.matte.dispose();
+  }
+
+  private drawScreens(layer: StageLayer, size: DrawSize, state: StageState): void {
+    const shown = new Set(state.parts.filter((p) => p.shown).map((p) => p.id));
+    for (const id of layer.parts) {
+      const d = this.drawn.get(id) as (DrawnPart & { quad?: QuadView }) | undefined;
+      if (shown.has(id)) d?.quad?.draw(this.view, size);
+    }
+  }
+
+  /** The camera's picture and who is in it, kept before anything is laid over it. */
+  private keepPicture(camera: AnyCamera, size: DrawSize, picture: Picture): { picture: Grab; matte: Grab } {
+    const draw = (scene: Scene) => {
+      this.view.begin(size);
+      this.view.renderer.render(scene, camera);
+      return this.view.grab(size);
+    };
+    return { matte: draw(picture.matte), picture: draw(picture.scene) };
+  }
+}

@@ -1,0 +1,108 @@
+/** Pictures and colours that fill the view, and the camera's picture again inside a matte. */
+import { Color, type ShaderMaterial, type Texture, Vector2, Vector4 } from 'three';
+import type { DrawShape } from '@/core/run';
+import { type DrawSize, fillMaterial, type Grab, pixelsOf, type View } from './view';
+
+type Quad = Extract<DrawShape, { type: 'quad' }>;
+
+const SRGB = `vec3 toSrgb(vec3 c) { return mix(c * 12.92, 1.055 * pow(max(c, vec3(0.0)), vec3(1.0 / 2.4)) - 0.055, step(0.0031308, c)); }`;
+
+/** A screen part: a colour, a picture on it, or both. */
+export class QuadView {
+  private readonly material: ShaderMaterial;
+  private picture: Texture | null = null;
+  private fit: Quad['fit'] = 'cover';
+
+  constructor() {
+    this.material = fillMaterial(
+      {
+        map: { value: null },
+        has: { value: 0 },
+        scale: { value: new Vector2(1, 1) },
+        ground: { value: new Vector4() },
+        opacity: { value: 1 },
+      },
+      // the sampler decodes sRGB: written back, a picture comes out as it is
+      `uniform sampler2D map; uniform float has; uniform vec2 scale; uniform vec4 ground; uniform float opacity; ${SRGB}
+      void main() {
+        vec4 c = vec4(ground.rgb * ground.a, ground.a);
+        vec2 q = (at - 0.5) * scale + 0.5;
+        if (has > 0.5 && all(greaterThanEqual(q, vec2(0.0))) && all(lessThanEqual(q, vec2(1.0)))) {
+          vec4 p = texture2D(map, vec2(q.x, 1.0 - q.y));
+          p.rgb = toSrgb(p.rgb);
+          c = vec4(p.rgb * p.a, p.a) + c * (1.0 - p.a);
+        }
+        gl_FragColor = c * opacity;
+      }`,
+    );
+  }
+
+  update(shape: Quad, opacity: number, picture: Texture | null): void {
+    const u = this.material.uniforms;
+    this.picture = picture;
+    this.fit = shape.fit;
+    u.map.value = picture;
+    u.has.value = picture ? 1 : 0;
+    u.opacity.value = opacity;
+    const c = new Color(shape.colour ?? '#000000').convertLinearToSRGB();
+    (u.ground.value as Vector4).set(c.r, c.g, c.b, shape.colour === null ? 0 : 1);
+  }
+
+  draw(view: View, size: DrawSize): void {
+    const image = this.picture?.image as { width: number; height: number } | undefined;
+    const scale = this.material.uniforms.scale.value as Vector2;
+    scale.set(1, 1);
+    if (image?.height && this.fit !== 'stretch') {
+      const [w, h] = pixelsOf(size);
+      const wider = w / h / (image.width / image.height);
+      // cover: the shorter way fits and the longer is cut; within: the other way round
+      if (wider > 1 === (this.fit === 'cover')) scale.set(1, 1 / wider);
+      else scale.set(wider, 1);
+    }
+    view.fill(this.material);
+  }
+
+  free(): void {
+    this.material.dispose();
+  }
+}
+
+/** A kept picture drawn again, only inside a kept matte; its edge softened over `featherPx`. */
+export class MattePass {
+  private readonly material = fillMaterial(
+    {
+      picture: { value: null },
+      matte: { value: null },
+      texel: { value: new Vector2() },
+      feather: { value: 0 },
+      invert: { value: 0 },
+    },
+    `uniform sampler2D picture; uniform sampler2D matte; uniform vec2 texel; uniform float feather; uniform float invert;
+    void main() {
+      float m = texture2D(matte, at).r;
+      if (feather > 0.0) {
+        float sum = m; float weight = 1.0;
+        for (int ring = 1; ring <= 3; ring++)
+          for (int k = 0; k < 12; k++) {
+            float a = 6.2831853 * (float(k) + 0.5 * float(ring)) / 12.0;
+            float r = feather * float(ring) / 3.0;
+            float w = 1.0 - 0.8 * float(ring) / 3.0;
+            sum += w * texture2D(matte, at + vec2(cos(a), sin(a)) * r * texel).r; weight += w;
+          }
+        m = sum / weight;
+      }
+      gl_FragColor = texture2D(picture, at) * mix(m, 1.0 - m, invert);
+    }`,
+  );
+
+  draw(view: View, size: DrawSize, picture: Grab, matte: Grab, featherPx: number, invert: boolean): void {
+    const u = this.material.uniforms;
+    const [w, h] = pixelsOf(size);
+    u.picture.value = picture;
+    u.matte.value = matte;
+    (u.texel.value as Vector2).set(1 / w, 1 / h);
+    u.feather.value = featherPx * size.ratio;
+    u.invert.value = invert ? 1 : 0;
+    view.fill(this.material);
+  }
+}

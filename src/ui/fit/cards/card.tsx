@@ -1,0 +1,25 @@
+'use client';
+import type { ReactNode } from 'react';
+
+export function Card({ title, extra, children }: { title: string; extra?: ReactNode; children: ReactNode }) {
+  return (
+    <section className="sheet mb-2" aria-label={title}>
+      <header className="flex items-center justify-between h-[28px] pl-2.5 pr-1.5 rule-b">
+        <h3 className="text-[13px] font-semibold">{title}</h3>
+        <div className="flex items-center gap-1 text-micro soft">{extra}</div>
+      </header>
+      <div className="px-2.5 py-2">{children}</div>
+    </section>
+  );
+}
+
+/** A word and its field, side by side. */
+export function Line({ label, children }: { label: string; children: ReactNode }) {
+  return (
+    // biome-ignore lint/a11y/noLabelWithoutControl: the field comes as a child
+    <label className="flex items-center gap-2 text-small min-h-[28px]">
+      <span className="soft">{label}</span>
+      <span className="ml-auto min-w-0">{children}</span>
+    </label>
+  );
+}

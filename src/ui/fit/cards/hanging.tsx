@@ -1,0 +1,174 @@
+'use client';
+import { ulid } from 'ulid';
+import { isBehind, putBefore, putBehind, rehang } from '@/core/fit';
+/** Where a part hangs, what of it it follows, and in which layer it is drawn. */
+import {
+  ANCHOR_LABELS,
+  type AnchorKind,
+  branchOf,
+  change,
+  changePart,
+  type Follow,
+  type Hang,
+  layerName,
+  onAnchor,
+  onPart,
+  type Part,
+  partDef,
+  rackOf,
+} from '@/core/piece';
+import { restFramesOf } from '@/core/run';
+import { NumField } from '../../kit';
+import { useDocument, usePiece } from '../../piece/context';
+import { useFitRun } from '../run';
+import { Card, Line } from './card';
+
+const CHANNELS = ['place', 'yaw', 'pitch', 'roll'] as const;
+const asValue = (hang: Hang | null) =>
+  hang === null ? '' : hang.on === 'anchor' ? `anchor ${hang.anchor.kind}` : `part ${hang.part} ${hang.bone ?? ''}`;
+
+function asHang(value: string): Hang | null {
+  const [on, id, ...bone] = value.split(' ');
+  if (on === 'anchor') return onAnchor(id as AnchorKind);
+  return on === 'part' ? onPart(id, bone.join(' ') || undefined) : null;
+}
+
+export function Hanging({ part }: { part: Part }) {
+  const doc = useDocument();
+  const commit = usePiece((s) => s.commit);
+  const { show } = useFitRun();
+  const def = partDef(part);
+  const own = new Set(branchOf(doc, part.id).map((p) => p.id));
+  const carriers = def.onParts ? rackOf(doc).filter((p) => !own.has(p.id) && partDef(p).onParts) : [];
+  const bonesOf = (id: string) => {
+    const node = show.nodes.find((n) => n.part.id === id);
+    const joints = new Set(node?.model?.skins.flatMap((s) => s.joints) ?? []);
+    return [...joints].map((j) => node?.model?.nodes[j].name ?? '').filter(Boolean);
+  };
+  const follow = (set: Partial<Follow>) => commit(changePart(part.id, { follow: { ...part.follow, ...set } }));
+  const off = part.locked ? true : undefined;
+  const behind = isBehind(doc, part);
+  return (
+    <Card title="Hanging">
+      <Line label="Hangs on">
+        <select
+          className="field h-[26px]! px-1! text-small"
+          style={{ width: 148 }}
+          aria-label="Hangs on"
+          value={asValue(part.hang)}
+          disabled={off}
+          title={off && 'Unlock the part first'}
+          onChange={(e) => commit(rehang(doc, restFramesOf(show), [part.id], asHang(e.target.value), true))}
+        >
+          <option value="">nothing: lies in the rack</option>
+          {def.anchors.map((a) => (
+            <option key={a} value={`anchor ${a}`}>
+              {ANCHOR_LABELS[a]}
+            </option>
+          ))}
+          {carriers.map((p) => (
+            <optgroup key={p.id} label={p.name}>
+              <option value={`part ${p.id} `}>{p.name}</option>
+              {bonesOf(p.id).map((b) => (
+                <option key={b} value={`part ${p.id} ${b}`}>
+                  bone {b}
+                </option>
+              ))}
+            </optgroup>
+          ))}
+        </select>
+      </Line>
+      {def.drawnIn === 'parts' && part.kind !== 'occluder' && (
+        <div className="flex items-center gap-1.5 mt-1.5">
+          <button
+            type="button"
+            className="btn btn-line btn-sm btn-tight flex-1"
+            aria-disabled={off}
+            title="The wearer is drawn again after it, and stands before it"
+            onClick={() => !off && !behind && commit(putBehind(doc, [part.id], ulid))}
+            aria-pressed={behind}
+          >
+            Behind the wearer
+          </button>
+          <button
+            type="button"
+            className="btn btn-line btn-sm btn-tight flex-1"
+            aria-disabled={off}
+            title="In the main layer: only an occluder hides it"
+            onClick={() => !off && behind && commit(putBefore(doc, [part.id]))}
+            aria-pressed={!behind}
+          >
+            Before the wearer
+          </button>
+        </div>
+      )}
+      {part.kind !== 'occluder' && part.kind !== 'screen' && (
+        <>
+          <fieldset className="flex flex-wrap items-center gap-x-3 gap-y-1 mt-2 text-small" disabled={off}>
+            <legend className="soft text-micro float-left mr-1">Follows</legend>
+            {CHANNELS.map((c) => (
+              <label key={c} className="flex items-center gap-1">
+                <input type="checkbox" className="check" checked={part.follow[c]} onChange={(e) => follow({ [c]: e.target.checked })} />
+                {c}
+              </label>
+            ))}
+            <label className="flex items-center gap-1" title="Its up stays the world’s up, whatever it hangs in">
+              <input
+                type="checkbox"
+                className="check"
+                checked={part.follow.upright}
+                onChange={(e) => follow({ upright: e.target.checked })}
+              />
+              upright
+            </label>
+          </fieldset>
+          <Line label="Lags, half-life">
+            <span className="inline-block w-[82px]">
+              <NumField
+                label="Lags, half-life"
+                value={(part.follow.trail?.placeHalfLifeMs ?? 0) / 1000}
+                dimension="time"
+                unit="s"
+                decimals={2}
+                step={0.05}
+                min={0}
+                max={60}
+                disabledWhy={off && 'Unlock the part first'}
+                onChange={(s) => {
+                  const ms = Math.round(s * 1000);
+                  follow({
+                    trail:
+                      ms > 0
+                        ? { placeHalfLifeMs: ms, turnHalfLifeMs: ms, sizeHalfLifeMs: ms, deadZoneM: part.follow.trail?.deadZoneM ?? 0 }
+                        : null,
+                  });
+                }}
+              />
+            </span>
+          </Line>
+        </>
+      )}
+      {def.drawnIn !== null && (
+        <Line label="Layer">
+          <select
+            className="field h-[26px]! px-1! text-small"
+            style={{ width: 148 }}
+            aria-label="Layer"
+            value={part.layer}
+            disabled={off}
+            onChange={(e) => commit(change('parts', part.id, { layer: e.target.value }))}
+          >
+            {doc.orders.layers
+              .map((id) => doc.layers[id])
+              .filter((l) => l.kind === def.drawnIn)
+              .map((l) => (
+                <option key={l.id} value={l.id}>
+                  {layerName(l)}
+                </option>
+              ))}
+          </select>
+        </Line>
+      )}
+    </Card>
+  );
+}

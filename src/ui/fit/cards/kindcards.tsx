@@ -1,0 +1,252 @@
+'use client';
+/** What each kind of part has of its own. */
+import {
+  branchOf,
+  canHang,
+  changePart,
+  OCCLUDER_REGION_LABELS,
+  OCCLUDER_REGIONS,
+  OPEN_FACES,
+  type PartOf,
+  SCREEN_FITS,
+  SOLID_FORMS,
+  SOLID_LABELS,
+  type SolidForm,
+  type SolidShape,
+} from '@/core/piece';
+import { NumField } from '../../kit';
+import { useDocument, usePiece } from '../../piece/context';
+import { Card, Line } from './card';
+import { Opacity } from './opacity';
+
+const LOCKED = 'Unlock the part first';
+
+function Millimetres({
+  label,
+  value,
+  onChange,
+  min = 0,
+  max = 100_000,
+  locked,
+}: {
+  label: string;
+  value: number;
+  onChange: (mm: number) => void;
+  min?: number;
+  max?: number;
+  locked: boolean;
+}) {
+  return (
+    <NumField
+      label={label}
+      value={value / 1000}
+      dimension="length"
+      unit="mm"
+      decimals={1}
+      step={0.001}
+      min={min / 1000}
+      max={max / 1000}
+      disabledWhy={locked ? LOCKED : undefined}
+      onChange={(m) => onChange(Math.round(m * 1e7) / 1e4)}
+    />
+  );
+}
+
+const WALLED: ReadonlySet<SolidForm> = new Set(['ring', 'tube', 'arch']);
+const ROUNDED: ReadonlySet<SolidForm> = new Set(['box', 'cylinder', 'tube']);
+const FLAT: ReadonlySet<SolidForm> = new Set(['plane', 'disc']);
+
+export function SolidCard({ part }: { part: PartOf<'solid'> }) {
+  const commit = usePiece((s) => s.commit);
+  const { shape, locked } = part;
+  const put = (set: Partial<SolidShape>) => commit(changePart(part.id, { shape: { ...shape, ...set } }));
+  const sizes = (['side', 'up', 'fore'] as const).map((axis, i) => ({ axis, i })).filter(({ i }) => i < 2 || !FLAT.has(shape.form));
+  return (
+    <Card title="Solid">
+      <Line label="Form">
+        <select
+          className="field h-[26px]! px-1! text-small"
+          style={{ width: 110 }}
+          aria-label="Form of the solid"
+          value={shape.form}
+          disabled={locked}
+          onChange={(e) => put({ form: e.target.value as SolidForm, open: [] })}
+        >
+          {SOLID_FORMS.map((f) => (
+            <option key={f} value={f}>
+              {SOLID_LABELS[f]}
+            </option>
+          ))}
+        </select>
+      </Line>
+      <div className="grid gap-1.5 mt-1 text-micro soft" style={{ gridTemplateColumns: '1fr 1fr 1fr' }}>
+        {sizes.map(({ axis, i }) => (
+          <span key={axis}>
+            <span className={`${axis}-t`}>{axis}</span>, mm
+            <Millimetres
+              label={`Measure ${axis}`}
+              value={shape.sizeMm[i]}
+              min={0.01}
+              locked={locked}
+              onChange={(mm) => put({ sizeMm: shape.sizeMm.map((x, k) => (k === i ? mm : x)) as SolidShape['sizeMm'] })}
+            />
+          </span>
+        ))}
+        {ROUNDED.has(shape.form) && (
+          <span>
+            rounded, mm
+            <Millimetres label="Rounded" value={shape.roundMm} max={50_000} locked={locked} onChange={(roundMm) => put({ roundMm })} />
+          </span>
+        )}
+        {WALLED.has(shape.form) && (
+          <span>
+            wall, mm
+            <Millimetres label="Wall" value={shape.wallMm} min={0.01} locked={locked} onChange={(wallMm) => put({ wallMm })} />
+          </span>
+        )}
+      </div>
+      {OPEN_FACES[shape.form].length > 0 && (
+        <fieldset className="flex flex-wrap gap-x-3 gap-y-1 mt-2 text-small" disabled={locked}>
+          <legend className="soft text-micro float-left mr-1">Open</legend>
+          {OPEN_FACES[shape.form].map((face) => (
+            <label key={face} className="flex items-center gap-1">
+              <input
+                type="checkbox"
+                className="check"
+                checked={shape.open.includes(face)}
+                onChange={(e) => put({ open: e.target.checked ? [...shape.open, face] : shape.open.filter((f) => f !== face) })}
+              />
+              {face}
+            </label>
+          ))}
+        </fieldset>
+      )}
+    </Card>
+  );
+}
+
+export function GroupCard({ part }: { part: PartOf<'group'> }) {
+  const doc = useDocument();
+  const inside = branchOf(doc, part.id).length - 1;
+  return (
+    <Card title="Group">
+      <p className="text-small">
+        {inside === 0
+          ? 'Nothing hangs in it yet. Drag parts onto it in the rack.'
+          : `${inside} part${inside > 1 ? 's' : ''} hang${inside > 1 ? '' : 's'} in it and move${inside > 1 ? '' : 's'} with it. Hiding or lifting it off takes them along.`}
+      </p>
+    </Card>
+  );
+}
+
+export function OccluderCard({ part }: { part: PartOf<'occluder'> }) {
+  const commit = usePiece((s) => s.commit);
+  const put = (set: Partial<PartOf<'occluder'>>) => commit(changePart(part.id, set));
+  return (
+    <Card title="Occluder">
+      <p className="text-small mb-1.5">
+        It takes the shape of the form and writes depth without colour: what lies behind it is hidden, as a real head would hide it. Only an
+        occluder hides anything.
+      </p>
+      <Line label="Hides with">
+        <select
+          className="field h-[26px]! px-1! text-small"
+          style={{ width: 110 }}
+          aria-label="Hides with"
+          value={part.region}
+          disabled={part.locked}
+          onChange={(e) => put({ region: e.target.value as typeof part.region })}
+        >
+          {OCCLUDER_REGIONS.map((r) => (
+            <option key={r} value={r}>
+              {OCCLUDER_REGION_LABELS[r]}
+            </option>
+          ))}
+        </select>
+      </Line>
+      <div className="grid gap-1.5 mt-1 text-micro soft" style={{ gridTemplateColumns: '1fr 1fr' }}>
+        <span>
+          grow, mm
+          <Millimetres label="Grow" value={part.growMm} min={-50} max={50} locked={part.locked} onChange={(growMm) => put({ growMm })} />
+        </span>
+        <span>
+          widen, mm
+          <Millimetres
+            label="Widen"
+            value={part.widenMm}
+            min={-50}
+            max={50}
+            locked={part.locked}
+            onChange={(widenMm) => put({ widenMm })}
+          />
+        </span>
+      </div>
+    </Card>
+  );
+}
+
+export function ScreenCard({ part }: { part: PartOf<'screen'> }) {
+  const doc = useDocument();
+  const commit = usePiece((s) => s.commit);
+  const put = (set: Partial<PartOf<'screen'>>) => commit(changePart(part.id, set));
+  const pictures = Object.values(doc.stock).filter((s) => s.kind === 'picture' && canHang(s));
+  return (
+    <Card title="Screen">
+      <Line label="Picture">
+        <select
+          className="field h-[26px]! px-1! text-small"
+          style={{ width: 148 }}
+          aria-label="Picture of the screen"
+          value={part.stock ?? ''}
+          disabled={part.locked}
+          onChange={(e) => put({ stock: e.target.value || null })}
+        >
+          <option value="">none</option>
+          {pictures.map((s) => (
+            <option key={s.id} value={s.id}>
+              {s.name}
+            </option>
+          ))}
+        </select>
+      </Line>
+      <Line label="Fills the picture">
+        <select
+          className="field h-[26px]! px-1! text-small"
+          style={{ width: 110 }}
+          aria-label="Fills the picture"
+          value={part.fit}
+          disabled={part.locked || part.stock === null}
+          onChange={(e) => put({ fit: e.target.value as typeof part.fit })}
+        >
+          {SCREEN_FITS.map((f) => (
+            <option key={f} value={f}>
+              {{ cover: 'and is cut', within: 'lies within', stretch: 'stretched' }[f]}
+            </option>
+          ))}
+        </select>
+      </Line>
+      <Line label="Colour">
+        <span className="flex items-center gap-2">
+          <input
+            type="checkbox"
+            className="check"
+            aria-label="A colour fills what the picture leaves"
+            checked={part.colour !== null}
+            disabled={part.locked}
+            onChange={(e) => put({ colour: e.target.checked ? '#14343f' : null })}
+          />
+          {part.colour !== null && (
+            <input
+              type="color"
+              aria-label="Colour of the screen"
+              value={part.colour}
+              disabled={part.locked}
+              onChange={(e) => put({ colour: e.target.value })}
+            />
+          )}
+        </span>
+      </Line>
+      <Opacity part={part} />
+    </Card>
+  );
+}

@@ -1,0 +1,123 @@
+'use client';
+/** What can be hung: files of Stock, plain solids, a group, screens, an occluder. */
+import { Plus } from 'lucide-react';
+import { ulid } from 'ulid';
+import { screenLayer } from '@/core/fit';
+import {
+  add,
+  batch,
+  createGroup,
+  createModelPart,
+  createOccluder,
+  createScreen,
+  createSolid,
+  drawnModel,
+  type Part,
+  type Piece,
+  type SingleEdit,
+  SOLID_FORMS,
+  SOLID_LABELS,
+  type SolidForm,
+  type SolidShape,
+} from '@/core/piece';
+import { Mark, Menu, type OwnIcon } from '../kit';
+import { useDocument, usePiece } from '../piece/context';
+import { freeName } from './partmenu';
+
+/** Sizes that are seen beside a head, mm. */
+const START_MM: Readonly<Record<SolidForm, SolidShape['sizeMm']>> = {
+  box: [60, 60, 60],
+  sphere: [60, 60, 60],
+  cylinder: [170, 110, 190],
+  capsule: [40, 100, 40],
+  cone: [120, 160, 120],
+  ring: [180, 16, 200],
+  plane: [120, 80, 1],
+  disc: [120, 120, 1],
+  tube: [170, 40, 190],
+  arch: [180, 120, 24],
+};
+/** Above the crown of a head in size M: a new solid is seen, and not buried in it. */
+const ABOVE_M = 0.15;
+
+const startShape = (form: SolidForm): SolidShape => ({ form, sizeMm: START_MM[form], roundMm: 0, wallMm: 12, open: [] });
+const nameOf = (file: string) =>
+  file
+    .replace(/\.[^.]+$/, '')
+    .slice(0, 120)
+    .trim() || 'Part';
+
+export function HangMenu() {
+  const doc = useDocument();
+  const commit = usePiece((s) => s.commit);
+  const select = usePiece((s) => s.select);
+  const id = usePiece((s) => s.id);
+  const files = Object.values(doc.stock).filter((f) => drawnModel(doc, f.id) !== null);
+  const hang = (part: Part, before: SingleEdit[] = [], at?: number) => {
+    if (commit(batch([...before, add('parts', part, at)]))) select(part.id);
+  };
+  const screen = (where: 'backdrop' | 'foreground', set: Parameters<typeof createScreen>[3], name: string) => {
+    const { edits, layer } = screenLayer(doc, where, ulid);
+    hang(createScreen(ulid(), freeName(doc, name), layer, set), edits);
+  };
+  const pictures = Object.values(doc.stock).filter((f) => f.kind === 'picture');
+  return (
+    <Menu
+      label="Hang a part"
+      align="right"
+      className="btn btn-line btn-sm"
+      button={
+        <>
+          <Plus className="ico" />
+          Hang a part
+        </>
+      }
+    >
+      {(close) => {
+        const item = (key: string, mark: OwnIcon, label: string, act: () => void) => (
+          <button
+            key={key}
+            type="button"
+            role="menuitem"
+            onClick={() => {
+              act();
+              close();
+            }}
+          >
+            <Mark name={mark} className="soft" />
+            {label}
+          </button>
+        );
+        return (
+          <div style={{ maxHeight: 460, overflowY: 'auto', minWidth: 230 }}>
+            {files.map((f) => item(f.id, 'part', f.name, () => hang(createModelPart(ulid(), f.id, nameOf(f.name)))))}
+            {files.length === 0 && <a href={`/piece/${id}/stock`}>Stock is empty: bring a model in</a>}
+            <div className="grid mt-1 pt-1 border-t border-[color:var(--hair)]" style={{ gridTemplateColumns: '1fr 1fr' }}>
+              {SOLID_FORMS.map((form) =>
+                item(form, 'solid', SOLID_LABELS[form], () => {
+                  const part = createSolid(ulid(), freeName(doc, SOLID_LABELS[form]), startShape(form));
+                  hang({ ...part, offset: { ...part.offset, positionM: [0, ABOVE_M, 0] } });
+                }),
+              )}
+            </div>
+            <div className="mt-1 pt-1 border-t border-[color:var(--hair)]">
+              {item('group', 'group', 'Group, empty', () => hang(createGroup(ulid(), freeName(doc, 'Group'))))}
+              {item('backdrop', 'screen', 'Backdrop, behind the wearer', () => screen('backdrop', backdropOf(pictures), 'Backdrop'))}
+              {item('foreground', 'screen', 'Foreground, before everything', () =>
+                screen('foreground', { ...backdropOf(pictures), opacity: pictures.length > 0 ? 1 : 0.3 }, 'Foreground'),
+              )}
+              {item('occluder', 'occluder', 'Occluder, of the form', () =>
+                hang({ ...createOccluder(ulid()), name: occluderName(doc) }, [], 0),
+              )}
+            </div>
+          </div>
+        );
+      }}
+    </Menu>
+  );
+}
+
+/** The last picture that came in; without one, a colour. */
+const backdropOf = (pictures: readonly { id: string }[]) =>
+  pictures.length > 0 ? { stock: pictures[pictures.length - 1].id } : { colour: '#14343f' };
+const occluderName = (doc: Piece) => freeName(doc, 'Head block');

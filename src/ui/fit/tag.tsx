@@ -1,0 +1,85 @@
+'use client';
+/** One part in the rack: pressed, dragged, renamed, hidden. */
+import { useDraggable, useDroppable } from '@dnd-kit/core';
+import { Eye, EyeOff, Lock } from 'lucide-react';
+import { useState } from 'react';
+import { liftOff } from '@/core/fit';
+import { changePart, hiddenBy, type Part, type Piece } from '@/core/piece';
+import { Mark } from '../kit';
+import { usePiece } from '../piece/context';
+import { PART_MARKS, whatItIs } from './kinds';
+import { RenamePart } from './partmenu';
+
+export type DropAt = 'before' | 'into' | 'after';
+
+export function Tag({ part, doc, depth, dropAt }: { part: Part; doc: Piece; depth: number; dropAt: DropAt | null }) {
+  const chosen = usePiece((s) => s.selection.includes(part.id));
+  const selection = usePiece((s) => s.selection);
+  const select = usePiece((s) => s.select);
+  const selectMore = usePiece((s) => s.selectMore);
+  const commit = usePiece((s) => s.commit);
+  const [naming, setNaming] = useState(false);
+  const drag = useDraggable({ id: part.id });
+  const drop = useDroppable({ id: part.id });
+  const kind = whatItIs(doc, part);
+  const off = hiddenBy(doc, part);
+  const lines = { before: 'inset 0 2px 0 var(--brass)', after: 'inset 0 -2px 0 var(--brass)', into: 'inset 0 0 0 2px var(--brass)' };
+  return (
+    <div
+      ref={drop.setNodeRef}
+      className="relative pl-[13px] mt-[3px]"
+      role="none"
+      style={{
+        marginLeft: depth * 14,
+        transform: drag.transform ? `translate(${drag.transform.x}px, ${drag.transform.y}px)` : undefined,
+        zIndex: drag.isDragging ? 5 : undefined,
+        pointerEvents: drag.isDragging ? 'none' : undefined,
+      }}
+    >
+      <span className="absolute left-0 top-[15px] w-[14px] border-t border-[color:var(--hair-strong)]" />
+      <div
+        ref={drag.setNodeRef}
+        {...drag.attributes}
+        {...drag.listeners}
+        className="tag gap-[5px]!"
+        role="treeitem"
+        tabIndex={0}
+        aria-selected={chosen}
+        aria-level={depth + 1}
+        aria-label={`${part.name}, ${kind}`}
+        data-off={off ? '' : undefined}
+        style={dropAt && !drag.isDragging ? { boxShadow: lines[dropAt] } : undefined}
+        onClick={(e) => (e.ctrlKey || e.metaKey || e.shiftKey ? selectMore(part.id) : select(part.id))}
+        onDoubleClick={() => setNaming(true)}
+        onKeyDown={(e) => {
+          if (e.key === 'Enter') select(part.id);
+          else if (e.key === 'Delete') commit(liftOff(doc, selection.includes(part.id) ? selection : [part.id]));
+          else drag.listeners?.onKeyDown?.(e);
+        }}
+      >
+        <Mark name={PART_MARKS[part.kind]} className="soft" />
+        <span className="min-w-0 flex-1 leading-[13px]">
+          <span className="named text-[13.5px] leading-[15px] block truncate">{part.name}</span>
+          <span className="text-micro soft block leading-[11px] truncate">{off ? `hidden · ${kind}` : kind}</span>
+        </span>
+        {part.locked && <Lock className="ico" style={{ width: 12 }} aria-label="locked" />}
+        <button
+          type="button"
+          className="btn btn-bare btn-sm btn-icon"
+          style={{ height: 24, minHeight: 24, padding: '0 3px' }}
+          aria-label={part.visible ? `Hide ${part.name}` : `Show ${part.name}`}
+          title={part.locked ? 'Unlock the part first' : part.visible ? 'Hide' : 'Show'}
+          aria-disabled={part.locked}
+          onPointerDown={(e) => e.stopPropagation()}
+          onClick={(e) => {
+            e.stopPropagation();
+            if (!part.locked) commit(changePart(part.id, { visible: !part.visible }));
+          }}
+        >
+          {part.visible ? <Eye className="ico" /> : <EyeOff className="ico" />}
+        </button>
+      </div>
+      {naming && <RenamePart part={part} onClose={() => setNaming(false)} />}
+    </div>
+  );
+}
