@@ -30,6 +30,7 @@ export function skeletonOf(form: Pick<Form, 'landmarks'>): Skeleton {
 /** Two numbers a vertex: shares of neck and of bust; the head has the rest. Made once a topology. */
 const shares = new WeakMap<Uint32Array, Float32Array>();
 const SWEEPS = 400;
+const EASE = 0.4;
 
 export function bendShares(form: Form): Float32Array {
   let out = shares.get(form.indices);
@@ -84,11 +85,11 @@ function solveShares(form: Form): Float32Array {
     });
   const out = new Float32Array(n * 2);
   for (let v = 0; v < n; v++) {
-    const t = down[place[v]];
-    const toNeck = smooth(Math.min(1, t * 2));
-    const toBust = smooth(Math.max(0, t * 2 - 1));
-    out[v * 2] = toNeck * (1 - toBust);
-    out[v * 2 + 1] = toBust;
+    const s = down[place[v]];
+    // Bernstein's weights turn evenly from head to bust; a little ease leaves no crease where the neck begins
+    const t = s + (smooth(s) - s) * EASE;
+    out[v * 2] = 2 * t * (1 - t);
+    out[v * 2 + 1] = t * t;
   }
   return out;
 }
