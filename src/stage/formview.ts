@@ -133,6 +133,7 @@ export class FormOccluder {
   readonly mesh: Mesh;
   private made = '';
   private version = -1;
+  private of: BufferAttribute | null = null;
 
   constructor(private readonly view: FormView) {
     this.mesh = new Mesh(new BufferGeometry(), createOccluderMaterial());
@@ -146,14 +147,14 @@ export class FormOccluder {
     this.mesh.matrix.fromArray(matrix as number[]);
     this.mesh.updateMatrixWorld(true);
     const key = `${shape.region} ${shape.growMm} ${shape.widenMm}`;
-    if (key === this.made && v.version === this.version) return;
     const grown = shape.growMm !== 0 || shape.widenMm !== 0;
-    if (key !== this.made || !grown) {
-      this.mesh.geometry.dispose();
+    const anew = key !== this.made || this.of !== v.position;
+    if (anew) {
+      this.letGo();
       const position = grown ? new BufferAttribute(new Float32Array(v.position.array.length), 3) : v.position;
       this.mesh.geometry = at(position, v.normal, regionIndices(v.form, shape.region));
     }
-    if (grown) {
+    if (grown && (anew || v.version !== this.version)) {
       const position = this.mesh.geometry.getAttribute('position') as BufferAttribute;
       growForm(
         v.position.array as Float32Array,
@@ -165,11 +166,20 @@ export class FormOccluder {
       position.needsUpdate = true;
     }
     this.made = key;
+    this.of = v.position;
     this.version = v.version;
   }
 
-  free(): void {
+  /** Disposing a geometry frees the buffers of its attributes, and the form's own are worn by others. */
+  private letGo(): void {
+    const shared = [this.view.vertices?.position, this.view.vertices?.normal, this.of];
+    for (const name of ['position', 'normal'])
+      if (shared.includes(this.mesh.geometry.getAttribute(name) as BufferAttribute)) this.mesh.geometry.deleteAttribute(name);
     this.mesh.geometry.dispose();
+  }
+
+  free(): void {
+    this.letGo();
     (this.mesh.material as Material).dispose();
   }
 }

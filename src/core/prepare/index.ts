@@ -2,6 +2,8 @@
  * Recipes on stock files: running their steps, putting fixes together, keeping fits; pictures and sequences as planes;
  * what it all costs the eye, and the search for what costs least. A page takes what is told of it from `terms`: the rest computes.
  */
+
+export { combineTransforms, FIX_ROUNDS, mergeDrafts, turnOf } from './drafts';
 export { divideOffset } from './keep';
 export { brokenLimits, limitWords } from './limits';
 export { errorOf, errorTerms, makeReference, measureError, type Reference } from './measure/error';
@@ -11,7 +13,7 @@ export { mipTexture } from './measure/texture';
 export { type DracoModules, PACKING_EXTENSIONS, type Packing, packDocument, packingOf, unpackDocument } from './pack';
 export type { PictureBytes, PictureEncoder, PictureTools } from './picturetools';
 export { picturePlane, sequencePlane } from './plane';
-export { combineTransforms, FIX_ROUNDS, mergeDrafts, type RecipeReport, type RecipeTools, runRecipe, runStep, turnOf } from './recipe';
+export { type RecipeReport, type RecipeTools, runRecipe, runStep } from './recipe';
 export { type MeasuredRun, movesOf, type RunTools, referenceOf, runMeasured, TextureCache } from './run';
 export { framePlace, putFrame, type SheetLayout, sheetLayout, takeFrame } from './sheet';
 export { type SolveTools, solve } from './solve/solve';

@@ -4,7 +4,7 @@ import { offsetRotation, wrapTurn } from '../math/offset';
 import { yawPitchRoll } from '../math/turns';
 import type { TransformSettings } from '../piece/recipe';
 import type { Offset } from '../words/values';
-import { turnOf } from './recipe';
+import { turnOf } from './drafts';
 
 /**
  * The offset O′ with O′·(T·x) = O·x for every point x of the model, T being the change. Exact for turns by quarters, and for any

@@ -73,7 +73,7 @@ function Row({ layer, place, last }: { layer: Layer; place: number; last: number
     <button
       type="button"
       className="btn btn-bare btn-sm btn-icon"
-      style={{ height: 24, minHeight: 24, padding: '0 3px' }}
+      style={{ height: 22, minHeight: 22, width: 20, padding: 0 }}
       aria-label={`${label} ${name}`}
       title={label}
       aria-disabled={!can}
@@ -83,23 +83,30 @@ function Row({ layer, place, last }: { layer: Layer; place: number; last: number
     </button>
   );
   return (
-    <li className="tag flex-col! items-stretch! gap-0!" data-off={layer.visible ? undefined : ''} aria-label={`Layer ${place}, ${name}`}>
+    <li
+      className="bg-[color:var(--color-base-100)] border border-[color:var(--hair)] px-1.5 py-[3px] min-w-0"
+      data-off={layer.visible ? undefined : ''}
+      style={layer.visible ? undefined : { opacity: 0.6 }}
+      aria-label={`Layer ${place}, ${name}`}
+    >
       <div className="flex items-center gap-[5px]">
         <Mark name={MARKS[layer.kind]} className="soft" />
-        <span className="named text-[13.5px] leading-[15px] flex-1 truncate">{name}</span>
+        <span className="named text-[13.5px] leading-[18px] flex-1 truncate" title={name}>
+          {name}
+        </span>
         {act('Draw later:', place < last, <ArrowUp className="ico" />, () => commit(moveLayer(doc, layer.id, 1)))}
         {act('Draw earlier:', place > 1, <ArrowDown className="ico" />, () => commit(moveLayer(doc, layer.id, -1)))}
         {act(layer.visible ? 'Hide layer' : 'Show layer', true, layer.visible ? <Eye className="ico" /> : <EyeOff className="ico" />, () =>
           commit(showLayer(layer.id, !layer.visible)),
         )}
         {!fixed && act('Take out layer', !stuck, <Trash2 className="ico" />, () => commit(takeOutLayer(doc, layer.id)))}
-        <span className="place-no">{place}</span>
       </div>
       {layer.kind === 'parts' && (
         <label className="flex items-center gap-1 text-micro soft pl-[19px]">
-          drawn
+          <span>drawn</span>
           <select
-            className="field h-[22px]! px-1! text-micro!"
+            className="field h-[22px]! px-1! text-micro! py-0!"
+            style={{ width: 142 }}
             aria-label={`Sorting of ${name}`}
             value={layer.sort}
             onChange={(e) => commit(change('layers', layer.id, { sort: e.target.value as 'depth' | 'order' }))}
@@ -111,17 +118,17 @@ function Row({ layer, place, last }: { layer: Layer; place: number; last: number
       )}
       {layer.kind === 'matte' && (
         <span className="flex items-center gap-2 text-micro soft pl-[19px]">
-          <label className="flex items-center gap-1">
+          <label className="flex items-center gap-1 whitespace-nowrap">
             <input
               type="checkbox"
               className="check"
               checked={layer.matte.invert}
               onChange={(e) => commit(change('layers', layer.id, { matte: { ...layer.matte, invert: e.target.checked } }))}
             />
-            all but the wearer
+            inverted
           </label>
           <span className="ml-auto flex items-center gap-1">
-            soft, px
+            <span>soft</span>
             <span className="w-[44px]">
               <NumField
                 label={`Softness of ${name}`}

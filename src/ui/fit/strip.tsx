@@ -85,9 +85,10 @@ export function PoseStrip({ form }: { form: Form | null }) {
         >
           <StepForward className="ico" />
         </button>
-        <span className="text-small soft">
+        <span className="text-small soft whitespace-nowrap flex items-center gap-1">
           <select
             className="field h-[26px]! px-1! text-small mr-1.5"
+            style={{ width: 160, display: 'inline-block' }}
             aria-label="Take"
             value={take.id}
             onChange={(e) => chooseTake(TAKES.find((t) => t.id === e.target.value) ?? take)}

@@ -122,7 +122,7 @@ export function Hanging({ part }: { part: Part }) {
               upright
             </label>
           </fieldset>
-          <Line label="Lags, half-life">
+          <Line label="Lags, half-life s">
             <span className="inline-block w-[82px]">
               <NumField
                 label="Lags, half-life"
