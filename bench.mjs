@@ -1,12 +1,12 @@
 // Speed and memory, measured as ratios in one run: the machine's own pace divides out. With "intake": a
-// comparison of readers; with "prepare": of optimisers.
+// comparison of readers; with "prepare": of optimisers; with "run": steps of the run, edits, what they hold.
 
 import { pathToFileURL } from 'node:url';
 import { build } from 'esbuild';
 
-const which = { intake: 'corpus', prepare: 'benchprepare/main' }[process.argv[2]] ?? 'bench';
+const which = { intake: 'intake', prepare: 'prepare/main', run: 'run' }[process.argv[2]] ?? 'core';
 await build({
-  entryPoints: [`demo/${which}.ts`],
+  entryPoints: [`bench/${which}.ts`],
   outfile: `dist/bench-${process.argv[2] ?? 'core'}.js`,
   bundle: true,
   platform: 'node',

@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { boxGlb } from '@/core/intake/samples';
 import { add, change, changePart, createModelPart, PIECE_SCHEMA, settings } from '@/core/piece';
+import { pennantPng } from '../../demo/media';
 import { closeTestDatabase, PASSWORD, signedIn, siteUrl, Visitor } from '../support/http';
 
 afterAll(closeTestDatabase);
@@ -94,6 +95,28 @@ describe('every route is scoped to its yard', () => {
     expect(body.document.settings.name).toBe('Test piece');
     expect(body.revision).toBe(0);
     expect((await owner.tus('HEAD', upload)).headers.get('upload-offset')).toBe('4');
+  });
+
+  test('a recipe cannot name another yard’s picture, whoever knows its hash: no bundle hands its bytes out', async () => {
+    const secret = (await stranger.upload(await stranger.newPiece(), [['secret.png', await pennantPng(64)]])).body.items[0].item;
+    const mine = await owner.newPiece();
+    const box = (await owner.upload(mine, [['box.glb', await boxGlb()]])).body.items[0].item;
+    const recipe = (picture: string) => ({
+      id: 's',
+      result: box.model,
+      steps: [{ id: 'a', on: true, step: 'relink', settings: { links: [{ wanted: 'x.png', picture, name: 'x.png' }] } }],
+    });
+    const save = (saveId: string, picture: string) =>
+      owner.post(`/api/pieces/${mine}/edits`, {
+        saveId,
+        baseRevision: 0,
+        schema: PIECE_SCHEMA,
+        edits: [add('stock', { id: 's', ...box }), { kind: 'add', table: 'recipes', row: recipe(picture) }],
+      });
+    const answer = await save('r1', secret.original);
+    expect([answer.status, answer.body.error.code]).toEqual([422, 'stock/unknown']);
+    const own = (await owner.upload(mine, [['own.png', await pennantPng(48)]])).body.items[0].item;
+    expect((await save('r2', own.original)).status).toBe(200);
   });
 
   test('a file of one yard cannot be named into a piece of another', async () => {

@@ -4,6 +4,7 @@ import { stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { PROFILES } from '@/core/deliver';
+import { TAKES } from '@/core/form';
 import { Kind } from '@/core/intake';
 import { parseBytes } from '@/core/math';
 import type { ProfileId } from '@/core/piece';
@@ -12,7 +13,9 @@ import { addAccount } from './account';
 import { rootDir } from './data';
 import { CliFailure, say } from './failure';
 import { type InspectOptions, inspectCommand, inspectSchema } from './inspect';
+import { checkPieceCommand, checkSchema, editPieceCommand, editsSchema, newPieceCommand, pieceSchema, showPieceCommand } from './piece';
 import { type PrepareOptions, prepareCommand, prepareSchema, readRecipeFile, recipeSchema } from './prepare';
+import { captureSchema, type RunCommandOptions, runCommand, runSchema } from './run';
 import { serve } from './serve';
 import { buildSite } from './site';
 
@@ -29,9 +32,16 @@ const USAGE = `Use: ./scaphos COMMAND
           [--recipe FILE] [--as KIND] --out PATH [--json]
                                           makes models light with the least visible error; exit 0 limits met, 1 not met
                                           (the nearest is written), 2 not readable. NAME: ${Object.keys(PROFILES).join(', ')}
-  schema inspect|prepare|recipe           JSON Schema of one line of --json, or of a recipe file
+  piece new NAME --out P.zip              an empty piece as a bundle
+  piece edit P.zip [--edits FILE] [--add FILE … --as KIND] --out Q.zip
+                                          brings files in (their ids are printed), then applies edits; all of them or none
+  piece show P.zip [--json]               the piece as it is kept
+  piece check P.zip [--json]              findings; exit 0 nothing bars delivery, 1 a blocker, 2 not readable
+  run P.zip --take NAME|FILE.jsonl --until S [--rate HZ] [--every S] [--json]
+                                          runs a piece over a take or a capture log; a line a printed time. NAME: ${TAKES.map((t) => t.id).join(', ')}
+  schema NAME                             JSON Schema (2020-12). NAME: ${'${'}'inspect, prepare, recipe, piece, edits, check, capture, run'}
   test [lint|unit|server|browser]         every test, or one kind
-  bench [intake|prepare]                  speed and memory, as ratios in one run; intake, prepare: compared with others
+  bench [intake|prepare|run]              speed and memory, as ratios in one run; intake, prepare: compared with others
   build                                   build the application
 
 All state lives in SCAPHOS_DATA (default: .data beside this program).`;
@@ -43,6 +53,12 @@ const OPTIONS = {
   out: { type: 'string' },
   profile: { type: 'string' },
   recipe: { type: 'string' },
+  edits: { type: 'string' },
+  add: { type: 'string', multiple: true },
+  take: { type: 'string' },
+  until: { type: 'string' },
+  rate: { type: 'string' },
+  every: { type: 'string' },
   'max-bytes': { type: 'string' },
   'max-triangles': { type: 'string' },
   'max-texture': { type: 'string' },
@@ -65,6 +81,8 @@ const KNOWN: Record<string, OptionName[]> = {
   account: ['email', 'name', 'yard', 'password'],
   inspect: ['json', 'as', 'fix', 'out'],
   prepare: ['json', 'as', 'out', 'profile', 'recipe', 'max-bytes', 'max-triangles', 'max-texture', 'max-bones'],
+  piece: ['json', 'as', 'out', 'edits', 'add'],
+  run: ['json', 'take', 'until', 'rate', 'every'],
   schema: [],
   test: [],
   bench: [],
@@ -138,7 +156,61 @@ async function readPrepareOptions(values: PrepareValues & { json?: boolean }, fi
   };
 }
 
-const SCHEMAS: Record<string, () => unknown> = { inspect: inspectSchema, prepare: prepareSchema, recipe: recipeSchema };
+const SCHEMAS: Record<string, () => unknown> = {
+  inspect: inspectSchema,
+  prepare: prepareSchema,
+  recipe: recipeSchema,
+  piece: pieceSchema,
+  edits: editsSchema,
+  check: checkSchema,
+  capture: captureSchema,
+  run: runSchema,
+};
+
+type PieceValues = { json?: boolean; as?: string; out?: string; edits?: string; add?: string[] };
+
+function pieceCommand([act, what, ...more]: string[], values: PieceValues): Promise<number> {
+  if (more.length > 0) throw usage(`piece ${act} takes one ${act === 'new' ? 'name' : 'bundle'}.`);
+  if (!what) throw usage('piece takes new NAME, or edit, show, check and a bundle.');
+  const writes = act === 'new' || act === 'edit';
+  if (writes && values.out === undefined) throw usage(`piece ${act} needs --out PATH.`);
+  const out = values.out as string;
+  if (act !== 'edit' && (values.edits !== undefined || values.add !== undefined || values.as !== undefined))
+    throw usage(`piece ${act} knows no --edits, --add or --as.`);
+  switch (act) {
+    case 'new':
+      return newPieceCommand(what, out);
+    case 'edit':
+      if (values.edits === undefined && values.add === undefined) throw usage('piece edit needs --edits FILE or --add FILE.');
+      return editPieceCommand(what, { edits: values.edits ?? null, add: values.add ?? [], kind: readKind(values.as), out });
+    case 'show':
+      return showPieceCommand(what, values.json ?? false);
+    case 'check':
+      return checkPieceCommand(what, values.json ?? false);
+    default:
+      throw usage(`piece takes new, edit, show or check, not ${act}.`);
+  }
+}
+
+function readRunOptions(values: { json?: boolean; take?: string; until?: string; rate?: string; every?: string }): RunCommandOptions {
+  const number = (name: 'until' | 'rate' | 'every', least: number, most: number, otherwise: number | null) => {
+    if (values[name] === undefined) {
+      if (otherwise === null) throw usage(`run needs --${name}.`);
+      return otherwise;
+    }
+    const n = Number(values[name]);
+    if (!(n >= least && n <= most)) throw usage(`--${name} takes a number from ${least} to ${most}, not ${values[name]}.`);
+    return n;
+  };
+  if (values.take === undefined) throw usage('run needs --take NAME or --take FILE.jsonl.');
+  return {
+    take: values.take,
+    untilS: number('until', 0, 86_400, null),
+    rateHz: number('rate', 0.001, 1000, 60),
+    everyS: values.every === undefined ? null : number('every', 0.001, 86_400, null),
+    json: values.json ?? false,
+  };
+}
 
 /** Hands over to a script, its signals and its exit code. */
 function handOver(script: string, args: string[]): Promise<number> {
@@ -164,6 +236,11 @@ async function main(argv: string[]): Promise<number> {
     case 'prepare':
       if (rest.length === 0) throw usage('prepare needs at least one file.');
       return prepareCommand(rest, await readPrepareOptions(values, rest.length));
+    case 'piece':
+      return pieceCommand(rest, values);
+    case 'run':
+      if (rest.length !== 1) throw usage('run takes one bundle.');
+      return runCommand(rest[0], readRunOptions(values));
     case 'schema': {
       const schema = SCHEMAS[rest.join(' ')];
       if (!schema) throw usage(`There are schemas of ${Object.keys(SCHEMAS).join(', ')}.`);

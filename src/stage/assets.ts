@@ -16,14 +16,16 @@ interface Kept {
 /** Frees everything of a model that the graphics process holds. */
 export function disposeModel(model: DrawnModel): void {
   const textures = new Set<Texture>();
+  const rest = new Set<{ dispose: () => void }>();
   model.scene.traverse((o) => {
     if (!(o instanceof Mesh)) return;
-    o.geometry.dispose();
+    rest.add(o.geometry);
     for (const m of (Array.isArray(o.material) ? o.material : [o.material]) as Material[]) {
       for (const value of Object.values(m)) if (value instanceof Texture) textures.add(value);
-      m.dispose();
+      rest.add(m);
     }
   });
+  for (const r of rest) r.dispose();
   for (const t of textures) {
     t.dispose();
     (t.source?.data as ImageBitmap | undefined)?.close?.();

@@ -33,6 +33,11 @@ export interface CaptureFrame {
   shoulders?: readonly number[] | null;
   /** FACS weights and other values by name. */
   signals?: Readonly<Record<string, number>>;
+  /** World from marker, by id; null: not seen. */
+  markers?: Readonly<Record<string, readonly number[] | null>>;
+  /** World from surface, by what it is. */
+  surfaces?: Readonly<Record<string, readonly number[]>>;
+  touches?: readonly { id: number; x: number; y: number; phase: 'down' | 'move' | 'up' }[];
 }
 
 /** Who gives frames: simulated, replayed, live. `frame` says what is known at a time; null: nothing yet. */

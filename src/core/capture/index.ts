@@ -12,3 +12,4 @@ export {
   simulateCapture,
   type WearerPose,
 } from './frame';
+export { CaptureLine, CaptureLogError, readCaptureLog, replayCapture, writeCaptureLog } from './log';

@@ -1,6 +1,7 @@
 /** piece × capture × memory → stage state. The one place where document, models, form and motion meet. */
 export { SCREEN_AHEAD_M, Seen } from './anchors';
 export { meshOf, type WorldShape, worldBox, worldShapes } from './geometry';
+export { RunLine, runLine } from './report';
 export { advance, copyMemory, type Memory, STEP_S, settle, start } from './run';
 export { Runner, sourceOf } from './runner';
 export { type Assets, compile, restFramesOf, type Show, type ShowNode } from './show';

@@ -8,18 +8,21 @@ let worker: Worker | null = null;
 let remote: Remote<Computing> | null = null;
 const open = new Set<(error: Error) => void>();
 
+/** Ends the thread: all that wait for it are told, and the next call starts another. */
+function end(error: Error): void {
+  for (const reject of open) reject(error);
+  open.clear();
+  worker?.terminate();
+  worker = null;
+  remote = null;
+}
+
 function start(): Remote<Computing> {
   if (remote) return remote;
   worker = new Worker(new URL('./core.worker.ts', import.meta.url), { type: 'module', name: 'computing' });
   const lost = (e: Event) => {
-    const error = new Error(
-      `The computing thread failed${e instanceof ErrorEvent && e.message ? `: ${e.message}` : ''}. Reload the page; what you did is kept.`,
-    );
-    for (const reject of open) reject(error);
-    open.clear();
-    worker?.terminate();
-    worker = null;
-    remote = null;
+    const message = (e as Partial<ErrorEvent>).message;
+    end(new Error(`The computing thread failed${message ? `: ${message}` : ''}. Try again; what you did is kept.`));
   };
   worker.addEventListener('error', lost);
   worker.addEventListener('messageerror', lost);
@@ -29,8 +32,9 @@ function start(): Remote<Computing> {
 
 function guarded<T>(call: (thread: Remote<Computing>) => Promise<T>): Promise<T> {
   return new Promise<T>((resolve, reject) => {
+    // what hangs holds up all that is queued behind it: the thread goes, the queue is told
     const timer = setTimeout(
-      () => reject(new Error('The computing thread took too long. Reload the page; what you did is kept.')),
+      () => end(new Error('The computing thread took too long and was stopped. Try again; what you did is kept.')),
       TIMEOUT_MS,
     );
     open.add(reject);

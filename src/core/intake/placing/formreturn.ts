@@ -111,15 +111,15 @@ const middleOf = (list: Float64Array) => Float64Array.from(list).sort()[list.len
 
 const FEW = 600;
 const TRIES = 120;
-/** Least median of squares: the fit of three pairs that half of all agree with best. (Rousseeuw, JASA 79, 1984.) Seeded. */
+/** Least median of squares: the fit of four pairs that half of all agree with best. (Rousseeuw, JASA 79, 1984.) Seeded. */
 function roughFit(points: Points): Similarity | null {
   const random = seededRandom(1);
   const n = points.from.length / 3;
   let best: Similarity | null = null;
   let least = Number.POSITIVE_INFINITY;
   for (let t = 0; t < TRIES; t++) {
-    const three = [0, 1, 2, 3].map(() => Math.floor(random() * n));
-    const pick = (list: Float64Array) => Float64Array.from(three.flatMap((i) => [list[i * 3], list[i * 3 + 1], list[i * 3 + 2]]));
+    const four = [0, 1, 2, 3].map(() => Math.floor(random() * n));
+    const pick = (list: Float64Array) => Float64Array.from(four.flatMap((i) => [list[i * 3], list[i * 3 + 1], list[i * 3 + 2]]));
     const fit = fitSimilarity(pick(points.from), pick(points.to));
     if (!fit) continue;
     const middle = middleOf(residuals(points, fit));

@@ -45,7 +45,7 @@ async function plain(glb: Uint8Array): Promise<Uint8Array> {
 export async function openPictures(): Promise<{ of: (original: Uint8Array) => Promise<PictureScorer>; close: () => Promise<void> }> {
   const { ssim } = createRequire(join(rivalPath('ssim.js'), 'x.js'))('ssim.js') as { ssim: Ssim };
   const { outputFiles } = await build({
-    entryPoints: ['demo/benchprepare/page.ts'],
+    entryPoints: ['bench/prepare/page.ts'],
     bundle: true,
     write: false,
     format: 'iife',

@@ -8,8 +8,8 @@ import sharp from 'sharp';
 import { seededRandom } from '@/core/math';
 import { addSurface, blob, rippledTorus, sphere, surfaceDocument } from '@/core/prepare/samples';
 import { openModel } from '@/worker/node';
-import { helmetGlb } from '../models/helmet';
-import { spectaclesGlb } from '../models/spectacles';
+import { helmetGlb } from '../../demo/models/helmet';
+import { spectaclesGlb } from '../../demo/models/spectacles';
 import { rivalPath } from './rivals';
 import { io } from './triangles';
 

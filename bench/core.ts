@@ -9,8 +9,8 @@ import { stageStill, worldVertices } from '@/core/run';
 import { nodeDraco } from '@/worker/node/codecs';
 import { readMedia, readSequence } from '@/worker/node/media';
 import { unzipModels } from '@/worker/node/unzip';
-import { bellWav, flameZip, pennantPng, skyHdr, walkBvh } from './media';
-import { helmetGlb } from './models/helmet';
+import { bellWav, flameZip, pennantPng, skyHdr, walkBvh } from '../demo/media';
+import { helmetGlb } from '../demo/models/helmet';
 
 const gc = (globalThis as { gc?: () => void }).gc ?? (() => undefined);
 /** Buffers are given back a little after they are found to be garbage: asked until nothing more goes. */

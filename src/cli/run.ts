@@ -1,0 +1,81 @@
+/** `./scaphos run P.zip --take NAME|FILE.jsonl`: a piece run over a take, headless, the same as the Mirror runs it. */
+import { readFile } from 'node:fs/promises';
+import { z } from 'zod';
+import { CaptureLine, CaptureLogError, type CaptureSource, readCaptureLog, replayCapture, simulateCapture } from '@/core/capture';
+import { poseAtTime, SKELETONS, TAKES } from '@/core/form';
+import { createGltfIo, type Model, readModel } from '@/core/intake';
+import { drawnModel, type Piece, rackOf, stockOf } from '@/core/piece';
+import { compile, RunLine, Runner, runLine, sourceOf } from '@/core/run';
+import { nodeDecoders } from '@/worker/node/codecs';
+import { withBundle } from './bundle';
+import { CliFailure } from './failure';
+
+export interface RunCommandOptions {
+  take: string;
+  untilS: number;
+  rateHz: number;
+  everyS: number | null;
+  json: boolean;
+}
+
+export const runSchema = (): unknown => ({ ...(z.toJSONSchema(RunLine) as object), title: 'One line of ./scaphos run --json' });
+export const captureSchema = (): unknown => ({
+  ...(z.toJSONSchema(CaptureLine, { io: 'input' }) as object),
+  title: 'One line of a capture log',
+});
+
+async function sourceFor(take: string, piece: Piece): Promise<CaptureSource> {
+  const known = TAKES.find((t) => t.id === take);
+  if (known) return sourceOf((timeS) => simulateCapture(poseAtTime(known, timeS), SKELETONS[piece.settings.form], timeS));
+  const text = await readFile(take, 'utf8').catch(() => {
+    throw new CliFailure(`There is no take and no capture log ${take}. Takes: ${TAKES.map((t) => t.id).join(', ')}.`, 64);
+  });
+  try {
+    return replayCapture(readCaptureLog(text));
+  } catch (error) {
+    if (error instanceof CaptureLogError) throw new CliFailure(`${take}: ${error.message}`, 2);
+    throw error;
+  }
+}
+
+/** Every model a part is drawn from. */
+async function modelsOf(piece: Piece, blob: (sha: string) => string): Promise<Record<string, Model>> {
+  const io = createGltfIo(await nodeDecoders());
+  const models: Record<string, Model> = {};
+  for (const part of rackOf(piece)) {
+    const sha = drawnModel(piece, stockOf(part) ?? '');
+    if (sha && !models[sha]) models[sha] = readModel(await io.readBinary(new Uint8Array(await readFile(blob(sha)))));
+  }
+  return models;
+}
+
+export const runCommand = (path: string, o: RunCommandOptions): Promise<number> =>
+  withBundle(path, null, async ({ piece, blob }) => {
+    const show = compile(piece, { models: await modelsOf(piece, blob) });
+    const source = await sourceFor(o.take, piece);
+    const runner = new Runner(show, source);
+    const frames = Math.floor(o.untilS * o.rateHz + 1e-9);
+    let due = 0;
+    for (let i = 0; i <= frames; i++) {
+      const timeS = i / o.rateHz;
+      const state = runner.frame(timeS);
+      if (o.everyS !== null && timeS < due * o.everyS - 1e-9) continue;
+      if (o.everyS !== null) due = Math.floor(timeS / o.everyS + 1e-9) + 1;
+      const capture = source.frame(timeS);
+      if (!state || !capture) continue;
+      const line = runLine(show, state, capture);
+      if (o.json) process.stdout.write(`${JSON.stringify(line)}\n`);
+      else {
+        const shown = Object.entries(line.parts).filter(([, p]) => p.shown);
+        const places = shown.map(
+          ([id, p]) =>
+            `${id} ${p.matrix
+              .slice(12, 15)
+              .map((x) => (x * 1000).toFixed(1))
+              .join(', ')}`,
+        );
+        process.stdout.write(`${timeS.toFixed(3)} s  ${places.join('; ') || 'nothing shown'} (mm)\n`);
+      }
+    }
+    return 0;
+  });
