@@ -186,7 +186,7 @@ describe('saving', () => {
     const late = await save('two', 0, 'Late');
     expect(late.status).toBe(409);
     expect(late.body.error.details).toMatchObject({ revision: 1, changed: ['settings:name'], document: { settings: { name: 'First' } } });
-    expect((await v.get(`/api/pieces/${piece}`)).body).toMatchObject({ revision: 1, document: { name: 'First' } });
+    expect((await v.get(`/api/pieces/${piece}`)).body).toMatchObject({ revision: 1, document: { settings: { name: 'First' } } });
   });
 
   test('two saves at once on one base: one wins, the other is told', async () => {

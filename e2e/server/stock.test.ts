@@ -133,7 +133,7 @@ describe('recipes', () => {
     const other = await signedIn();
     const moved = (await other.call('POST', `/api/yards/${other.yard}/bundles`, bundle)).body.id;
     const there = (await other.get(`/api/pieces/${moved}`)).body;
-    expect((there.document as Piece).recipes.s).toEqual({ steps, result: done.asset.model });
+    expect((there.document as Piece).recipes.s).toEqual({ id: 's', steps, result: done.asset.model });
     expect(there.assets.some((a: { model: string; facts: unknown }) => a.model === done.asset.model && a.facts)).toBe(true);
   });
 

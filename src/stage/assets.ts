@@ -36,6 +36,8 @@ export class SceneAssets {
   private readonly kept = new Map<string, Kept>();
   private readonly pins = new Map<string, ReadonlySet<string>>();
   private clock = 0;
+  /** Another number whenever a model came or went. */
+  version = 0;
 
   constructor(
     private readonly budget = ASSET_BUDGET,
@@ -54,6 +56,7 @@ export class SceneAssets {
       entry.parsing.catch(() => this.kept.delete(sha));
     }
     entry.model = await entry.parsing;
+    this.version++;
     this.tidy();
   }
 
@@ -84,6 +87,7 @@ export class SceneAssets {
       if (over <= 0) break;
       over -= e.bytes;
       this.kept.delete(sha);
+      this.version++;
       disposeModel(e.model as DrawnModel);
       this.onGone(sha);
     }

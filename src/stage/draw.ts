@@ -21,6 +21,8 @@ export class Draw {
   readonly occluders = new Scene();
   private readonly drawn = new Map<string, DrawnPart>();
   private readonly matte = new MattePass();
+  private dressed: StageState | null = null;
+  private dressedWith = -1;
 
   constructor(
     private readonly view: View,
@@ -29,8 +31,11 @@ export class Draw {
     addLights(this.parts);
   }
 
-  /** Keeps one drawn object a part and changes only what changed. */
+  /** Keeps one drawn object a part and changes only what changed. Views of one state dress it once. */
   dress(state: StageState): void {
+    if (state === this.dressed && this.context.assets.version === this.dressedWith) return;
+    this.dressed = state;
+    this.dressedWith = this.context.assets.version;
     const keep = new Set<string>();
     for (const part of state.parts) {
       if (!part.shape) continue;
@@ -65,6 +70,10 @@ export class Draw {
 
   /** Some of the parts alone: the others are switched off for as long as `work` takes. */
   private only(ids: ReadonlySet<string>, work: () => void): void {
+    if (ids.size >= this.drawn.size && [...this.drawn.keys()].every((id) => ids.has(id))) {
+      work();
+      return;
+    }
     const off = [...this.drawn].filter(([id, d]) => d.object?.visible && !ids.has(id)).map(([, d]) => d);
     for (const d of off) if (d.object) d.object.visible = false;
     work();

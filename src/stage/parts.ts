@@ -1,7 +1,17 @@
 /** One drawn object a part, by what it is drawn from: made, updated where it changed, freed. */
-import { BufferAttribute, BufferGeometry, Group, Mesh, MeshStandardMaterial, type Object3D, type Texture } from 'three';
+import {
+  BufferAttribute,
+  BufferGeometry,
+  DoubleSide,
+  FrontSide,
+  Group,
+  Mesh,
+  MeshStandardMaterial,
+  type Object3D,
+  type Texture,
+} from 'three';
 import { SOLID_LOOK } from '@/core/piece';
-import { type DrawShape, meshOf, type StagePart } from '@/core/run';
+import { type DrawShape, meshOf, type SolidMesh, type StagePart } from '@/core/run';
 import type { SceneAssets } from './assets';
 import type { FormView } from './formview';
 import { ModelHolder } from './models';
@@ -21,7 +31,54 @@ export interface DrawnPart {
   free(): void;
 }
 
+/** Shapes and looks of solids: equal ones share theirs, and the last that goes takes its shape along. */
+export class Solids {
+  private readonly shapes = new Map<SolidMesh, { geometry: BufferGeometry; users: number }>();
+  private readonly looks: Record<'front' | 'both', MeshStandardMaterial>;
+
+  constructor() {
+    const [r, g, b] = SOLID_LOOK.colour;
+    const look = (side: typeof FrontSide | typeof DoubleSide) => {
+      const material = new MeshStandardMaterial({ roughness: SOLID_LOOK.roughness, side });
+      material.color.setRGB(r, g, b);
+      return material;
+    };
+    this.looks = { front: look(FrontSide), both: look(DoubleSide) };
+  }
+
+  look(both: boolean): MeshStandardMaterial {
+    return both ? this.looks.both : this.looks.front;
+  }
+
+  take(mesh: SolidMesh): BufferGeometry {
+    let entry = this.shapes.get(mesh);
+    if (!entry) {
+      const geometry = new BufferGeometry();
+      geometry.setAttribute('position', new BufferAttribute(mesh.positions, 3));
+      geometry.setAttribute('normal', new BufferAttribute(mesh.normals, 3));
+      geometry.setAttribute('uv', new BufferAttribute(mesh.uvs, 2));
+      geometry.setIndex(new BufferAttribute(mesh.indices, 1));
+      entry = { geometry, users: 0 };
+      this.shapes.set(mesh, entry);
+    }
+    entry.users++;
+    return entry.geometry;
+  }
+
+  giveBack(mesh: SolidMesh): void {
+    const entry = this.shapes.get(mesh);
+    if (!entry || --entry.users > 0) return;
+    entry.geometry.dispose();
+    this.shapes.delete(mesh);
+  }
+
+  get size(): number {
+    return this.shapes.size;
+  }
+}
+
 export interface PartContext {
+  solids: Solids;
   assets: SceneAssets;
   form: FormView;
 }
@@ -54,39 +111,32 @@ export const DRAWERS: { readonly [T in ShapeType]: Make<T> } = {
       free: () => holder.free(),
     };
   },
-  solid: (part, shape) => {
-    const [r, g, b] = SOLID_LOOK.colour;
-    const material = new MeshStandardMaterial({ roughness: SOLID_LOOK.roughness });
-    material.color.setRGB(r, g, b);
-    const mesh = new Mesh(new BufferGeometry(), material);
+  solid: (part, shape, { solids }) => {
+    const mesh = new Mesh();
     const holder = new Group();
     holder.matrixAutoUpdate = false;
     holder.userData.part = part.id;
+    mesh.matrixAutoUpdate = false;
     holder.add(mesh);
-    let made: unknown = null;
+    let made: SolidMesh | null = null;
     return {
       type: 'solid',
       key: keyOf(shape),
       object: holder,
       update(p) {
         const { solid } = p.shape as ShapeOf<'solid'>;
-        if (solid !== made) {
-          made = solid;
-          const { positions, normals, uvs, indices } = meshOf(solid);
-          mesh.geometry.dispose();
-          mesh.geometry = new BufferGeometry();
-          mesh.geometry.setAttribute('position', new BufferAttribute(positions, 3));
-          mesh.geometry.setAttribute('normal', new BufferAttribute(normals, 3));
-          mesh.geometry.setAttribute('uv', new BufferAttribute(uvs, 2));
-          mesh.geometry.setIndex(new BufferAttribute(indices, 1));
-          // what is open, or flat, is seen from behind too
-          material.side = solid.open.length > 0 || solid.form === 'plane' || solid.form === 'disc' ? 2 : 0;
+        const now = meshOf(solid);
+        if (now !== made) {
+          if (made) solids.giveBack(made);
+          made = now;
+          mesh.geometry = solids.take(now);
         }
+        // what is open, or flat, is seen from behind too
+        mesh.material = solids.look(solid.open.length > 0 || solid.form === 'plane' || solid.form === 'disc');
         place(holder, p);
       },
       free() {
-        mesh.geometry.dispose();
-        material.dispose();
+        if (made) solids.giveBack(made);
       },
     };
   },

@@ -67,6 +67,20 @@ export class QuadView {
   }
 }
 
+/** A kept picture drawn again, paler. */
+export class PalePass {
+  private readonly material = fillMaterial(
+    { picture: { value: null }, opacity: { value: 1 } },
+    'uniform sampler2D picture; uniform float opacity; void main() { gl_FragColor = texture2D(picture, at) * opacity; }',
+  );
+
+  draw(view: View, picture: Grab, opacity: number): void {
+    this.material.uniforms.picture.value = picture;
+    this.material.uniforms.opacity.value = opacity;
+    view.fill(this.material);
+  }
+}
+
 /** A kept picture drawn again, only inside a kept matte; its edge softened over `featherPx`. */
 export class MattePass {
   private readonly material = fillMaterial(

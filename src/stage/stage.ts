@@ -11,6 +11,8 @@ import { Draw } from './draw';
 import { FormView } from './formview';
 import { addLights, createQuayBackdrop } from './materials';
 import { ModelHolder } from './models';
+import { Solids } from './parts';
+import { PalePass } from './quads';
 import { buildRoom } from './room';
 import { type TableLook, USUAL_HEIGHT_RAD } from './table';
 import { type DrawSize, View } from './view';
@@ -33,11 +35,12 @@ export class Stage {
   private readonly picture = new Scene();
   private readonly clay = new Scene();
   private readonly matte = new Scene();
+  private readonly pale = new PalePass();
 
   constructor() {
     buildRoom();
     this.view = new View();
-    this.draw = new Draw(this.view, { assets: this.assets, form: this.form });
+    this.draw = new Draw(this.view, { assets: this.assets, form: this.form, solids: new Solids() });
     this.bench = new Bench(this.view, this.assets, this.form.clayLook.eyes);
     this.picture.background = createQuayBackdrop();
     this.picture.add(this.form.meshes.picture);
@@ -68,24 +71,24 @@ export class Stage {
     this.draw.dress(state);
   }
 
-  /** The piece as the camera sees it. */
-  drawMirror(target: HTMLCanvasElement, state: StageState, size: DrawSize, look: { backdrop: boolean }): void {
+  /** The piece as the camera sees it. Done when it is copied; nothing else is to be drawn until then. */
+  drawMirror(target: HTMLCanvasElement, state: StageState, size: DrawSize, look: { backdrop: boolean }): Promise<void> {
     this.dress(state);
     const backdrop = this.picture.background;
     if (!look.backdrop) this.picture.background = null;
     this.draw.drawLayers(cameraOf(state.camera, size.width / size.height), state, size, { scene: this.picture, matte: this.matte });
     this.picture.background = backdrop;
-    this.view.copyTo(target, size);
+    return this.view.copyWhenDone(target, size);
   }
 
-  /** An orthographic, measured view: the form softened, then the parts. */
+  /** An orthographic, measured view: the form softened, then the parts. Done as `drawMirror` is. */
   drawPlate(
     target: HTMLCanvasElement,
     state: StageState,
     size: DrawSize,
     window: PlateWindow,
     look: { hatched: boolean; formOpacity: number; hatchColor: string },
-  ): void {
+  ): Promise<void> {
     this.dress(state);
     const camera = plateCamera(window, size);
     this.view.begin(size);
@@ -96,17 +99,32 @@ export class Stage {
     if (look.hatched && occluding) this.clay.add(this.form.meshes.hatch);
     this.view.renderer.render(this.clay, camera);
     this.clay.remove(this.form.meshes.hatch);
-    this.view.copyTo(target, size, look.formOpacity);
+    const clay = this.view.grab(size);
     this.view.begin(size);
+    this.pale.draw(this.view, clay, look.formOpacity);
+    clay.dispose();
+    this.view.renderer.clearDepth();
     this.draw.drawTogether(camera, state);
-    this.view.copyTo(target, size, 1, false);
+    return this.view.copyWhenDone(target, size);
   }
 
-  /** A still for pose strip and covers: clay form, all layers, no ground. */
-  drawStill(target: HTMLCanvasElement, state: StageState, size: DrawSize): void {
+  private renderStill(state: StageState, size: DrawSize): void {
     this.dress(state);
     this.draw.drawLayers(cameraOf(state.camera, size.width / size.height), state, size, { scene: this.clay, matte: this.matte });
-    this.view.copyTo(target, size);
+  }
+
+  /** A still for the pose strip: clay form, all layers, no ground. Done as `drawMirror` is. */
+  drawStill(target: HTMLCanvasElement, state: StageState, size: DrawSize): Promise<void> {
+    this.renderStill(state, size);
+    return this.view.copyWhenDone(target, size);
+  }
+
+  /** The same as PNG, for keeping: covers. */
+  stillPng(state: StageState, size: DrawSize): Promise<Blob> {
+    return this.view.toPng((canvas) => {
+      this.renderStill(state, size);
+      this.view.copyTo(canvas, size);
+    });
   }
 
   /** Models on the turntable, by one camera. Returns false where one is not parsed yet. */
@@ -168,11 +186,6 @@ export class Stage {
     let o: Object3D | null = ray.intersectObjects(this.draw.shown(), true)[0]?.object ?? null;
     while (o && typeof o.userData.part !== 'string') o = o.parent;
     return (o?.userData.part as string | undefined) ?? null;
-  }
-
-  /** A view as PNG, for keeping. */
-  toPng(draw: (canvas: HTMLCanvasElement) => void): Promise<Blob> {
-    return this.view.toPng(draw);
   }
 
   dispose(): void {

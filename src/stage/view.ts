@@ -22,6 +22,9 @@ export interface DrawSize {
   ratio: number;
 }
 
+/** After so many looks a copy is made whatever the graphics process says. */
+const MOST_WAITS = 2_000;
+
 export const pixelsOf = ({ width, height, ratio }: DrawSize): [number, number] => [
   Math.max(1, Math.round(width * ratio)),
   Math.max(1, Math.round(height * ratio)),
@@ -65,6 +68,22 @@ export class View {
     x.globalAlpha = alpha;
     x.drawImage(this.renderer.domElement, 0, this.renderer.domElement.height - h, w, h, 0, 0, w, h);
     x.globalAlpha = 1;
+  }
+
+  /**
+   * Copies once the graphics process is done: a copy asked for at once waits for it, and holds the page as long. Nothing else may
+   * be drawn until then.
+   */
+  async copyWhenDone(target: HTMLCanvasElement, size: DrawSize): Promise<void> {
+    const gl = this.renderer.getContext() as WebGL2RenderingContext;
+    const sync = gl.fenceSync(gl.SYNC_GPU_COMMANDS_COMPLETE, 0);
+    gl.flush();
+    if (sync) {
+      for (let waited = 0; waited < MOST_WAITS && gl.getSyncParameter(sync, gl.SYNC_STATUS) !== gl.SIGNALED; waited++)
+        await new Promise((r) => setTimeout(r, 4));
+      gl.deleteSync(sync);
+    }
+    this.copyTo(target, size);
   }
 
   /** Keeps what stands in the buffer. Give it back with `dispose`. */

@@ -18,13 +18,16 @@ export interface WorldShape {
 }
 
 const meshes = new WeakMap<SolidShape, SolidMesh>();
-/** The triangles of a solid, made once a shape. */
+const equal = new Map<string, WeakRef<SolidMesh>>();
+/** The triangles of a solid, made once for all that have the same measures. */
 export function meshOf(shape: SolidShape): SolidMesh {
   let mesh = meshes.get(shape);
-  if (!mesh) {
-    mesh = solidMesh(shape);
-    meshes.set(shape, mesh);
-  }
+  if (mesh) return mesh;
+  const key = JSON.stringify(shape);
+  mesh = equal.get(key)?.deref() ?? solidMesh(shape);
+  meshes.set(shape, mesh);
+  equal.set(key, new WeakRef(mesh));
+  if (equal.size > 2_000) for (const [k, r] of equal) if (!r.deref()) equal.delete(k);
   return mesh;
 }
 

@@ -1,4 +1,6 @@
 /** piece × capture × memory → stage state. The one place where document, models, form and motion meet. */
+
+export type { SolidMesh } from '../parts/solidmesh';
 export { SCREEN_AHEAD_M, Seen } from './anchors';
 export { meshOf, type WorldShape, worldBox, worldShapes } from './geometry';
 export { RunLine, runLine } from './report';

@@ -232,11 +232,11 @@ function Picture() {
   const models = useModels(id, doc);
   const { ref, width, height } = useSize<HTMLDivElement>();
   const canvas = useRef<HTMLCanvasElement>(null);
-  useDraw(() => {
+  useDraw(async () => {
     if (!canvas.current || !form || width === 0) return;
     const stage = getStage();
     stage.setForm(form);
-    stage.drawMirror(
+    await stage.drawMirror(
       canvas.current,
       stageStill(doc, { models }, simulateCapture({ yawDeg: 14, pitchDeg: 0, rollDeg: 0 }, SKELETONS[doc.settings.form], 0, CAMERA)),
       { width, height, ratio: pixelRatio() },

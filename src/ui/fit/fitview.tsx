@@ -1,5 +1,5 @@
 'use client';
-import { useEffect, useMemo } from 'react';
+import { useCallback, useEffect, useMemo, useRef } from 'react';
 import { type Box, turnAbout } from '@/core/math';
 import { branchOf, changePart, type Offset, partDef, rackOf } from '@/core/piece';
 import { worldBox } from '@/core/run';
@@ -11,7 +11,7 @@ import { Mirror } from './mirror';
 import { actsFor, copyToClip, doAct, pasteFromClip } from './partmenu';
 import { Plate } from './plate';
 import { Rack } from './rack';
-import { FitRun } from './run';
+import { FitRunProvider } from './run';
 import { PLATES_AT_REST, useFit } from './state';
 import { PoseStrip } from './strip';
 import { useRun, useShownPiece, useStageState } from './view';
@@ -42,7 +42,6 @@ export function FitView() {
   const shown = useShownPiece(doc);
   const run = useRun(shown, models);
   const state = useStageState(run, doc.settings.form);
-  const part = selected ? shown.parts[selected] : undefined;
 
   const box = useMemo((): Box | null => {
     if (!selected || !shown.parts[selected]) return null;
@@ -63,6 +62,15 @@ export function FitView() {
       plates: { sideMm: (mm[0] + mm[3]) / 2, foreMm: (mm[2] + mm[5]) / 2, upMm: (mm[1] + mm[4]) / 2, pxPerMm: Math.min(20, 230 / span) },
     });
   };
+
+  const latestFrame = useRef(frame);
+  latestFrame.current = frame;
+  const onFrame = useCallback(() => latestFrame.current(), []);
+  const asked = doc.parts[selected ?? ''];
+  const sight = useMemo(
+    () => (asked && partDef(asked).drawnIn === 'parts' && asked.kind !== 'occluder' ? <SightCard part={asked} form={form} /> : null),
+    [asked, form],
+  );
 
   useEffect(() => {
     const key = (e: KeyboardEvent) => {
@@ -121,7 +129,7 @@ export function FitView() {
   }, [doc, selected, selection, commit, select, selectAll, set, run]);
 
   return (
-    <FitRun.Provider value={run}>
+    <FitRunProvider run={run}>
       <div className="grid h-full" style={{ gridTemplate: 'minmax(0,1fr) auto / minmax(0,1fr) var(--cards)' }}>
         <div className="min-h-0 flex">
           <Rack />
@@ -137,13 +145,10 @@ export function FitView() {
           </div>
         </div>
         <div className="row-span-2 min-h-0 grid">
-          <Cards
-            onFrame={frame}
-            sight={part && partDef(part).drawnIn === 'parts' && part.kind !== 'occluder' ? <SightCard part={part} form={form} /> : null}
-          />
+          <Cards onFrame={onFrame} sight={sight} />
         </div>
         <PoseStrip form={form} />
       </div>
-    </FitRun.Provider>
+    </FitRunProvider>
   );
 }

@@ -22,12 +22,13 @@ export function Mirror({ piece, state, form, ready }: { piece: Piece; state: Sta
   const commit = usePiece((s) => s.commit);
   const occluders = rackOf(piece).filter((p) => p.kind === 'occluder' && !p.locked);
   const on = occluders.some((o) => o.visible);
-  useDraw(() => {
-    if (!canvas.current || !form || width === 0) return;
+  useDraw(async () => {
+    const target = canvas.current;
+    if (!target || !form || width === 0) return;
     const stage = getStage();
     stage.setForm(form);
-    stage.drawMirror(canvas.current, state, { width, height, ratio: pixelRatio() }, { backdrop: true });
-    canvas.current.dataset.drawn = String(Number(canvas.current.dataset.drawn ?? 0) + 1);
+    await stage.drawMirror(target, state, { width, height, ratio: pixelRatio() }, { backdrop: true });
+    target.dataset.drawn = String(Number(target.dataset.drawn ?? 0) + 1);
   }, [state, form, width, height, ready]);
   const camera = useMemo(() => cameraOf(state.camera, Math.max(width, 1) / Math.max(height, 1)), [state.camera, width, height]);
   const part = selected ? piece.parts[selected] : undefined;

@@ -22,7 +22,7 @@ import { restFramesOf, type Show } from '@/core/run';
 import { Menu, NameDialog } from '../kit';
 import { useDocument, usePiece } from '../piece/context';
 import type { PieceState } from '../piece/store';
-import { useFitRun } from './run';
+import { useFitRunRef } from './run';
 
 const CLIP_KEY = 'scaphos-parts';
 
@@ -123,14 +123,14 @@ export function SelectionActs({ ids, onRename }: { ids: readonly string[]; onRen
   const doc = useDocument();
   const commit = usePiece((s) => s.commit);
   const selectAll = usePiece((s) => s.selectAll);
-  const { show } = useFitRun();
+  const run = useFitRunRef();
   const label = ids.length === 1 ? `More for ${doc.parts[ids[0]]?.name ?? ''}` : `More for ${ids.length} parts`;
   return (
     <Menu label={label} align="right" className="btn btn-bare btn-sm btn-icon" button={<Ellipsis className="ico" />}>
       {(close) => (
         <>
           {onRename && <Item label="Rename" onClick={onRename} close={close} />}
-          {actsFor(doc, show, ids)
+          {actsFor(doc, run.current.show, ids)
             .filter((a) => a.can)
             .map((a) => (
               <Item key={a.label} label={a.label} hint={a.key} onClick={() => doAct(a, { commit, selectAll })} close={close} />

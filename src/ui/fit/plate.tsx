@@ -53,16 +53,17 @@ export function Plate({
     () => ({ side, acrossMm: across, upMm: plates.upMm, pxPerMm: plates.pxPerMm }),
     [side, across, plates.upMm, plates.pxPerMm],
   );
-  useDraw(() => {
-    if (!canvas.current || !form || width === 0) return;
+  useDraw(async () => {
+    const target = canvas.current;
+    if (!target || !form || width === 0) return;
     const stage = getStage();
     stage.setForm(form);
-    stage.drawPlate(canvas.current, state, { width, height, ratio: pixelRatio() }, window_, {
+    await stage.drawPlate(target, state, { width, height, ratio: pixelRatio() }, window_, {
       hatched,
       formOpacity: theme === 'chartroom' ? 0.82 : 0.62,
       hatchColor: theme === 'chartroom' ? '#35464f' : '#c8d6d2',
     });
-    canvas.current.dataset.drawn = String(Number(canvas.current.dataset.drawn ?? 0) + 1);
+    target.dataset.drawn = String(Number(target.dataset.drawn ?? 0) + 1);
   }, [state, form, width, height, window_, hatched, theme, ready]);
   const camera = useMemo(
     () => plateCamera(window_, { width: Math.max(1, width), height: Math.max(1, height), ratio: 1 }),

@@ -11,14 +11,13 @@ import {
   useSensors,
 } from '@dnd-kit/core';
 import { sortableKeyboardCoordinates } from '@dnd-kit/sortable';
-import { useState } from 'react';
+import { memo, useMemo, useState } from 'react';
 import { rehang } from '@/core/fit';
 import {
   ANCHOR_LABELS,
   ANCHORS,
   type AnchorKind,
   batch,
-  childrenOf,
   type Edit,
   EditError,
   type Hang,
@@ -37,7 +36,7 @@ import { useDocument, usePiece } from '../piece/context';
 import { HangMenu } from './hangmenu';
 import { ANCHOR_MARKS } from './kinds';
 import { Layers } from './layers';
-import { useFitRun } from './run';
+import { useFitRunRef } from './run';
 import { useFit } from './state';
 import { type DropAt, Tag } from './tag';
 
@@ -52,8 +51,8 @@ function placeIn(e: DragMoveEvent | DragEndEvent, target: Part | undefined): Dro
   return share < 0.3 ? 'before' : share > 0.7 ? 'after' : 'into';
 }
 
-/** The parts by their anchors, or the layers by their stacking. */
-export function Rack() {
+/** The parts by their anchors, or the layers by their stacking. A drag in a view does not concern it. */
+export const Rack = memo(function Rack() {
   const doc = useDocument();
   const listBy = useFit((s) => s.listBy);
   const set = useFit((s) => s.set);
@@ -92,11 +91,11 @@ export function Rack() {
       </div>
     </aside>
   );
-}
+});
 
 function ByAnchor({ doc }: { doc: Piece }) {
   const commit = usePiece((s) => s.commit);
-  const { show } = useFitRun();
+  const run = useFitRunRef();
   const [over, setOver] = useState<{ id: string; at: DropAt } | null>(null);
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),
@@ -104,6 +103,11 @@ function ByAnchor({ doc }: { doc: Piece }) {
   );
   const rack = rackOf(doc);
   const tops = rack.filter((p) => p.hang?.on !== 'part');
+  const inside = useMemo(() => {
+    const by = new Map<string, Part[]>();
+    for (const p of rackOf(doc)) if (p.hang?.on === 'part') by.set(p.hang.part, [...(by.get(p.hang.part) ?? []), p]);
+    return by;
+  }, [doc]);
   const drop = (e: DragEndEvent) => {
     setOver(null);
     const id = String(e.active.id);
@@ -111,7 +115,7 @@ function ByAnchor({ doc }: { doc: Piece }) {
     const at = placeIn(e, doc.parts[to]);
     if (!at || to === id) return;
     const { altKey } = e.activatorEvent as PointerEvent;
-    const edit = dropEdit(doc, id, to, at, (hang) => rehang(doc, restFramesOf(show), [id], hang, !altKey));
+    const edit = dropEdit(doc, id, to, at, (hang) => rehang(doc, restFramesOf(run.current.show), [id], hang, !altKey));
     if (edit) commit(edit);
   };
   const groups = ANCHORS.flatMap((a) => {
@@ -139,12 +143,13 @@ function ByAnchor({ doc }: { doc: Piece }) {
           mark={ANCHOR_MARKS[anchor]}
           where={anchor === 'screen' ? 'whole view' : `form ${doc.settings.form}`}
           parts={parts}
+          inside={inside}
           doc={doc}
           over={over}
         />
       ))}
       {lying.length > 0 && (
-        <AnchorGroup id="anchor:" title="Not hung" mark="lead" where="weighs nothing" parts={lying} doc={doc} over={over} />
+        <AnchorGroup id="anchor:" title="Not hung" mark="lead" where="weighs nothing" parts={lying} inside={inside} doc={doc} over={over} />
       )}
     </DndContext>
   );
@@ -180,6 +185,7 @@ function AnchorGroup({
   mark,
   where,
   parts,
+  inside,
   doc,
   over,
 }: {
@@ -188,6 +194,8 @@ function AnchorGroup({
   mark: Parameters<typeof Mark>[0]['name'];
   where: string;
   parts: readonly Part[];
+  /** What hangs from a part, by its id. */
+  inside: ReadonlyMap<string, readonly Part[]>;
   doc: Piece;
   over: { id: string; at: DropAt } | null;
 }) {
@@ -212,20 +220,31 @@ function AnchorGroup({
         aria-multiselectable="true"
       >
         {parts.map((p) => (
-          <Branch key={p.id} part={p} doc={doc} over={over} depth={0} />
+          <Branch key={p.id} part={p} inside={inside} doc={doc} over={over} depth={0} />
         ))}
       </div>
     </section>
   );
 }
 
-function Branch({ part, doc, over, depth }: { part: Part; doc: Piece; over: { id: string; at: DropAt } | null; depth: number }) {
-  const children = childrenOf(doc, part.id);
+function Branch({
+  part,
+  inside,
+  doc,
+  over,
+  depth,
+}: {
+  part: Part;
+  inside: ReadonlyMap<string, readonly Part[]>;
+  doc: Piece;
+  over: { id: string; at: DropAt } | null;
+  depth: number;
+}) {
   return (
     <>
       <Tag part={part} doc={doc} depth={depth} dropAt={over?.id === part.id ? over.at : null} />
-      {children.map((c) => (
-        <Branch key={c.id} part={c} doc={doc} over={over} depth={Math.min(depth + 1, 5)} />
+      {(inside.get(part.id) ?? []).map((c) => (
+        <Branch key={c.id} part={c} inside={inside} doc={doc} over={over} depth={Math.min(depth + 1, 5)} />
       ))}
     </>
   );

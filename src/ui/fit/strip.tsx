@@ -3,7 +3,7 @@ import { Pause, Play, StepBack, StepForward } from 'lucide-react';
 import { useEffect, useRef } from 'react';
 import { simulateCapture } from '@/core/capture';
 import { type Form, POSES, SKELETONS, TAKES } from '@/core/form';
-import { getStage } from '../piece/stagehooks';
+import { drawSoon, getStage } from '../piece/stagehooks';
 import { useFitRun } from './run';
 import { useFit } from './state';
 
@@ -20,8 +20,9 @@ export function PoseStrip({ form }: { form: Form | null }) {
   const timeS = useFit((s) => s.timeS);
   const { play, stepPose, takePose, tick, chooseTake } = useFit.getState();
   const canvases = useRef(new Map<string, HTMLCanvasElement>());
+  const dragging = useFit((s) => s.draft !== null);
   useEffect(() => {
-    if (!form) return;
+    if (!form || dragging || playing) return;
     let gone = false;
     // one thumbnail a task, once the hand rests: drawing seven at once would hold the page
     const timer = setTimeout(async () => {
@@ -29,18 +30,23 @@ export function PoseStrip({ form }: { form: Form | null }) {
       for (const pose of POSES) {
         const canvas = canvases.current.get(pose.id);
         if (gone || !canvas) return;
-        stage.setForm(form);
-        const capture = simulateCapture(pose, SKELETONS[show.piece.settings.form], 0, THUMB_CAMERA);
-        stage.drawStill(canvas, runner.still(capture), { width: 108, height: 64, ratio: 2 });
-        canvas.dataset.drawn = String(Number(canvas.dataset.drawn ?? 0) + 1);
-        await new Promise((r) => setTimeout(r));
+        await new Promise<void>((done) =>
+          drawSoon(async () => {
+            if (gone) return done();
+            stage.setForm(form);
+            const capture = simulateCapture(pose, SKELETONS[show.piece.settings.form], 0, THUMB_CAMERA);
+            await stage.drawStill(canvas, runner.still(capture), { width: 108, height: 64, ratio: 2 });
+            canvas.dataset.drawn = String(Number(canvas.dataset.drawn ?? 0) + 1);
+            done();
+          }),
+        );
       }
     }, SETTLE_MS);
     return () => {
       gone = true;
       clearTimeout(timer);
     };
-  }, [show, runner, form]);
+  }, [show, runner, form, dragging, playing]);
   useEffect(() => {
     if (!playing) return;
     let frame = 0;

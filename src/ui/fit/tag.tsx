@@ -2,19 +2,19 @@
 /** One part in the rack: pressed, dragged, renamed, hidden. */
 import { useDraggable, useDroppable } from '@dnd-kit/core';
 import { Eye, EyeOff, Lock } from 'lucide-react';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import { liftOff } from '@/core/fit';
 import { changePart, hiddenBy, type Part, type Piece } from '@/core/piece';
 import { Mark } from '../kit';
-import { usePiece } from '../piece/context';
+import { usePiece, usePieceStore } from '../piece/context';
 import { PART_MARKS, whatItIs } from './kinds';
 import { RenamePart } from './partmenu';
 
 export type DropAt = 'before' | 'into' | 'after';
 
-export function Tag({ part, doc, depth, dropAt }: { part: Part; doc: Piece; depth: number; dropAt: DropAt | null }) {
+export const Tag = memo(function Tag({ part, doc, depth, dropAt }: { part: Part; doc: Piece; depth: number; dropAt: DropAt | null }) {
   const chosen = usePiece((s) => s.selection.includes(part.id));
-  const selection = usePiece((s) => s.selection);
+  const store = usePieceStore();
   const select = usePiece((s) => s.select);
   const selectMore = usePiece((s) => s.selectMore);
   const commit = usePiece((s) => s.commit);
@@ -53,8 +53,10 @@ export function Tag({ part, doc, depth, dropAt }: { part: Part; doc: Piece; dept
         onDoubleClick={() => setNaming(true)}
         onKeyDown={(e) => {
           if (e.key === 'Enter') select(part.id);
-          else if (e.key === 'Delete') commit(liftOff(doc, selection.includes(part.id) ? selection : [part.id]));
-          else drag.listeners?.onKeyDown?.(e);
+          else if (e.key === 'Delete') {
+            const { selection } = store.getState();
+            commit(liftOff(doc, selection.includes(part.id) ? selection : [part.id]));
+          } else drag.listeners?.onKeyDown?.(e);
         }}
       >
         <Mark name={PART_MARKS[part.kind]} className="soft" />
@@ -82,4 +84,4 @@ export function Tag({ part, doc, depth, dropAt }: { part: Part; doc: Piece; dept
       {naming && <RenamePart part={part} onClose={() => setNaming(false)} />}
     </div>
   );
-}
+});

@@ -117,13 +117,42 @@ export function useSize<T extends HTMLElement>() {
   return { ref, ...size };
 }
 
-/** Draws once per change, in the next frame; nothing runs while nothing changes. */
-export function useDraw(draw: () => void, changes: readonly unknown[]): void {
+/** Drawings that wait, each once: one a task, so that several views do not hold the page together. */
+type Drawing = () => unknown;
+const waiting = new Set<Drawing>();
+let due = false;
+async function drawAll(): Promise<void> {
+  for (let [next] = waiting; next; [next] = waiting) {
+    waiting.delete(next);
+    // a view that fails must not stop the others
+    try {
+      await next();
+    } catch (e) {
+      toast.error((e as Error).message);
+    }
+    await new Promise((r) => setTimeout(r));
+  }
+  due = false;
+}
+/** Puts a drawing in the queue: one is drawn at a time, with the page free in between. */
+export function drawSoon(drawing: Drawing): () => void {
+  waiting.add(drawing);
+  if (!due) {
+    due = true;
+    // a task of its own, after what React did in this one
+    setTimeout(() => void drawAll());
+  }
+  return () => waiting.delete(drawing);
+}
+
+/** Draws once per change, in a frame soon; nothing runs while nothing changes. */
+export function useDraw(draw: Drawing, changes: readonly unknown[]): void {
   const latest = useRef(draw);
   latest.current = draw;
+  const run = useRef(() => latest.current());
   useEffect(() => {
-    const frame = requestAnimationFrame(() => latest.current());
-    return () => cancelAnimationFrame(frame);
+    const drop = drawSoon(run.current);
+    return () => void drop();
     // biome-ignore lint/correctness/useExhaustiveDependencies: the caller says what a drawing depends on
   }, changes);
 }

@@ -134,7 +134,7 @@ function Board() {
       stage.setForm(form);
       const piece = createPiece('Board');
       const bare = { ...piece, parts: {}, orders: { ...piece.orders, parts: [] } };
-      stage.drawPlate(
+      void stage.drawPlate(
         canvas.current,
         stageStill(bare, { models: {} }, simulateCapture({ yawDeg: -24, pitchDeg: 0, rollDeg: 0 }, SKELETONS.M)),
         { width, height, ratio: pixelRatio() },

@@ -40,10 +40,8 @@ async function makeCover(piece: PieceSummary): Promise<void> {
   stage.assets.pin('cover', worn);
   for (const sha of worn) models[sha] = await loadModel(piece.id, sha);
   const state = stageStill(doc, { models }, simulateCapture(TURN, SKELETONS[doc.settings.form], 0, coverCamera(doc, models)));
-  const png = await stage.toPng((canvas) => {
-    stage.setForm(form);
-    stage.drawStill(canvas, state, COVER);
-  });
+  stage.setForm(form);
+  const png = await stage.stillPng(state, COVER);
   await api.putCover(piece.id, piece.revision, png);
 }
 

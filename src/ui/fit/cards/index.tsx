@@ -1,6 +1,6 @@
 'use client';
 import { Eye, EyeOff, Lock, LockOpen, Trash2 } from 'lucide-react';
-import type { ComponentType, ReactNode } from 'react';
+import { type ComponentType, memo, type ReactNode } from 'react';
 import { liftOff, mirror } from '@/core/fit';
 import { factsOfStock } from '@/core/intake';
 import { showCount, turnAbout } from '@/core/math';
@@ -17,7 +17,7 @@ import { Opacity } from './opacity';
 const HALF = Math.PI / 2;
 
 /** The selected part: its name, its placement, and what it is made of. */
-export function Cards({ sight, onFrame }: { sight: ReactNode; onFrame: () => void }) {
+export const Cards = memo(function Cards({ sight, onFrame }: { sight: ReactNode; onFrame: () => void }) {
   const doc = useDocument();
   const selected = usePiece((s) => s.selected);
   const selection = usePiece((s) => s.selection);
@@ -44,7 +44,7 @@ export function Cards({ sight, onFrame }: { sight: ReactNode; onFrame: () => voi
       )}
     </aside>
   );
-}
+});
 
 /** What is said of each kind below its placement. */
 const KIND_CARDS: { readonly [K in PartKind]: ComponentType<{ part: PartOf<K> }> } = {
