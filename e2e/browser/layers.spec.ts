@@ -58,13 +58,21 @@ test('in every order each layer lies on what is before it', async ({ page }) => 
     if (Math.abs(r - g) < 30 && r > 150 && b > 110) return 'sheet';
     return r > g + 25 ? 'skin' : 'dusk';
   };
-  for (const o of orders) {
+  const canvas = page.locator('[data-view="mirror"]');
+  await drawn(page, 'mirror');
+  for (const [n, o] of orders.entries()) {
+    const before = (await canvas.getAttribute('data-drawn')) as string;
     await save(
       page,
       piece,
       o.map((id, at) => order('layers', id, at)),
     );
-    const p = await shown(page);
+    // the first is the order there is
+    if (n > 0) {
+      await page.evaluate(() => window.dispatchEvent(new Event('focus')));
+      await expect(canvas).not.toHaveAttribute('data-drawn', before);
+    }
+    const p = await pixels(canvas);
     const last = (place: 'face' | 'beside') =>
       o.reduce(
         (under, layer) =>

@@ -1,11 +1,13 @@
 /** `./scaphos run P.zip --take NAME|FILE.jsonl`: a piece run over a take, headless, the same as the Mirror runs it. */
 import { readFile } from 'node:fs/promises';
 import { z } from 'zod';
-import { CaptureLine, CaptureLogError, type CaptureSource, readCaptureLog, replayCapture, simulateCapture } from '@/core/capture';
+import { type CaptureSource, simulateCapture } from '@/core/capture';
+import { CaptureLine, CaptureLogError, readCaptureLog, replayCapture } from '@/core/capture/log';
 import { poseAtTime, SKELETONS, TAKES } from '@/core/form';
 import { createGltfIo, type Model, readModel } from '@/core/intake';
 import { drawnModel, type Piece, rackOf, stockOf } from '@/core/piece';
-import { compile, RunLine, Runner, runLine, sourceOf } from '@/core/run';
+import { compile, Runner, sourceOf } from '@/core/run';
+import { RunLine, runLine } from '@/core/run/report';
 import { nodeDecoders } from '@/worker/node/codecs';
 import { withBundle } from './bundle';
 import { CliFailure } from './failure';

@@ -12,4 +12,3 @@ export {
   simulateCapture,
   type WearerPose,
 } from './frame';
-export { CaptureLine, CaptureLogError, readCaptureLog, replayCapture, writeCaptureLog } from './log';

@@ -1,6 +1,7 @@
 import { Matrix4, Quaternion } from 'three';
 import { describe, expect, test } from 'vitest';
-import { CaptureLogError, MIRROR_CAMERA, readCaptureLog, replayCapture, simulateCapture, writeCaptureLog } from './index';
+import { MIRROR_CAMERA, simulateCapture } from './index';
+import { CaptureLogError, readCaptureLog, replayCapture, writeCaptureLog } from './log';
 
 const m = (x: number, yawDeg = 0) =>
   new Matrix4()

@@ -1,6 +1,6 @@
 /** What goes into the GLB and what stays behind, with the reason; the list is shown before anything is delivered. */
 import { mayDeliver } from '../intake/licence';
-import { ANCHOR_LABELS, followAll, type Part, type PartKind } from '../parts';
+import { ANCHOR_LABELS, followAll, holds, type Part, type PartKind } from '../parts';
 import { layerName } from '../piece/layers';
 import { linkedPictures } from '../piece/recipe';
 import type { Piece } from '../piece/schema';
@@ -77,8 +77,8 @@ export function packageContents(piece: Piece): Contents {
     if (less) lost.push({ name: part.name, why: less });
   }
   // a group of which nothing is delivered is nothing itself
-  const carries = new Set(parts.filter((p) => p.kind !== 'group').flatMap((p) => parentsOf(piece, p)));
-  const kept = parts.filter((p) => p.kind !== 'group' || carries.has(p.id));
+  const carries = new Set(parts.filter((p) => !holds(p)).flatMap((p) => parentsOf(piece, p)));
+  const kept = parts.filter((p) => !holds(p) || carries.has(p.id));
   const used = new Set(Object.values(piece.parts).map(stockOf));
   for (const s of Object.values(piece.stock)) if (!used.has(s.id)) leftOut.push({ name: s.name, why: 'in Stock, not a part' });
   return { parts: kept, leftOut, lost: lost.filter((l) => kept.some((p) => p.name === l.name)) };

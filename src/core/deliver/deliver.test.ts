@@ -4,6 +4,7 @@ import { type Document, WebIO } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import { unpartition } from '@gltf-transform/functions';
 import { validateBytes } from 'gltf-validator';
+import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js';
 import { beforeAll, describe, expect, test } from 'vitest';
 import { nodeDraco } from '../../worker/node/codecs';
 import { simulateCapture } from '../capture';
@@ -15,12 +16,18 @@ import {
   add,
   applyEdit,
   changePart,
+  createGroup,
   createModelItem,
   createModelPart,
   createPiece,
+  createSolid,
   drawnModel,
   type Edit,
+  followAll,
+  type Hang,
   type Offset,
+  onAnchor,
+  onPart,
   type Piece,
 } from '../piece';
 import { unpackDocument } from '../prepare';
@@ -175,6 +182,54 @@ describe('packGlb', () => {
     const one = await packGlb(await pieceOf(glb), open(glb), nodeDraco);
     const two = await packGlb(await pieceOf(glb, [add('parts', createModelPart('q', 's', 'Again'))]), open(glb), nodeDraco);
     expect(two.length - one.length).toBeLessThan(600);
+  });
+
+  test('groups, solids, parts on bones and on three anchors stand where the run puts them, by another reader', async () => {
+    const glb = await boxGlb();
+    const named = await new WebIO().readBinary(glb as Uint8Array<ArrayBuffer>);
+    named.getRoot().listNodes()[0].setName('tip').setTranslation([0, 0.05, 0]);
+    const model = await new WebIO().writeBinary(named);
+    const at = (x: number, y: number, turnRad: Offset['turnRad'] = [0, 0, 0], size = 1): Offset => ({
+      positionM: [x, y, 0.02],
+      turnRad,
+      size: [size, size, size],
+    });
+    const box = (id: string, hang: Hang, offset: Offset) =>
+      add('parts', { ...createSolid(id, id, { form: 'cone', sizeMm: [30, 50, 30], roundMm: 0, wallMm: 5, open: [] }, hang), offset });
+    const piece = await pieceOf(model, [
+      add('parts', { ...createGroup('hat', 'hat'), offset: at(0, 0.12, [0.1, 0.4, 0], 1.5) }),
+      box('a', onPart('hat'), at(0.02, 0, [0, 0, 0.5])),
+      box('b', onPart('a'), at(0, 0.03)),
+      box('c', onPart('p', 'tip'), at(0.01, 0.01)),
+      box('d', onAnchor('shoulders'), at(-0.1, 0.05)),
+      box('e', onAnchor('neck'), at(0, -0.01)),
+      box('f', onAnchor('screen'), at(0, 0)),
+      add('parts', createGroup('bare', 'bare')),
+      changePart('d', {
+        follow: { ...followAll(), roll: false, trail: { placeHalfLifeMs: 100, turnHalfLifeMs: 0, sizeHalfLifeMs: 0, deadZoneM: 0 } },
+      }),
+    ]);
+    const delivered = await packGlb(piece, open(model), nodeDraco);
+    expect((await issues(delivered)).filter((m) => m.severity === 0)).toEqual([]);
+    const { parts, leftOut, lost } = packageContents(piece);
+    expect(parts.map((p) => p.id)).toEqual(['p', 'hat', 'a', 'b', 'c', 'd', 'e']);
+    expect(leftOut).toContainEqual({ name: 'f', why: 'hangs on the picture’s edges; GLB has no word for it' });
+    expect(lost).toEqual([{ name: 'd', why: 'does not follow roll, lags behind' }]);
+    const gltf = await new GLTFLoader().parseAsync(delivered.slice().buffer as ArrayBuffer, '');
+    gltf.scene.updateMatrixWorld(true);
+    expect(gltf.scene.children.map((c) => c.name).sort()).toEqual(['Head', 'Neck', 'Shoulders']);
+    const state = stageStill(
+      piece,
+      { models: { [drawnModel(piece, 's') as string]: readModel(await createGltfIo({}).readBinary(model as Uint8Array<ArrayBuffer>)) } },
+      simulateCapture({ yawDeg: 0, pitchDeg: 0, rollDeg: 0 }, SKELETONS.M),
+    );
+    for (const id of ['a', 'b', 'c', 'd', 'e']) {
+      const there = gltf.scene.getObjectByName(id)?.matrixWorld.elements ?? [];
+      const want = state.parts.find((p) => p.id === id)?.matrix ?? [];
+      expect(there.length).toBe(16);
+      for (const [i, x] of there.entries()) expect(x, `${id} ${i}`).toBeCloseTo(want[i], 6);
+    }
+    expect(gltf.scene.getObjectByName('d')?.userData).toMatchObject({ scaphos: { follow: { roll: false } } });
   });
 
   test('nothing hung is refused in words, not delivered empty', async () => {

@@ -1,7 +1,7 @@
 /** What people do with parts in the rack, as edits: hang elsewhere, group, duplicate, mirror, copy, put behind the wearer. */
 import { Matrix4, Quaternion, Vector3 } from 'three';
 import { yawPitchRoll } from '../math/turns';
-import { type Hang, MAIN_LAYER_ID, type Part } from '../parts';
+import { fills, type Hang, MAIN_LAYER_ID, type Part } from '../parts';
 import { copyOfPart, createGroup } from '../piece/defaults';
 import { add, batch, change, changePart, type Edit, order, remove, type SingleEdit } from '../piece/edits';
 import { Layer, layerName } from '../piece/layers';
@@ -234,7 +234,7 @@ export function pasteParts(piece: Piece, clip: PartsClip, newId: () => string): 
   let backdrop: string | null = null;
   const layerFor = (p: Part): string => {
     const own = piece.layers[p.layer];
-    const kind = p.kind === 'screen' ? 'screen' : 'parts';
+    const kind = fills(p) ? 'screen' : 'parts';
     if (kind === 'screen' && backdrop) return backdrop;
     if (own?.kind === kind) return own.id;
     const there = layersOf(piece).find((l) => l.kind === kind);

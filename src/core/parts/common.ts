@@ -85,8 +85,8 @@ export interface PartDef {
   onParts: boolean;
   /** Kind of layer it is drawn in; null: in none. */
   drawnIn: 'parts' | 'screen' | null;
-  /** Whether anything of its own is seen: what holds or hides shows nothing. */
-  shows: boolean;
+  /** Is a thing that is seen; holds others; hides others; fills the picture and has no place to be moved in. */
+  role: 'made' | 'holds' | 'hides' | 'fills';
   /** Fields that are ids of stock files. */
   stockFields: readonly string[];
 }

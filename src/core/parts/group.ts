@@ -12,6 +12,6 @@ export const group = {
   anchors: ANCHORS,
   onParts: true,
   drawnIn: null,
-  shows: false,
+  role: 'holds',
   stockFields: [],
 } as const satisfies PartDef;

@@ -17,8 +17,14 @@ export type PartOf<K extends PartKind> = Extract<Part, { kind: K }>;
 /** A registry of one layer of the house: the compiler lists what a new kind still lacks. */
 export type ByPartKind<T> = { readonly [K in PartKind]: T };
 
+type Kinded = Pick<Part, 'kind'>;
+export const holds = (part: Kinded): boolean => PARTS[part.kind].role === 'holds';
+export const hides = (part: Kinded): boolean => PARTS[part.kind].role === 'hides';
+export const fills = (part: Kinded): boolean => PARTS[part.kind].role === 'fills';
 /** Whether a part shows anything of its own. */
-export const isMade = (part: Pick<Part, 'kind'>): boolean => PARTS[part.kind].shows;
+export const isMade = (part: Kinded): boolean => !holds(part) && !hides(part);
+/** Whether a part moves with what it hangs on as it is told to: what hides follows the form, what fills the picture. */
+export const isPlaced = (part: Kinded): boolean => !hides(part) && !fills(part);
 export const partDef = (part: Pick<Part, 'kind'>): PartDef => PARTS[part.kind];
 
 export {

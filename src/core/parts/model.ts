@@ -33,6 +33,6 @@ export const model = {
   anchors: ANCHORS,
   onParts: true,
   drawnIn: 'parts',
-  shows: true,
+  role: 'made',
   stockFields: ['stock'],
 } as const satisfies PartDef;

@@ -26,6 +26,6 @@ export const occluder = {
   anchors: ['head'],
   onParts: false,
   drawnIn: 'parts',
-  shows: false,
+  role: 'hides',
   stockFields: [],
 } as const satisfies PartDef;

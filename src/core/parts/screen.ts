@@ -26,6 +26,6 @@ export const screen = {
   anchors: ['screen'],
   onParts: false,
   drawnIn: 'screen',
-  shows: true,
+  role: 'fills',
   stockFields: ['stock'],
 } as const satisfies PartDef;

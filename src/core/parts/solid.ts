@@ -55,7 +55,7 @@ export const solid = {
   anchors: ANCHORS,
   onParts: true,
   drawnIn: 'parts',
-  shows: true,
+  role: 'made',
   stockFields: [],
 } as const satisfies PartDef;
 

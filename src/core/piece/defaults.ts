@@ -90,6 +90,13 @@ export const createModelItem = (item: Pick<ModelItem, 'id' | 'name' | 'original'
   ...item,
 });
 
+/** What a part is called that is made of a file. */
+export const partNameOf = (file: string): string =>
+  file
+    .replace(/\.[^.]+$/, '')
+    .slice(0, 120)
+    .trim() || 'Part';
+
 /** The edits that give a stock file this recipe, or none. */
 export function setRecipe(piece: Pick<Piece, 'recipes'>, stock: string, recipe: Recipe | null): SingleEdit[] {
   const old = piece.recipes[stock];

@@ -17,6 +17,7 @@ export {
   createScreen,
   createSolid,
   HEAD_OCCLUDER_ID,
+  partNameOf,
   setRecipe,
 } from './defaults';
 export { blobsOfDoc } from './document';

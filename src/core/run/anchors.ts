@@ -2,7 +2,7 @@
 import { Matrix4 } from 'three';
 import { type CaptureFrame, cameraWorld } from '../capture';
 import { type BentBones, bendBones } from '../form/skeleton';
-import { ANCHORS, type AnchorKind } from '../parts/common';
+import type { AnchorKind } from '../parts/common';
 import type { Skeleton } from '../words/skeleton';
 
 /** How far before the camera the screen's frame stands, metres: its origin is the middle of the picture. */
@@ -72,5 +72,3 @@ const FRAMES: { readonly [K in AnchorKind]: (seen: Seen, bones: Skeleton, out: M
     return true;
   },
 };
-
-export { ANCHORS };

@@ -3,7 +3,6 @@
 export type { SolidMesh } from '../parts/solidmesh';
 export { SCREEN_AHEAD_M, Seen } from './anchors';
 export { meshOf, type WorldShape, worldBox, worldShapes } from './geometry';
-export { RunLine, runLine } from './report';
 export { advance, copyMemory, type Memory, STEP_S, settle, start } from './run';
 export { Runner, sourceOf } from './runner';
 export { type Assets, compile, restFramesOf, type Show, type ShowNode } from './show';

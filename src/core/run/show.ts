@@ -73,7 +73,7 @@ const growth = (measure: Follow['size'], form: FormSize) => (measure ? PRESETS[f
 
 const clipOf = (part: Part, model: Model | null): number => {
   if (!model || model.clips.length === 0) return -1;
-  const motion = part.kind === 'model' ? part.motion : null;
+  const motion = 'motion' in part ? part.motion : null;
   return motion ? model.clips.findIndex((c) => c.name === motion.clip) : 0;
 };
 
@@ -153,7 +153,7 @@ export function compile(piece: Piece, assets: Assets, last?: Show): Show {
 export const bonesAt = (node: ShowNode, timeS: number): Matrix4[] | null => {
   const { model, part } = node;
   if (!model) return null;
-  const motion = part.kind === 'model' ? part.motion : null;
+  const motion = 'motion' in part ? part.motion : null;
   return nodeMatrices(model, poseAt(model, node.clip, motion ? motion.fromS + timeS * motion.speed : timeS));
 };
 

@@ -1,7 +1,7 @@
 'use client';
 import { useCallback, useEffect, useMemo, useRef } from 'react';
 import { type Box, turnAbout } from '@/core/math';
-import { branchOf, changePart, type Offset, partDef, rackOf } from '@/core/piece';
+import { branchOf, changePart, fills, isPlaced, type Offset, partDef, rackOf } from '@/core/piece';
 import { worldBox } from '@/core/run';
 import { useDocument, usePiece } from '../piece/context';
 import { useForm, useModels } from '../piece/stagehooks';
@@ -68,7 +68,7 @@ export function FitView() {
   const onFrame = useCallback(() => latestFrame.current(), []);
   const asked = doc.parts[selected ?? ''];
   const sight = useMemo(
-    () => (asked && partDef(asked).drawnIn === 'parts' && asked.kind !== 'occluder' ? <SightCard part={asked} form={form} /> : null),
+    () => (asked && partDef(asked).drawnIn === 'parts' && isPlaced(asked) ? <SightCard part={asked} form={form} /> : null),
     [asked, form],
   );
 
@@ -109,7 +109,7 @@ export function FitView() {
       if (e.code === 'KeyZ') return set({ hand: 'size' });
       if (e.key === 'Escape') return select(null);
       const p = selected ? doc.parts[selected] : undefined;
-      if (!p || p.kind === 'screen' || p.locked || !NUDGES[e.key]) return;
+      if (!p || fills(p) || p.locked || !NUDGES[e.key]) return;
       e.preventDefault();
       const [axis, way] = NUDGES[e.key];
       const by = way * (e.shiftKey ? 0.1 : e.altKey ? 10 : 1);

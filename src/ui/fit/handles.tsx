@@ -3,7 +3,7 @@
 import { useRef } from 'react';
 import { type Camera, Matrix4, Quaternion, Vector3 } from 'three';
 import { offsetMatrix, turnAbout } from '@/core/math';
-import { changePart, type Offset, type Part } from '@/core/piece';
+import { changePart, fills, type Offset, type Part } from '@/core/piece';
 import type { StageState } from '@/core/run';
 import { usePiece } from '../piece/context';
 import { useFit } from './state';
@@ -33,7 +33,7 @@ type Grab = { axis: 0 | 1 | 2 | null; from: [number, number]; offset: Offset; po
 /** World from the frame a part hangs in, column-major; null where it has no place to be moved in. */
 export function frameOf(state: StageState, part: Part): number[] | null {
   const staged = state.parts.find((p) => p.id === part.id);
-  if (!staged?.found || part.kind === 'screen') return null;
+  if (!staged?.found || fills(part)) return null;
   return new Matrix4().fromArray(staged.matrix).multiply(offsetMatrix(part.offset).invert()).toArray();
 }
 

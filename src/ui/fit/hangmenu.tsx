@@ -14,6 +14,7 @@ import {
   drawnModel,
   type Part,
   type Piece,
+  partNameOf,
   type SingleEdit,
   SOLID_FORMS,
   SOLID_LABELS,
@@ -41,12 +42,6 @@ const START_MM: Readonly<Record<SolidForm, SolidShape['sizeMm']>> = {
 const ABOVE_M = 0.15;
 
 const startShape = (form: SolidForm): SolidShape => ({ form, sizeMm: START_MM[form], roundMm: 0, wallMm: 12, open: [] });
-const nameOf = (file: string) =>
-  file
-    .replace(/\.[^.]+$/, '')
-    .slice(0, 120)
-    .trim() || 'Part';
-
 export function HangMenu() {
   const doc = useDocument();
   const commit = usePiece((s) => s.commit);
@@ -90,7 +85,7 @@ export function HangMenu() {
         );
         return (
           <div style={{ maxHeight: 460, overflowY: 'auto', minWidth: 230 }}>
-            {files.map((f) => item(f.id, 'part', f.name, () => hang(createModelPart(ulid(), f.id, nameOf(f.name)))))}
+            {files.map((f) => item(f.id, 'part', f.name, () => hang(createModelPart(ulid(), f.id, partNameOf(f.name)))))}
             {files.length === 0 && <a href={`/piece/${id}/stock`}>Stock is empty: bring a model in</a>}
             <div className="grid mt-1 pt-1 border-t border-[color:var(--hair)]" style={{ gridTemplateColumns: '1fr 1fr' }}>
               {SOLID_FORMS.map((form) =>

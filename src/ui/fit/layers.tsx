@@ -7,6 +7,7 @@ import {
   add,
   CAMERA_LAYER_ID,
   change,
+  holds,
   LAYER_LABELS,
   type Layer,
   Layer as LayerSchema,
@@ -66,7 +67,7 @@ function Row({ layer, place, last }: { layer: Layer; place: number; last: number
   const select = usePiece((s) => s.select);
   const selected = usePiece((s) => s.selected);
   const name = layerName(layer);
-  const parts = rackOf(doc).filter((p) => p.layer === layer.id && p.kind !== 'group');
+  const parts = rackOf(doc).filter((p) => p.layer === layer.id && !holds(p));
   const fixed = layer.id === MAIN_LAYER_ID || layer.id === CAMERA_LAYER_ID;
   const stuck = parts.length > 0 && !doc.orders.layers.some((id) => id !== layer.id && doc.layers[id].kind === layer.kind);
   const act = (label: string, can: boolean, icon: React.ReactNode, go: () => void) => (

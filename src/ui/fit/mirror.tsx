@@ -2,7 +2,7 @@
 import { useMemo, useRef } from 'react';
 import { cameraOf } from '@/core/fit';
 import type { Form } from '@/core/form';
-import { batch, changePart, isMade, type Piece, rackOf, settings } from '@/core/piece';
+import { batch, changePart, hides, isMade, type Piece, rackOf, settings } from '@/core/piece';
 import type { StageState } from '@/core/run';
 import { Mark, Menu } from '../kit';
 import { usePiece } from '../piece/context';
@@ -20,7 +20,7 @@ export function Mirror({ piece, state, form, ready }: { piece: Piece; state: Sta
   const select = usePiece((s) => s.select);
   const selectMore = usePiece((s) => s.selectMore);
   const commit = usePiece((s) => s.commit);
-  const occluders = rackOf(piece).filter((p) => p.kind === 'occluder' && !p.locked);
+  const occluders = rackOf(piece).filter((p) => hides(p) && !p.locked);
   const on = occluders.some((o) => o.visible);
   useDraw(async () => {
     const target = canvas.current;

@@ -17,7 +17,7 @@ import {
   putBehind,
   ungroup,
 } from '@/core/fit';
-import { changePart, type Edit, order, type Part, type Piece } from '@/core/piece';
+import { changePart, type Edit, holds, isPlaced, order, type Part, type Piece } from '@/core/piece';
 import { restFramesOf, type Show } from '@/core/run';
 import { Menu, NameDialog } from '../kit';
 import { useDocument, usePiece } from '../piece/context';
@@ -48,7 +48,7 @@ export function actsFor(doc: Piece, show: Show, ids: readonly string[]): Act[] {
   const only = parts.length === 1 ? parts[0] : null;
   const frames = () => restFramesOf(show);
   const at = only ? doc.orders.parts.indexOf(only.id) : -1;
-  const worn = parts.filter((p) => doc.layers[p.layer].kind === 'parts' && p.kind !== 'occluder');
+  const worn = parts.filter((p) => doc.layers[p.layer].kind === 'parts' && isPlaced(p));
   const locked = only?.locked ?? false;
   const acts: (Act | false)[] = [
     {
@@ -63,7 +63,7 @@ export function actsFor(doc: Piece, show: Show, ids: readonly string[]): Act[] {
     {
       label: 'Group',
       key: 'g',
-      can: free && parts.every((p) => p.kind !== 'occluder' && p.kind !== 'screen'),
+      can: free && parts.every(isPlaced),
       make: () => {
         const id = ulid();
         return { edit: group(doc, frames(), ids, id, freeName(doc, 'Group')), choose: [id] };
@@ -72,7 +72,7 @@ export function actsFor(doc: Piece, show: Show, ids: readonly string[]): Act[] {
     {
       label: 'Take the group apart',
       key: 'u',
-      can: free && only?.kind === 'group',
+      can: free && only !== null && holds(only),
       make: () => ({
         edit: ungroup(doc, frames(), ids[0]),
         choose: Object.values(doc.parts).flatMap((p) => (p.hang?.on === 'part' && p.hang.part === ids[0] ? [p.id] : [])),
@@ -91,7 +91,7 @@ export function actsFor(doc: Piece, show: Show, ids: readonly string[]): Act[] {
     { label: 'Draw later', can: at >= 0 && at < doc.orders.parts.length - 1, make: () => ({ edit: order('parts', ids[0], at + 1) }) },
     {
       label: 'Unhang',
-      can: free && parts.some((p) => p.hang !== null && p.kind !== 'occluder' && p.kind !== 'screen'),
+      can: free && parts.some((p) => p.hang !== null && isPlaced(p)),
       make: () => ({ edit: { kind: 'batch', edits: parts.map((p) => changePart(p.id, { hang: null })) } }),
     },
     { label: 'Lift off the rack', can: free, make: () => ({ edit: liftOff(doc, ids), choose: [] }) },

@@ -45,6 +45,7 @@ export function Plate({
   const set = useFit((s) => s.set);
   const selected = usePiece((s) => s.selected);
   const select = usePiece((s) => s.select);
+  const selectMore = usePiece((s) => s.selectMore);
   const theme = useTheme();
   const width = Math.max(0, outerW - 2 * BORDER);
   const height = Math.max(0, outerH - 2 * BORDER);
@@ -118,9 +119,10 @@ export function Plate({
             pan.current = null;
             if (!p || p.moved) return;
             const r = e.currentTarget.getBoundingClientRect();
-            select(
-              getStage().pickPlate(state, { width, height, ratio: 1 }, window_, (e.clientX - r.left) / width, (e.clientY - r.top) / height),
-            );
+            const [x, y] = [(e.clientX - r.left) / width, (e.clientY - r.top) / height];
+            const hit = getStage().pickPlate(state, { width, height, ratio: 1 }, window_, x, y);
+            if (hit && (e.ctrlKey || e.metaKey || e.shiftKey)) selectMore(hit);
+            else select(hit);
           }}
           onWheel={(e) =>
             set({ plates: { ...plates, pxPerMm: Math.min(40, Math.max(0.002, plates.pxPerMm * Math.exp(-e.deltaY / 500))) } })

@@ -11,7 +11,7 @@ import {
   useSensors,
 } from '@dnd-kit/core';
 import { sortableKeyboardCoordinates } from '@dnd-kit/sortable';
-import { memo, useMemo, useState } from 'react';
+import { memo, useEffect, useMemo, useRef, useState } from 'react';
 import { rehang } from '@/core/fit';
 import {
   ANCHOR_LABELS,
@@ -97,6 +97,19 @@ function ByAnchor({ doc }: { doc: Piece }) {
   const commit = usePiece((s) => s.commit);
   const run = useFitRunRef();
   const [over, setOver] = useState<{ id: string; at: DropAt } | null>(null);
+  // held when it is let go: put at the anchor instead of kept where it is
+  const alt = useRef(false);
+  useEffect(() => {
+    const look = (e: KeyboardEvent) => {
+      alt.current = e.altKey;
+    };
+    window.addEventListener('keydown', look);
+    window.addEventListener('keyup', look);
+    return () => {
+      window.removeEventListener('keydown', look);
+      window.removeEventListener('keyup', look);
+    };
+  }, []);
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
@@ -114,8 +127,7 @@ function ByAnchor({ doc }: { doc: Piece }) {
     const to = String(e.over?.id ?? '');
     const at = placeIn(e, doc.parts[to]);
     if (!at || to === id) return;
-    const { altKey } = e.activatorEvent as PointerEvent;
-    const edit = dropEdit(doc, id, to, at, (hang) => rehang(doc, restFramesOf(run.current.show), [id], hang, !altKey));
+    const edit = dropEdit(doc, id, to, at, (hang) => rehang(doc, restFramesOf(run.current.show), [id], hang, !alt.current));
     if (edit) commit(edit);
   };
   const groups = ANCHORS.flatMap((a) => {

@@ -212,7 +212,14 @@ function createPieceStore(answer: PieceAnswer, kept: Unsent | null): PieceStore 
   }
 
   function meetBehind(details: unknown) {
-    const theirs = BehindDetails.parse(details);
+    const read = BehindDetails.safeParse(details);
+    if (!read.success) {
+      const message = 'The piece has moved on, and this page cannot read how. Reload the page: what you did is kept in this browser.';
+      store.setState({ save: 'refused', message });
+      toast.error(message);
+      return;
+    }
+    const theirs = read.data;
     const merged = mergeEdits(theirs.document, theirs.changed, unsent());
     if (merged.contested.length === 0) {
       standOn(theirs, merged.replayed, []);

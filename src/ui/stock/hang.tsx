@@ -2,7 +2,7 @@
 import { Plus } from 'lucide-react';
 import { useRouter } from 'next/navigation';
 import { ulid } from 'ulid';
-import { add, createModelPart, type StockItem } from '@/core/piece';
+import { add, createModelPart, partNameOf, type StockItem } from '@/core/piece';
 import { usePiece } from '../piece/context';
 
 /** Makes a part of a stock file and goes to Fit with it. `waits`: a blocker's fix has the ink. `ready` makes what is not drawn yet. */
@@ -18,14 +18,7 @@ export function HangButton({ item, waits, ready }: { item: StockItem; waits: boo
       title={waits ? 'A blocker is open: mend it first, or hang the part as it is' : undefined}
       onClick={async () => {
         if (ready && !(await ready())) return;
-        const part = createModelPart(
-          ulid(),
-          item.id,
-          item.name
-            .replace(/\.[^.]+$/, '')
-            .slice(0, 120)
-            .trim() || 'Part',
-        );
+        const part = createModelPart(ulid(), item.id, partNameOf(item.name));
         if (!commit(add('parts', part))) return;
         select(part.id);
         router.push(`/piece/${id}/fit`);

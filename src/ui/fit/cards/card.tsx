@@ -23,3 +23,43 @@ export function Line({ label, children }: { label: string; children: ReactNode }
     </label>
   );
 }
+
+/** A word and a choice among few. */
+export function PickLine<T extends string>({
+  label,
+  name = label,
+  value,
+  options,
+  locked,
+  width = 148,
+  onPick,
+}: {
+  label: string;
+  /** Said to who cannot see the line; left out, the label. */
+  name?: string;
+  value: T;
+  options: readonly { value: T; label: string }[];
+  locked: boolean;
+  width?: number;
+  onPick: (value: T) => void;
+}) {
+  return (
+    <Line label={label}>
+      <select
+        className="field h-[26px]! px-1! text-small"
+        style={{ width }}
+        aria-label={name}
+        value={value}
+        disabled={locked}
+        title={locked ? 'Unlock the part first' : undefined}
+        onChange={(e) => onPick(e.target.value as T)}
+      >
+        {options.map((o) => (
+          <option key={o.value} value={o.value}>
+            {o.label}
+          </option>
+        ))}
+      </select>
+    </Line>
+  );
+}

@@ -1,15 +1,16 @@
 'use client';
 import { ulid } from 'ulid';
 import { isBehind, putBefore, putBehind, rehang } from '@/core/fit';
+import { MEASURES } from '@/core/form';
 /** Where a part hangs, what of it it follows, and in which layer it is drawn. */
 import {
   ANCHOR_LABELS,
   type AnchorKind,
   branchOf,
-  change,
   changePart,
   type Follow,
   type Hang,
+  isPlaced,
   layerName,
   onAnchor,
   onPart,
@@ -21,7 +22,7 @@ import { restFramesOf } from '@/core/run';
 import { NumField } from '../../kit';
 import { useDocument, usePiece } from '../../piece/context';
 import { useFitRun } from '../run';
-import { Card, Line } from './card';
+import { Card, Line, PickLine } from './card';
 
 const CHANNELS = ['place', 'yaw', 'pitch', 'roll'] as const;
 const asValue = (hang: Hang | null) =>
@@ -31,6 +32,15 @@ function asHang(value: string): Hang | null {
   const [on, id, ...bone] = value.split(' ');
   if (on === 'anchor') return onAnchor(id as AnchorKind);
   return on === 'part' ? onPart(id, bone.join(' ') || undefined) : null;
+}
+
+/** "headBreadth" → "head breadth". */
+const measureWords = (name: string) => name.replace(/[A-Z]/g, (c) => ` ${c.toLowerCase()}`);
+
+/** One half-life for place, turn and size; nothing lags where both are nought. */
+function lagging(halfLifeS: number, deadZoneM: number): Follow['trail'] {
+  const ms = Math.round(halfLifeS * 1000);
+  return ms > 0 || deadZoneM > 0 ? { placeHalfLifeMs: ms, turnHalfLifeMs: ms, sizeHalfLifeMs: ms, deadZoneM } : null;
 }
 
 export function Hanging({ part }: { part: Part }) {
@@ -78,7 +88,7 @@ export function Hanging({ part }: { part: Part }) {
           ))}
         </select>
       </Line>
-      {def.drawnIn === 'parts' && part.kind !== 'occluder' && (
+      {def.drawnIn === 'parts' && isPlaced(part) && (
         <div className="flex items-center gap-1.5 mt-1.5">
           <button
             type="button"
@@ -102,7 +112,7 @@ export function Hanging({ part }: { part: Part }) {
           </button>
         </div>
       )}
-      {part.kind !== 'occluder' && part.kind !== 'screen' && (
+      {isPlaced(part) && (
         <>
           <fieldset className="flex flex-wrap items-center gap-x-3 gap-y-1 mt-2 text-small" disabled={off}>
             <legend className="soft text-micro float-left mr-1">Follows</legend>
@@ -122,6 +132,16 @@ export function Hanging({ part }: { part: Part }) {
               upright
             </label>
           </fieldset>
+          <PickLine
+            label="Grows with"
+            value={part.follow.size ?? ''}
+            options={[
+              { value: '', label: 'nothing' },
+              ...MEASURES.map((value) => ({ value: value as string, label: measureWords(value) })),
+            ]}
+            locked={part.locked}
+            onPick={(size) => follow({ size: (size || null) as Follow['size'] })}
+          />
           <Line label="Lags, half-life s">
             <span className="inline-block w-[82px]">
               <NumField
@@ -134,40 +154,39 @@ export function Hanging({ part }: { part: Part }) {
                 min={0}
                 max={60}
                 disabledWhy={off && 'Unlock the part first'}
-                onChange={(s) => {
-                  const ms = Math.round(s * 1000);
-                  follow({
-                    trail:
-                      ms > 0
-                        ? { placeHalfLifeMs: ms, turnHalfLifeMs: ms, sizeHalfLifeMs: ms, deadZoneM: part.follow.trail?.deadZoneM ?? 0 }
-                        : null,
-                  });
-                }}
+                onChange={(s) => follow({ trail: lagging(s, part.follow.trail?.deadZoneM ?? 0) })}
+              />
+            </span>
+          </Line>
+          <Line label="Still within, mm">
+            <span className="inline-block w-[82px]">
+              <NumField
+                label="Still within"
+                value={part.follow.trail?.deadZoneM ?? 0}
+                dimension="length"
+                unit="mm"
+                decimals={1}
+                step={0.001}
+                min={0}
+                max={1}
+                disabledWhy={off && 'Unlock the part first'}
+                onChange={(m) => follow({ trail: lagging((part.follow.trail?.placeHalfLifeMs ?? 0) / 1000, m) })}
               />
             </span>
           </Line>
         </>
       )}
       {def.drawnIn !== null && (
-        <Line label="Layer">
-          <select
-            className="field h-[26px]! px-1! text-small"
-            style={{ width: 148 }}
-            aria-label="Layer"
-            value={part.layer}
-            disabled={off}
-            onChange={(e) => commit(change('parts', part.id, { layer: e.target.value }))}
-          >
-            {doc.orders.layers
-              .map((id) => doc.layers[id])
-              .filter((l) => l.kind === def.drawnIn)
-              .map((l) => (
-                <option key={l.id} value={l.id}>
-                  {layerName(l)}
-                </option>
-              ))}
-          </select>
-        </Line>
+        <PickLine
+          label="Layer"
+          value={part.layer}
+          options={doc.orders.layers
+            .map((id) => doc.layers[id])
+            .filter((l) => l.kind === def.drawnIn)
+            .map((l) => ({ value: l.id, label: layerName(l) }))}
+          locked={part.locked}
+          onPick={(layer) => commit(changePart(part.id, { layer }))}
+        />
       )}
     </Card>
   );

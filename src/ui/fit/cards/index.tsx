@@ -4,7 +4,17 @@ import { type ComponentType, memo, type ReactNode } from 'react';
 import { liftOff, mirror } from '@/core/fit';
 import { factsOfStock } from '@/core/intake';
 import { showCount, turnAbout } from '@/core/math';
-import { ANCHOR_LABELS, changePart, type Offset, offsetAtAnchor, type Part, type PartKind, type PartOf, type Piece } from '@/core/piece';
+import {
+  ANCHOR_LABELS,
+  changePart,
+  fills,
+  type Offset,
+  offsetAtAnchor,
+  type Part,
+  type PartKind,
+  type PartOf,
+  type Piece,
+} from '@/core/piece';
 import { useDocument, usePiece } from '../../piece/context';
 import { PartMenu, SelectionActs } from '../partmenu';
 import { useFit } from '../state';
@@ -32,7 +42,7 @@ export const Cards = memo(function Cards({ sight, onFrame }: { sight: ReactNode;
       {part ? (
         <>
           {selection.length > 1 ? <Several ids={selection} /> : <Heading part={part} />}
-          {hung && part.kind !== 'screen' && <Placement part={part} onFrame={onFrame} />}
+          {hung && !fills(part) && <Placement part={part} onFrame={onFrame} />}
           <Hanging part={part} />
           {hung && sight}
           <KindCard part={part} />

@@ -9,6 +9,7 @@ import {
   OPEN_FACES,
   type PartOf,
   SCREEN_FITS,
+  type ScreenFit,
   SOLID_FORMS,
   SOLID_LABELS,
   type SolidForm,
@@ -16,7 +17,7 @@ import {
 } from '@/core/piece';
 import { NumField } from '../../kit';
 import { useDocument, usePiece } from '../../piece/context';
-import { Card, Line } from './card';
+import { Card, Line, PickLine } from './card';
 import { Opacity } from './opacity';
 
 const LOCKED = 'Unlock the part first';
@@ -63,22 +64,15 @@ export function SolidCard({ part }: { part: PartOf<'solid'> }) {
   const sizes = (['side', 'up', 'fore'] as const).map((axis, i) => ({ axis, i })).filter(({ i }) => i < 2 || !FLAT.has(shape.form));
   return (
     <Card title="Solid">
-      <Line label="Form">
-        <select
-          className="field h-[26px]! px-1! text-small"
-          style={{ width: 110 }}
-          aria-label="Form of the solid"
-          value={shape.form}
-          disabled={locked}
-          onChange={(e) => put({ form: e.target.value as SolidForm, open: [] })}
-        >
-          {SOLID_FORMS.map((f) => (
-            <option key={f} value={f}>
-              {SOLID_LABELS[f]}
-            </option>
-          ))}
-        </select>
-      </Line>
+      <PickLine
+        label="Form"
+        name="Form of the solid"
+        width={110}
+        value={shape.form}
+        options={SOLID_FORMS.map((value) => ({ value, label: SOLID_LABELS[value] }))}
+        locked={locked}
+        onPick={(form) => put({ form, open: [] })}
+      />
       <div className="grid gap-1.5 mt-1 text-micro soft" style={{ gridTemplateColumns: '1fr 1fr 1fr' }}>
         {sizes.map(({ axis, i }) => (
           <span key={axis}>
@@ -148,22 +142,14 @@ export function OccluderCard({ part }: { part: PartOf<'occluder'> }) {
         It takes the shape of the form and writes depth without colour: what lies behind it is hidden, as a real head would hide it. Only an
         occluder hides anything.
       </p>
-      <Line label="Hides with">
-        <select
-          className="field h-[26px]! px-1! text-small"
-          style={{ width: 110 }}
-          aria-label="Hides with"
-          value={part.region}
-          disabled={part.locked}
-          onChange={(e) => put({ region: e.target.value as typeof part.region })}
-        >
-          {OCCLUDER_REGIONS.map((r) => (
-            <option key={r} value={r}>
-              {OCCLUDER_REGION_LABELS[r]}
-            </option>
-          ))}
-        </select>
-      </Line>
+      <PickLine
+        label="Hides with"
+        width={110}
+        value={part.region}
+        options={OCCLUDER_REGIONS.map((value) => ({ value, label: OCCLUDER_REGION_LABELS[value] }))}
+        locked={part.locked}
+        onPick={(region) => put({ region })}
+      />
       <div className="grid gap-1.5 mt-1 text-micro soft" style={{ gridTemplateColumns: '1fr 1fr' }}>
         <span>
           grow, mm
@@ -185,6 +171,8 @@ export function OccluderCard({ part }: { part: PartOf<'occluder'> }) {
   );
 }
 
+const FIT_WORDS: Readonly<Record<ScreenFit, string>> = { cover: 'and is cut', within: 'lies within', stretch: 'stretched' };
+
 export function ScreenCard({ part }: { part: PartOf<'screen'> }) {
   const doc = useDocument();
   const commit = usePiece((s) => s.commit);
@@ -192,39 +180,22 @@ export function ScreenCard({ part }: { part: PartOf<'screen'> }) {
   const pictures = Object.values(doc.stock).filter((s) => s.kind === 'picture' && canHang(s));
   return (
     <Card title="Screen">
-      <Line label="Picture">
-        <select
-          className="field h-[26px]! px-1! text-small"
-          style={{ width: 148 }}
-          aria-label="Picture of the screen"
-          value={part.stock ?? ''}
-          disabled={part.locked}
-          onChange={(e) => put({ stock: e.target.value || null })}
-        >
-          <option value="">none</option>
-          {pictures.map((s) => (
-            <option key={s.id} value={s.id}>
-              {s.name}
-            </option>
-          ))}
-        </select>
-      </Line>
-      <Line label="Fills the picture">
-        <select
-          className="field h-[26px]! px-1! text-small"
-          style={{ width: 110 }}
-          aria-label="Fills the picture"
-          value={part.fit}
-          disabled={part.locked || part.stock === null}
-          onChange={(e) => put({ fit: e.target.value as typeof part.fit })}
-        >
-          {SCREEN_FITS.map((f) => (
-            <option key={f} value={f}>
-              {{ cover: 'and is cut', within: 'lies within', stretch: 'stretched' }[f]}
-            </option>
-          ))}
-        </select>
-      </Line>
+      <PickLine
+        label="Picture"
+        name="Picture of the screen"
+        value={part.stock ?? ''}
+        options={[{ value: '', label: 'none' }, ...pictures.map((p) => ({ value: p.id, label: p.name }))]}
+        locked={part.locked}
+        onPick={(stock) => put({ stock: stock || null })}
+      />
+      <PickLine
+        label="Fills the picture"
+        width={110}
+        value={part.fit}
+        options={SCREEN_FITS.map((value) => ({ value, label: FIT_WORDS[value] }))}
+        locked={part.locked || part.stock === null}
+        onPick={(fit) => put({ fit })}
+      />
       <Line label="Colour">
         <span className="flex items-center gap-2">
           <input

@@ -5,7 +5,7 @@ import { simulateCapture, type WearerPose } from '@/core/capture';
 import { type HiddenCause, type Mend, mendOf, type Sight, sayCause, whyHidden } from '@/core/fit';
 import { bendForm, type Form, type HeadTurn, POSES, PRESETS, SKELETONS } from '@/core/form';
 import { offsetMatrix } from '@/core/math';
-import { type Part, rackOf } from '@/core/piece';
+import { hides, type Part, rackOf } from '@/core/piece';
 import { type Runner, type Show, worldShapes } from '@/core/run';
 import { Flag } from '../../kit';
 import { usePiece } from '../../piece/context';
@@ -80,7 +80,7 @@ export function SightCard({ part, form }: { part: Part; form: Form | null }) {
             })
         : [];
     const { piece } = run.show;
-    const occluder = rackOf(piece).find((p) => p.kind === 'occluder' && p.visible && p.layer === part.layer)?.id ?? null;
+    const occluder = rackOf(piece).find((p) => hides(p) && p.visible && p.layer === part.layer)?.id ?? null;
     setAnswer({ cause, mend: mendOf(here, cause, occluder, seenAt) });
   }, [askedFor, run, part, form, pose, timeS]);
   const press = (mend: Mend) => (mend.act.kind === 'edit' ? commit(mend.act.edit) : takePose(mend.act.pose));
