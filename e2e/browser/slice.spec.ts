@@ -222,7 +222,7 @@ test('edits made while the server is away are kept in the browser, over a reload
   await context.unroute('**/edits');
   await saved(page);
   const answer = await (await page.request.get(`${site()}/api/pieces/${id}`)).json();
-  expect(answer).toMatchObject({ revision: 1, document: { name: 'Renamed at sea' } });
+  expect(answer).toMatchObject({ revision: 1, document: { settings: { name: 'Renamed at sea' } } });
 });
 
 test('two tabs: other entities are replayed, the same one is chosen; nothing is lost', async ({ page, context }) => {

@@ -8,7 +8,7 @@ import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import { zipSync } from 'fflate';
 import { validateBytes } from 'gltf-validator';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { add, createModelPart, PIECE_SCHEMA, type Piece } from '@/core/piece';
+import { add, createModelPart, type Edit, PIECE_SCHEMA, type Piece, settings } from '@/core/piece';
 import { spectaclesGlb } from '../../demo/models/spectacles';
 import { BRASS, createThing, picture } from '../support/faulty';
 import { closeTestDatabase, signedIn, testDatabase, type Visitor } from '../support/http';
@@ -94,6 +94,23 @@ describe('what comes in', () => {
     expect(assets[0].facts).toMatchObject({ format: 'glb', bytes: 7, triangles: 7904 });
     const row = await testDatabase()('assets').where({ yard_id: v.yard, original: item.original }).first('facts');
     expect(JSON.parse(row.facts).placing.eyewear.units.factor).toBe(0.01);
+  });
+
+  test('whoever is told that the piece moved on, while files are read for the answer, holds nobody else up', async () => {
+    const id = await v.newPiece('Held up');
+    const { item } = (await v.upload(id, [['s.glb', await spectaclesGlb()]])).body.items[0];
+    const save = (saveId: string, baseRevision: number, edit: Edit) =>
+      v.post(`/api/pieces/${id}/edits`, { saveId, baseRevision, schema: PIECE_SCHEMA, edits: [edit] });
+    expect((await save('first', 0, add('stock', { id: 's', ...item }))).status).toBe(200);
+    await testDatabase()('assets')
+      .where({ yard_id: v.yard, original: item.original })
+      .update({ facts: JSON.stringify({ format: 'glb', bytes: 7, readable: true, findings: [] }) });
+    const order: number[] = [];
+    await Promise.all([
+      save('late', 0, settings({ name: 'Late' })).then((a) => order.push(a.status)),
+      save('next', 1, settings({ name: 'Next' })).then((a) => order.push(a.status)),
+    ]);
+    expect(order).toEqual([200, 409]);
   });
 });
 

@@ -20,7 +20,7 @@ export async function newPiece(page: Page, name: string): Promise<string> {
 
 export const saved = (page: Page) => expect(page.locator('[data-save="saved"]')).toBeVisible();
 
-/** Waits until a view has drawn again and rests: its own count stands still. */
+/** Waits until a view has drawn again and rests: no model on its way, no drawing waits, and its own count stands still. */
 export async function drawn(page: Page, view: string): Promise<void> {
   const canvas = page.locator(`[data-view="${view}"]`);
   await expect(canvas).toHaveAttribute('data-drawn', /\d+/);
@@ -28,8 +28,9 @@ export async function drawn(page: Page, view: string): Promise<void> {
   await expect
     .poll(
       async () => {
-        const now = (await canvas.getAttribute('data-drawn')) ?? '';
-        const rests = now === before;
+        const busy = (await page.locator('body[data-drawing]').count()) > 0;
+        const now = busy ? '' : ((await canvas.getAttribute('data-drawn')) ?? '');
+        const rests = !busy && now === before;
         before = now;
         return rests;
       },

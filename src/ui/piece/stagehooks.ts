@@ -19,11 +19,25 @@ export function getStage(): Stage {
   return stage;
 }
 
+let open = 0;
+/** Says on the page that models are on their way or drawings wait, for whoever looks at the pictures. */
+function underWay(by: 1 | -1): void {
+  open += by;
+  if (open > 0) document.body.dataset.drawing = String(open);
+  else delete document.body.dataset.drawing;
+}
+function followed<T>(work: Promise<T>): Promise<T> {
+  underWay(1);
+  const done = () => underWay(-1);
+  work.then(done, done);
+  return work;
+}
+
 const forms = new Map<FormSize, Promise<Form>>();
 export function loadForm(size: FormSize): Promise<Form> {
   let made = forms.get(size);
   if (!made) {
-    made = computing.makeForm(size);
+    made = followed(computing.makeForm(size));
     made.catch(() => forms.delete(size));
     forms.set(size, made);
   }
@@ -37,13 +51,14 @@ const forget = (sha: string) => models.delete(sha);
 export function loadModel(pieceId: string, sha: string): Promise<Model> {
   let loading = models.get(sha);
   if (!loading) {
-    loading = (async () => {
+    const fetching = async () => {
       const response = await fetch(api.drawnUrl(pieceId, sha));
       if (!response.ok) throw new Error(`The model could not be fetched (${response.status}). Reload the page to try again.`);
       const glb = await response.arrayBuffer();
       await getStage().addModel(sha, glb.slice(0));
       return computing.readModel(new Uint8Array(glb));
-    })();
+    };
+    loading = followed(fetching());
     loading.catch(() => models.delete(sha));
     models.set(sha, loading);
   }
@@ -133,12 +148,14 @@ async function drawAll(): Promise<void> {
     await new Promise((r) => setTimeout(r));
   }
   due = false;
+  underWay(-1);
 }
 /** Puts a drawing in the queue: one is drawn at a time, with the page free in between. */
 export function drawSoon(drawing: Drawing): () => void {
   waiting.add(drawing);
   if (!due) {
     due = true;
+    underWay(1);
     // a task of its own, after what React did in this one
     setTimeout(() => void drawAll());
   }
