@@ -44,6 +44,14 @@ beforeAll(async () => {
   writeFileSync(at('box.glb'), await boxGlb());
 });
 
+test('every schema that the help names is there; who reads may stop early', async () => {
+  const names = /^ +schema NAME .*NAME: (.*)$/m.exec((await ok('--help')).stdout)?.[1].split(', ') ?? [];
+  expect(names).toContain('edits');
+  for (const name of names) expect(JSON.parse((await ok('schema', name)).stdout)).toHaveProperty('$schema');
+  // throws where the program itself came to a bad end
+  execFileSync('bash', ['-c', `./scaphos schema piece | head -n 1 > /dev/null; exit "\${PIPESTATUS[0]}"`]);
+});
+
 describe('piece', () => {
   test('new: a bundle that unzip opens and that holds a whole piece', async () => {
     expect(readPiece(await pieceOf('new.zip'))).toEqual(createPiece('By program'));

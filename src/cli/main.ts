@@ -19,6 +19,17 @@ import { captureSchema, type RunCommandOptions, runCommand, runSchema } from './
 import { serve } from './serve';
 import { buildSite } from './site';
 
+const SCHEMAS: Record<string, () => unknown> = {
+  inspect: inspectSchema,
+  prepare: prepareSchema,
+  recipe: recipeSchema,
+  piece: pieceSchema,
+  edits: editsSchema,
+  check: checkSchema,
+  capture: captureSchema,
+  run: runSchema,
+};
+
 const USAGE = `Use: ./scaphos COMMAND
 
   demo [--port N] [--host H] [--fresh]    start with the demo data; --fresh starts over
@@ -39,7 +50,7 @@ const USAGE = `Use: ./scaphos COMMAND
   piece check P.zip [--json]              findings; exit 0 nothing bars delivery, 1 a blocker, 2 not readable
   run P.zip --take NAME|FILE.jsonl --until S [--rate HZ] [--every S] [--json]
                                           runs a piece over a take or a capture log; a line a printed time. NAME: ${TAKES.map((t) => t.id).join(', ')}
-  schema NAME                             JSON Schema (2020-12). NAME: ${'${'}'inspect, prepare, recipe, piece, edits, check, capture, run'}
+  schema NAME                             JSON Schema (2020-12). NAME: ${Object.keys(SCHEMAS).join(', ')}
   test [lint|unit|server|browser]         every test, or one kind
   bench [intake|prepare|run]              speed and memory, as ratios in one run; intake, prepare: compared with others
   build                                   build the application
@@ -156,17 +167,6 @@ async function readPrepareOptions(values: PrepareValues & { json?: boolean }, fi
   };
 }
 
-const SCHEMAS: Record<string, () => unknown> = {
-  inspect: inspectSchema,
-  prepare: prepareSchema,
-  recipe: recipeSchema,
-  piece: pieceSchema,
-  edits: editsSchema,
-  check: checkSchema,
-  capture: captureSchema,
-  run: runSchema,
-};
-
 type PieceValues = { json?: boolean; as?: string; out?: string; edits?: string; add?: string[] };
 
 function pieceCommand([act, what, ...more]: string[], values: PieceValues): Promise<number> {
@@ -267,6 +267,12 @@ async function main(argv: string[]): Promise<number> {
       });
   }
 }
+
+// whoever reads may stop early, as "head" does
+process.stdout.on('error', (error: NodeJS.ErrnoException) => {
+  if (error.code !== 'EPIPE') throw error;
+  process.exit();
+});
 
 main(process.argv.slice(2)).then(
   (code) => {
