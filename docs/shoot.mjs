@@ -1,7 +1,7 @@
 // Takes the pictures of the README from a running demo (fresh data): node docs/shoot.mjs ADDRESS FOLDER, the folder as `node dist/demo/write.js FOLDER` fills it
 import { chromium } from '@playwright/test';
 
-const site = process.argv[2] ?? 'http://127.0.0.1:4780';
+const [, , site = 'http://127.0.0.1:4780', files = 'dist/demo-files'] = process.argv;
 const browser = await chromium.launch({
   executablePath: '/usr/bin/chromium',
   args: ['--no-sandbox', '--no-first-run', '--disable-quic', '--disable-background-networking', '--use-angle=swiftshader', '--enable-unsafe-swiftshader', '--ignore-gpu-blocklist'],
@@ -94,7 +94,7 @@ await shoot('prepare-error');
 // models of the demo beside it, as one job
 await page.getByRole('link', { name: /^Stock/ }).click();
 for (const name of ['kelp-crown.glb', 'oilskin-cape.glb', 'pearl-drop.glb']) {
-  await page.getByLabel('Files for Stock').setInputFiles(`${process.argv[3] ?? 'dist/demo-files'}/${name}`);
+  await page.getByLabel('Files for Stock').setInputFiles(`${files}/${name}`);
   await page.getByRole('button', { name, exact: true }).first().waitFor();
 }
 await rest();
@@ -104,4 +104,26 @@ await page.getByRole('button', { name: /^Prepare \d/ }).click();
 await page.getByRole('table', { name: 'Results' }).waitFor({ timeout: 300_000 });
 await rest();
 await shoot('prepare-many');
+// a pennant behind the shoulders and a hat of two solids
+await page.getByRole('link', { name: 'Yard', exact: true }).click();
+await page.waitForURL(/yard/);
+await press('New piece');
+await page.getByRole('textbox', { name: 'Name' }).fill('Night parade');
+await press('Lay it down');
+await page.waitForURL(/stock/);
+await page.getByLabel('Files for Stock').setInputFiles(`${files}/pennant.png`);
+await press('Hang a part');
+await page.waitForURL(/fit/);
+await page.getByRole('combobox', { name: 'Hangs on' }).selectOption('anchor shoulders');
+await press('Behind the wearer');
+for (const [axis, value] of [['side', '170'], ['up', '260']]) await page.getByRole('textbox', { name: `Place ${axis}` }).fill(value);
+for (const [item, up] of [['Cylinder', '150'], ['Cone', '210']]) {
+  await press('Hang a part');
+  await page.getByRole('menuitem', { name: item, exact: true }).click();
+  await page.getByRole('textbox', { name: 'Place up' }).fill(up);
+}
+await page.getByRole('radio', { name: 'stacking' }).click();
+await press('Pose yaw +30°');
+await rest();
+await shoot('fit-layers');
 await browser.close();
