@@ -41,7 +41,8 @@ export function Handles({ part, frame, camera, width, height, onPicture, plate }
   const commit = usePiece((s) => s.commit);
   const hand = useFit((s) => s.hand);
   const linked = useFit((s) => s.linked);
-  const set = useFit((s) => s.set);
+  const dragSoon = useFit((s) => s.dragSoon);
+  const drop = useFit((s) => s.drop);
   const draft = useFit((s) => s.draft);
   const grab = useRef<Grab | null>(null);
   if (width === 0) return null;
@@ -124,19 +125,18 @@ export function Handles({ part, frame, camera, width, height, onPicture, plate }
       const g = grab.current;
       if (!g || g.pointer !== e.pointerId) return;
       const at = local(e);
-      set({ draft: { id: part.id, offset: tidy(drag(g, at[0] - g.from[0], at[1] - g.from[1], at)) } });
+      dragSoon({ id: part.id, offset: tidy(drag(g, at[0] - g.from[0], at[1] - g.from[1], at)) });
     },
     onPointerUp(e: React.PointerEvent) {
       const g = grab.current;
       grab.current = null;
       if (!g || g.pointer !== e.pointerId) return;
-      const d = useFit.getState().draft;
-      set({ draft: null });
+      const d = drop();
       if (d) commit(changePart(d.id, { offset: d.offset }));
     },
     onPointerCancel() {
       grab.current = null;
-      set({ draft: null });
+      drop();
     },
   });
   const edge = onPicture ? 'rgb(12 27 35 / .6)' : 'var(--water)';

@@ -51,6 +51,10 @@ function placeIn(e: DragMoveEvent | DragEndEvent, target: Part | undefined): Dro
   return share < 0.3 ? 'before' : share > 0.7 ? 'after' : 'into';
 }
 
+// made once: new ones would draw every row anew
+const PRESSED = { activationConstraint: { distance: 5 } };
+const KEYS = { coordinateGetter: sortableKeyboardCoordinates };
+
 /** The parts by their anchors, or the layers by their stacking. A drag in a view does not concern it. */
 export const Rack = memo(function Rack() {
   const doc = useDocument();
@@ -110,10 +114,7 @@ function ByAnchor({ doc }: { doc: Piece }) {
       window.removeEventListener('keyup', look);
     };
   }, []);
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
+  const sensors = useSensors(useSensor(PointerSensor, PRESSED), useSensor(KeyboardSensor, KEYS));
   const rack = rackOf(doc);
   const tops = rack.filter((p) => p.hang?.on !== 'part');
   const inside = useMemo(() => {
@@ -156,12 +157,11 @@ function ByAnchor({ doc }: { doc: Piece }) {
           where={anchor === 'screen' ? 'whole view' : `form ${doc.settings.form}`}
           parts={parts}
           inside={inside}
-          doc={doc}
           over={over}
         />
       ))}
       {lying.length > 0 && (
-        <AnchorGroup id="anchor:" title="Not hung" mark="lead" where="weighs nothing" parts={lying} inside={inside} doc={doc} over={over} />
+        <AnchorGroup id="anchor:" title="Not hung" mark="lead" where="weighs nothing" parts={lying} inside={inside} over={over} />
       )}
     </DndContext>
   );
@@ -198,7 +198,6 @@ function AnchorGroup({
   where,
   parts,
   inside,
-  doc,
   over,
 }: {
   id: string;
@@ -208,7 +207,6 @@ function AnchorGroup({
   parts: readonly Part[];
   /** What hangs from a part, by its id. */
   inside: ReadonlyMap<string, readonly Part[]>;
-  doc: Piece;
   over: { id: string; at: DropAt } | null;
 }) {
   const { setNodeRef } = useDroppable({ id });
@@ -232,7 +230,7 @@ function AnchorGroup({
         aria-multiselectable="true"
       >
         {parts.map((p) => (
-          <Branch key={p.id} part={p} inside={inside} doc={doc} over={over} depth={0} />
+          <Branch key={p.id} part={p} inside={inside} over={over} depth={0} />
         ))}
       </div>
     </section>
@@ -242,21 +240,19 @@ function AnchorGroup({
 function Branch({
   part,
   inside,
-  doc,
   over,
   depth,
 }: {
   part: Part;
   inside: ReadonlyMap<string, readonly Part[]>;
-  doc: Piece;
   over: { id: string; at: DropAt } | null;
   depth: number;
 }) {
   return (
     <>
-      <Tag part={part} doc={doc} depth={depth} dropAt={over?.id === part.id ? over.at : null} />
+      <Tag part={part} depth={depth} dropAt={over?.id === part.id ? over.at : null} />
       {(inside.get(part.id) ?? []).map((c) => (
-        <Branch key={c.id} part={c} inside={inside} doc={doc} over={over} depth={Math.min(depth + 1, 5)} />
+        <Branch key={c.id} part={c} inside={inside} over={over} depth={Math.min(depth + 1, 5)} />
       ))}
     </>
   );

@@ -29,11 +29,18 @@ interface FitState {
   play: (on: boolean) => void;
   chooseTake: (take: Take) => void;
   tick: (timeS: number) => void;
+  /** A drag has moved on: shown in a task of its own, without the layout and paint of the frame that the move came with. */
+  dragSoon: (draft: NonNullable<FitState['draft']>) => void;
+  /** Ends a drag: where it came to, shown or not yet. */
+  drop: () => FitState['draft'];
   set: (change: Partial<Pick<FitState, 'hatched' | 'hand' | 'linked' | 'draft' | 'plates' | 'listBy'>>) => void;
 }
 
 const FRONT = POSES.find((p) => p.id === 'front') as Pose;
 export const PLATES_AT_REST = { sideMm: 0, foreMm: 35, upMm: 0, pxPerMm: 1.45 };
+
+let moved: FitState['draft'] = null;
+let due: ReturnType<typeof setTimeout> | undefined;
 
 export const useFit = create<FitState>((set, get) => ({
   pose: { head: FRONT },
@@ -57,5 +64,20 @@ export const useFit = create<FitState>((set, get) => ({
   play: (playing) => set(playing ? { playing, running: true, poseId: null } : { playing }),
   chooseTake: (take) => set({ take, timeS: 0, running: true, poseId: null, pose: poseAtTime(take, 0) }),
   tick: (timeS) => set({ timeS, pose: poseAtTime(get().take, timeS) }),
+  dragSoon(draft) {
+    moved = draft;
+    due ??= setTimeout(() => {
+      due = undefined;
+      set({ draft: moved });
+    });
+  },
+  drop() {
+    const last = moved ?? get().draft;
+    clearTimeout(due);
+    due = undefined;
+    moved = null;
+    set({ draft: null });
+    return last;
+  },
   set,
 }));

@@ -4,7 +4,7 @@ import { useDraggable, useDroppable } from '@dnd-kit/core';
 import { Eye, EyeOff, Lock } from 'lucide-react';
 import { memo, useState } from 'react';
 import { liftOff } from '@/core/fit';
-import { changePart, hiddenBy, type Part, type Piece } from '@/core/piece';
+import { changePart, hiddenBy, type Part } from '@/core/piece';
 import { Mark } from '../kit';
 import { usePiece, usePieceStore } from '../piece/context';
 import { PART_MARKS, whatItIs } from './kinds';
@@ -12,7 +12,7 @@ import { RenamePart } from './partmenu';
 
 export type DropAt = 'before' | 'into' | 'after';
 
-export const Tag = memo(function Tag({ part, doc, depth, dropAt }: { part: Part; doc: Piece; depth: number; dropAt: DropAt | null }) {
+export const Tag = memo(function Tag({ part, depth, dropAt }: { part: Part; depth: number; dropAt: DropAt | null }) {
   const chosen = usePiece((s) => s.selection.includes(part.id));
   const store = usePieceStore();
   const select = usePiece((s) => s.select);
@@ -21,8 +21,9 @@ export const Tag = memo(function Tag({ part, doc, depth, dropAt }: { part: Part;
   const [naming, setNaming] = useState(false);
   const drag = useDraggable({ id: part.id });
   const drop = useDroppable({ id: part.id });
-  const kind = whatItIs(doc, part);
-  const off = hiddenBy(doc, part);
+  // words, not the document: an edit elsewhere draws no other row anew
+  const kind = usePiece((s) => whatItIs(s.history.doc, part));
+  const off = usePiece((s) => Boolean(hiddenBy(s.history.doc, part)));
   const lines = { before: 'inset 0 2px 0 var(--brass)', after: 'inset 0 -2px 0 var(--brass)', into: 'inset 0 0 0 2px var(--brass)' };
   return (
     <div
@@ -54,8 +55,8 @@ export const Tag = memo(function Tag({ part, doc, depth, dropAt }: { part: Part;
         onKeyDown={(e) => {
           if (e.key === 'Enter') select(part.id);
           else if (e.key === 'Delete') {
-            const { selection } = store.getState();
-            commit(liftOff(doc, selection.includes(part.id) ? selection : [part.id]));
+            const { selection, history } = store.getState();
+            commit(liftOff(history.doc, selection.includes(part.id) ? selection : [part.id]));
           } else drag.listeners?.onKeyDown?.(e);
         }}
       >

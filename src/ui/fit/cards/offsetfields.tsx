@@ -54,7 +54,8 @@ export function OffsetFields({ part }: { part: Part }) {
   const commit = usePiece((s) => s.commit);
   const linked = useFit((s) => s.linked);
   const draft = useFit((s) => s.draft);
-  const set = useFit((s) => s.set);
+  const dragSoon = useFit((s) => s.dragSoon);
+  const drop = useFit((s) => s.drop);
   // the vernier stays when its field is left: buttons below must not move under a press
   const [inHand, setInHand] = useState<{ column: Column; axis: number }>({ column: COLUMNS[0], axis: 2 });
   const o = draft?.id === part.id ? draft.offset : part.offset;
@@ -103,15 +104,14 @@ export function OffsetFields({ part }: { part: Part }) {
           tick={inHand.column.tick}
           decimals={inHand.column.key === 'size' ? 2 : 0}
           onDrag={(v) =>
-            set({
-              draft: {
-                id: part.id,
-                offset: withValue(part.offset, inHand.column.key, inHand.axis, clamp(v * inHand.column.perUnit, inHand.column), linked),
-              },
+            dragSoon({
+              id: part.id,
+              offset: withValue(part.offset, inHand.column.key, inHand.axis, clamp(v * inHand.column.perUnit, inHand.column), linked),
             })
           }
           onDrop={(v) => {
-            set({ draft: null });
+            drop();
+            if (v === null) return;
             put(withValue(part.offset, inHand.column.key, inHand.axis, clamp(v * inHand.column.perUnit, inHand.column), linked));
           }}
         />

@@ -13,7 +13,8 @@ interface Props {
   decimals: number;
   label: string;
   onDrag: (value: number) => void;
-  onDrop: (value: number) => void;
+  /** null: it went nowhere, or was broken off. */
+  onDrop: (value: number | null) => void;
 }
 
 /** A scale under the fields: drag it to move the focused value finely; ten small ticks to a figure. */
@@ -47,7 +48,11 @@ export function Vernier({ value, tick, decimals, label, onDrag, onDrop }: Props)
         onPointerUp={() => {
           const g = grab.current;
           grab.current = null;
-          if (g && g.now !== g.from) onDrop(g.now);
+          if (g) onDrop(g.now === g.from ? null : g.now);
+        }}
+        onPointerCancel={() => {
+          grab.current = null;
+          onDrop(null);
         }}
       >
         <rect width={WIDTH} height="12" fill="var(--brass-wash)" />
