@@ -7,7 +7,11 @@ const browser = await chromium.launch({
   args: ['--no-sandbox', '--no-first-run', '--disable-quic', '--disable-background-networking', '--use-angle=swiftshader', '--enable-unsafe-swiftshader', '--ignore-gpu-blocklist'],
 });
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-const rest = () => page.waitForTimeout(5000);
+// a page rests when no drawing waits
+const rest = async () => {
+  await page.waitForTimeout(5000);
+  await page.waitForFunction(() => !document.body.dataset.drawing);
+};
 const shoot = (name) => page.screenshot({ path: `docs/screenshots/${name}.png` });
 const press = (name, exact = true) => page.getByRole('button', { name, exact }).click();
 
@@ -116,14 +120,14 @@ await press('Hang a part');
 await page.waitForURL(/fit/);
 await page.getByRole('combobox', { name: 'Hangs on' }).selectOption('anchor shoulders');
 await press('Behind the wearer');
-for (const [axis, value] of [['side', '170'], ['up', '260']]) await page.getByRole('textbox', { name: `Place ${axis}` }).fill(value);
-for (const [item, up] of [['Cylinder', '150'], ['Cone', '210']]) {
+for (const [axis, value] of [['side', '75'], ['up', '215']]) await page.getByRole('textbox', { name: `Place ${axis}` }).fill(value);
+for (const [item, up] of [['Disc', '75'], ['Cylinder', '110']]) {
   await press('Hang a part');
   await page.getByRole('menuitem', { name: item, exact: true }).click();
   await page.getByRole('textbox', { name: 'Place up' }).fill(up);
 }
 await page.getByRole('radio', { name: 'stacking' }).click();
-await press('Pose yaw +30°');
+await press('Pose yaw −30°');
 await rest();
 await shoot('fit-layers');
 await browser.close();
