@@ -25,9 +25,6 @@ export const partsOf = (piece: Piece, stockId: string): Part[] => Object.values(
 /** Parts in the order of the rack. */
 export const rackOf = (piece: Piece): Part[] => piece.orders.parts.map((id) => piece.parts[id]);
 
-/** Parts that hang from a part, in the order of the rack. */
-export const childrenOf = (piece: Piece, id: string): Part[] => rackOf(piece).filter((p) => p.hang?.on === 'part' && p.hang.part === id);
-
 /** The part and all that hangs from it, parents first. */
 export function branchOf(piece: Piece, id: string): Part[] {
   const by = new Map<string, Part[]>();

@@ -35,7 +35,6 @@ export const ModelItem = z.strictObject({
 });
 export type ModelItem = z.infer<typeof ModelItem>;
 export const MEDIA_KINDS = ['picture', 'sequence', 'sound', 'environment', 'motion', 'footage'] as const;
-export type MediaKind = (typeof MEDIA_KINDS)[number];
 /** Everything in Stock that is no model. */
 export const MediaItem = z.strictObject({ ...StockCommon, kind: z.enum(MEDIA_KINDS) });
 export type MediaItem = z.infer<typeof MediaItem>;

@@ -92,9 +92,7 @@ function Row({ layer, place, last }: { layer: Layer; place: number; last: number
     >
       <div className="flex items-center gap-[5px]">
         <Mark name={MARKS[layer.kind]} className="soft" />
-        <span className="named text-[13.5px] leading-[18px] flex-1 truncate" title={name}>
-          {name}
-        </span>
+        <span className="named text-[13.5px] leading-[16px] flex-1 min-w-0 break-words">{name}</span>
         {act('Draw later:', place < last, <ArrowUp className="ico" />, () => commit(moveLayer(doc, layer.id, 1)))}
         {act('Draw earlier:', place > 1, <ArrowDown className="ico" />, () => commit(moveLayer(doc, layer.id, -1)))}
         {act(layer.visible ? 'Hide layer' : 'Show layer', true, layer.visible ? <Eye className="ico" /> : <EyeOff className="ico" />, () =>

@@ -87,8 +87,7 @@ export type StepKind = keyof typeof STEPS;
 export const STEP_KINDS = Object.keys(STEPS) as StepKind[];
 export type SettingsOf<K extends StepKind> = z.infer<(typeof STEPS)[K]['settings']>;
 
-/** The steps there are for a kind of stock file, in the order of work. */
-export const stepsFor = (kind: string): readonly StepKind[] => STEP_KINDS.filter((k) => STEPS[k].for.includes(kind));
+/** Whether a step can be done to a kind of stock file. */
 export const stepFits = (kind: string, step: StepKind): boolean => STEPS[step].for.includes(kind);
 export const stepsThat = (...effects: StepEffect[]): ReadonlySet<StepKind> =>
   new Set(STEP_KINDS.filter((k) => effects.includes(STEPS[k].effect)));
