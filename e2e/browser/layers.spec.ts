@@ -4,8 +4,9 @@ import { Matrix4, Vector3 } from 'three';
 import { MIRROR_CAMERA, poseWearer } from '../../src/core/capture';
 import { cameraOf } from '../../src/core/fit';
 import { bendBones, bendForm, buildFormBase, makeForm, SKELETONS } from '../../src/core/form';
+import { writeRgbe } from '../../src/core/intake';
 import { add, changePart, createSolid, type Edit, Layer, onAnchor, order, PIECE_SCHEMA, remove } from '../../src/core/piece';
-import { drawn, newPiece, openDemo, pixels, site } from '../support/page';
+import { drawn, newPiece, openDemo, pixels, saved, site } from '../support/page';
 
 let serial = 0;
 /** Edits as another would make them; the page shows them when it is looked at again. */
@@ -184,3 +185,51 @@ test('an opaque part late in an ordered layer is drawn over a clear one early in
   await drawn(page, 'mirror');
   expect(await canvas.getAttribute('data-drawn')).toBe(count);
 });
+
+test('an environment as a backdrop is what the camera would see all round, turned and as bright as asked', async ({ page }) => {
+  // four quarters by bearing: red, green, blue, yellow, of half a unit of light
+  const data = new Float32Array(64 * 32 * 3);
+  for (let i = 0; i < 64 * 32; i++)
+    data.set(
+      [
+        [0.5, 0, 0],
+        [0, 0.5, 0],
+        [0, 0, 0.5],
+        [0.5, 0.5, 0],
+      ][Math.floor((i % 64) / 16)],
+      i * 3,
+    );
+  await openDemo(page);
+  await newPiece(page, 'Around');
+  await page
+    .getByLabel('Files for Stock')
+    .setInputFiles({
+      name: 'quarters.hdr',
+      mimeType: 'image/vnd.radiance',
+      buffer: Buffer.from(writeRgbe({ width: 64, height: 32, data })),
+    });
+  await expect(page.locator('[data-view="environment"]')).toBeVisible();
+  await page.getByRole('link', { name: /^Fit/ }).click();
+  await page.getByRole('button', { name: 'Hang a part' }).click();
+  await page.getByRole('menuitem', { name: 'Backdrop, behind the wearer' }).click();
+  const corners = async () => {
+    await saved(page);
+    await drawn(page, 'mirror');
+    const p = await pixels(page.locator('[data-view="mirror"]'));
+    return [0.04, 0.96].map((x) => [...p.data.subarray((20 * p.width + Math.round(x * p.width)) * 4).subarray(0, 3)]);
+  };
+  // 0.5 in sRGB (IEC 61966-2-1) is 188; the tone curve leaves a pure colour under 0.76 alone (Khronos PBR Neutral)
+  expect(await corners()).toEqual([near(188, 0, 0), near(188, 188, 0)]);
+  const field = async (name: string, value: string) => {
+    await page.getByRole('textbox', { name }).fill(value);
+    await page.keyboard.press('Enter');
+  };
+  await field('Turn of the environment', '180');
+  expect(await corners()).toEqual([near(0, 0, 188), near(0, 188, 0)]);
+  await field('Brightness of the environment', '-1');
+  // half the light is 137
+  expect(await corners()).toEqual([near(0, 0, 137), near(0, 137, 0)]);
+  await page.reload();
+  expect(await corners()).toEqual([near(0, 0, 137), near(0, 137, 0)]);
+});
+const near = (...rgb: number[]) => rgb.map((v) => expect.closeTo(v, -0.4));

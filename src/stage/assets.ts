@@ -1,13 +1,41 @@
-/** Models for drawing: parsed once by content, pinned by whoever needs them, let go beyond a budget in bytes. */
-import { type Material, Mesh, Texture } from 'three';
+/** Models and environments for drawing: parsed once by content, pinned by whoever needs them, let go beyond a budget in bytes. */
+import {
+  DataTexture,
+  HalfFloatType,
+  LinearFilter,
+  LinearSRGBColorSpace,
+  type Material,
+  Mesh,
+  RepeatWrapping,
+  RGBAFormat,
+  Texture,
+} from 'three';
 import { type DrawnModel, parseModel } from './models';
 
-/** Bytes of GLBs kept beyond what is pinned. What they take on the graphics side is a multiple of it. */
+/** Light from all round, as halves of linear RGBA, rows from the zenith down. */
+export interface Sky {
+  width: number;
+  height: number;
+  data: Uint16Array;
+}
+
+function textureOf({ width, height, data }: Sky): DataTexture {
+  const texture = new DataTexture(data, width, height, RGBAFormat, HalfFloatType);
+  texture.colorSpace = LinearSRGBColorSpace;
+  texture.magFilter = LinearFilter;
+  texture.minFilter = LinearFilter;
+  texture.wrapS = RepeatWrapping;
+  texture.needsUpdate = true;
+  return texture;
+}
+
+/** Bytes of files kept beyond what is pinned. What they take on the graphics side is a multiple of it. */
 export const ASSET_BUDGET = 120e6;
 
+type Thing = DrawnModel | DataTexture;
 interface Kept {
-  parsing: Promise<DrawnModel>;
-  model: DrawnModel | null;
+  parsing: Promise<Thing>;
+  thing: Thing | null;
   bytes: number;
   /** Grows with every use. */
   used: number;
@@ -51,19 +79,38 @@ export class SceneAssets {
   async add(sha: string, glb: ArrayBuffer): Promise<void> {
     let entry = this.kept.get(sha);
     if (!entry) {
-      entry = { parsing: this.parse(glb), model: null, bytes: glb.byteLength, used: ++this.clock };
+      entry = { parsing: this.parse(glb), thing: null, bytes: glb.byteLength, used: ++this.clock };
       this.kept.set(sha, entry);
       entry.parsing.catch(() => this.kept.delete(sha));
     }
-    entry.model = await entry.parsing;
+    entry.thing = await entry.parsing;
+    this.version++;
+    this.tidy();
+  }
+
+  /** An environment, once. */
+  addSky(sha: string, sky: Sky): void {
+    if (this.kept.has(sha)) return;
+    const thing = textureOf(sky);
+    this.kept.set(sha, { parsing: Promise.resolve(thing), thing, bytes: sky.data.byteLength, used: ++this.clock });
     this.version++;
     this.tidy();
   }
 
   get(sha: string): DrawnModel | undefined {
+    const thing = this.use(sha);
+    return thing instanceof DataTexture ? undefined : (thing ?? undefined);
+  }
+
+  sky(sha: string): DataTexture | undefined {
+    const thing = this.use(sha);
+    return thing instanceof DataTexture ? thing : undefined;
+  }
+
+  private use(sha: string): Thing | null | undefined {
     const entry = this.kept.get(sha);
     if (entry) entry.used = ++this.clock;
-    return entry?.model ?? undefined;
+    return entry?.thing;
   }
 
   /** Says all that one holder needs from now on; an empty list lets go. */
@@ -80,7 +127,7 @@ export class SceneAssets {
 
   private tidy(): void {
     const pinned = new Set([...this.pins.values()].flatMap((s) => [...s]));
-    const idle = [...this.kept].filter(([sha, e]) => e.model && !pinned.has(sha)).sort((a, b) => a[1].used - b[1].used);
+    const idle = [...this.kept].filter(([sha, e]) => e.thing && !pinned.has(sha)).sort((a, b) => a[1].used - b[1].used);
     let over = idle.reduce((sum, [, e]) => sum + e.bytes, 0) - this.budget;
     // the newest stays whatever it weighs: it is being looked at
     for (const [sha, e] of idle.slice(0, -1)) {
@@ -88,7 +135,8 @@ export class SceneAssets {
       over -= e.bytes;
       this.kept.delete(sha);
       this.version++;
-      disposeModel(e.model as DrawnModel);
+      if (e.thing instanceof DataTexture) e.thing.dispose();
+      else disposeModel(e.thing as DrawnModel);
       this.onGone(sha);
     }
   }

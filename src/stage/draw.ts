@@ -3,7 +3,7 @@ import { type OrthographicCamera, type PerspectiveCamera, Scene } from 'three';
 import type { StageLayer, StageState } from '@/core/run';
 import { addLights } from './materials';
 import { type DrawnPart, keyOf, makeDrawn, type PartContext } from './parts';
-import { MattePass, type QuadView } from './quads';
+import { MattePass } from './quads';
 import type { DrawSize, Grab, View } from './view';
 
 type AnyCamera = PerspectiveCamera | OrthographicCamera;
@@ -131,7 +131,7 @@ export class Draw {
       if (layer.kind === 'camera') {
         renderer.clearDepth();
         renderer.render(picture.scene, camera);
-      } else if (layer.kind === 'screen') this.drawScreens(layer, size, state);
+      } else if (layer.kind === 'screen') this.drawScreens(camera, layer, size, state);
       else if (layer.kind === 'matte' && layer.matte && kept)
         this.matte.draw(this.view, size, kept.picture, kept.matte, layer.matte.featherPx, layer.matte.invert);
       else if (layer.kind === 'parts') this.drawPartsLayer(camera, layer);
@@ -140,12 +140,9 @@ export class Draw {
     kept?.matte.dispose();
   }
 
-  private drawScreens(layer: StageLayer, size: DrawSize, state: StageState): void {
+  private drawScreens(camera: AnyCamera, layer: StageLayer, size: DrawSize, state: StageState): void {
     const shown = new Set(state.parts.filter((p) => p.shown).map((p) => p.id));
-    for (const id of layer.parts) {
-      const d = this.drawn.get(id) as (DrawnPart & { quad?: QuadView }) | undefined;
-      if (shown.has(id)) d?.quad?.draw(this.view, size);
-    }
+    for (const id of layer.parts) if (shown.has(id)) this.drawn.get(id)?.fills?.draw(this.view, size, camera);
   }
 
   /** The camera's picture and who is in it, kept before anything is laid over it. */

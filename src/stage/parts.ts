@@ -15,7 +15,7 @@ import { type DrawShape, meshOf, type SolidMesh, type StagePart } from '@/core/r
 import type { SceneAssets } from './assets';
 import type { FormView } from './formview';
 import { ModelHolder } from './models';
-import { QuadView } from './quads';
+import { type Filling, QuadView, SkyView } from './quads';
 
 type ShapeType = DrawShape['type'];
 type ShapeOf<T extends ShapeType> = Extract<DrawShape, { type: T }>;
@@ -27,6 +27,8 @@ export interface DrawnPart {
   readonly key: string;
   /** In the scene of parts; null: drawn by a pass of its own. */
   readonly object: Object3D | null;
+  /** That pass. */
+  readonly fills?: Filling;
   update(part: StagePart): void;
   free(): void;
 }
@@ -164,8 +166,22 @@ export const DRAWERS: { readonly [T in ShapeType]: Make<T> } = {
         quad.update(now, p.opacity, now.model ? firstTexture(assets.get(now.model)?.scene) : null);
       },
       free: () => quad.free(),
-      quad,
-    } as DrawnPart & { quad: QuadView };
+      fills: quad,
+    };
+  },
+  sky: (_, shape, { assets }) => {
+    const sky = new SkyView();
+    return {
+      type: 'sky',
+      key: keyOf(shape),
+      object: null,
+      update(p) {
+        const now = p.shape as ShapeOf<'sky'>;
+        sky.update(now, p.opacity, assets.sky(now.file) ?? null);
+      },
+      free: () => sky.free(),
+      fills: sky,
+    };
   },
 };
 

@@ -3,10 +3,10 @@ import { BufferAttribute, BufferGeometry, DoubleSide, Matrix4, PerspectiveCamera
 import { MeshBVH } from 'three-mesh-bvh';
 import { type CaptureCamera, cameraWorld } from '../capture';
 import { type Box, emptyBox, growBox } from '../math/box';
-import type { AnchorKind, ModelPart, Part } from '../parts';
+import type { AnchorKind, ModelPart, Part, ScreenPart } from '../parts';
 import { layerName } from '../piece/layers';
 import type { Piece } from '../piece/schema';
-import { anchorOf, hiddenBy } from '../piece/selectors';
+import { anchorOf, drawnSky, hiddenBy } from '../piece/selectors';
 import { partInPicture, type SeenShape } from './picture';
 
 export type HiddenCause =
@@ -136,21 +136,19 @@ function coveredAbove(s: Sight, points: readonly Vector3[], eye: Vector3): Hidde
     if (layer.kind === 'screen') {
       const full = orders.parts
         .map((p) => parts[p])
-        .find(
-          (p) =>
-            p.kind === 'screen' &&
-            p.layer === id &&
-            p.opacity === 1 &&
-            (p.colour !== null || p.fit !== 'within') &&
-            p.hang &&
-            !hiddenBy(s.piece, p),
-        );
+        .find((p) => p.kind === 'screen' && p.layer === id && p.opacity === 1 && fillsAll(s.piece, p) && p.hang && !hiddenBy(s.piece, p));
       if (full) return { cause: 'behind-screen', part: full.id, name: full.name };
     }
     if (layer.kind === 'matte' && points.every((p) => throughForm(s, p, eye) !== layer.matte.invert))
       return { cause: 'behind-matte', layer: id, name: layerName(layer) };
   }
   return null;
+}
+
+/** Whether a screen leaves nothing of what is under it. */
+function fillsAll(piece: Piece, screen: ScreenPart): boolean {
+  if (screen.colour !== null) return true;
+  return screen.stock !== null && (drawnSky(piece, screen.stock) !== null || screen.fit !== 'within');
 }
 
 /** Whether the wearer's picture lies on the line from the eye through a point, before it or behind. */

@@ -1,6 +1,6 @@
 /** Typed quantities: numbers with or without a unit, and sums of them. `14.2cm`, `5 1/2 in`, `142/2`, `90deg`. */
 
-export type Dimension = 'length' | 'angle' | 'factor' | 'share' | 'time';
+export type Dimension = 'length' | 'angle' | 'factor' | 'share' | 'stops' | 'time';
 export type QuantityResult = { ok: true; value: number } | { ok: false; message: string };
 
 /** Units → SI (metre, radian, plain). International inch and foot are exact (NIST SP 811, from memory). */
@@ -9,6 +9,7 @@ const UNITS: Readonly<Record<Dimension, Readonly<Record<string, number>>>> = {
   angle: { '°': Math.PI / 180, deg: Math.PI / 180, rad: 1, turn: 2 * Math.PI },
   factor: { '×': 1, x: 1, '%': 0.01 },
   share: { '%': 0.01 },
+  stops: { EV: 1 },
   time: { ms: 0.001, s: 1, min: 60 },
 };
 

@@ -56,6 +56,8 @@ export const createScreen = (id: string, name: string, layer: string, set: Parti
   stock: null,
   colour: null,
   fit: 'cover',
+  turnDeg: 0,
+  exposureEv: 0,
   opacity: 1,
   ...set,
   layer,

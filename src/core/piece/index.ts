@@ -48,8 +48,9 @@ export { CAMERA_LAYER_ID, LAYER_LABELS, Layer, type LayerKind, layerName, MATTE_
 export { BARE_EDITS_SCHEMA, PieceFormatError, readEdits, readPiece, type StoredEdits, storeEdits } from './migrate';
 export * from './recipe';
 export { PIECE_SCHEMA, Piece, type RowTypes } from './schema';
-export { anchorOf, branchOf, drawnModel, hiddenBy, partsOf, rackOf, stockOf, usedFile } from './selectors';
+export { anchorOf, branchOf, drawnModel, drawnSky, hiddenBy, partsOf, rackOf, stockOf, usedFile } from './selectors';
 export {
+  canFill,
   canHang,
   Dismissed,
   MEDIA_KINDS,

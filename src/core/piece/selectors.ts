@@ -16,6 +16,10 @@ export function drawnModel(piece: Pick<Piece, 'stock' | 'recipes'>, stockId: str
   return item.kind === 'picture' && used === item.original ? null : used;
 }
 
+/** The RGBE an environment is drawn from; null for other kinds. */
+export const drawnSky = (piece: Pick<Piece, 'stock' | 'recipes'>, stockId: string): string | null =>
+  piece.stock[stockId]?.kind === 'environment' ? usedFile(piece, stockId) : null;
+
 /** The stock file a part is made from; null for what is made from none. */
 export const stockOf = (part: Part): string | null => ('stock' in part ? part.stock : null);
 

@@ -44,3 +44,5 @@ export type StockKind = StockItem['kind'];
 /** What can hang as a part: it is drawn from a GLB. */
 export const canHang = (item: Pick<StockItem, 'kind'> | undefined): boolean =>
   item?.kind === 'model' || item?.kind === 'picture' || item?.kind === 'sequence';
+/** What a screen can show. */
+export const canFill = (item: Pick<StockItem, 'kind'> | undefined): boolean => item?.kind === 'picture' || item?.kind === 'environment';

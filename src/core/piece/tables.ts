@@ -6,7 +6,7 @@ import { KINDS, type Kind } from '../words/kinds';
 import { Name } from '../words/values';
 import { type Layer, Layer as LayerSchema, layerName } from './layers';
 import { linkedPictures, RecipeRow, type RecipeStep, stepFits } from './recipe';
-import { canHang, StockItem } from './stock';
+import { canFill, canHang, StockItem } from './stock';
 import { type Doc, type DocKind, type Row, type TableDef, tableOf } from './table';
 
 export const ProfileId = z.enum(['light', 'pocket', 'wide']);
@@ -88,7 +88,7 @@ const parts = table<Part>({
       const id = (row as unknown as Record<string, unknown>)[field];
       const item = typeof id === 'string' ? stockRow(doc, id) : undefined;
       if (!item) continue;
-      if (d.drawnIn === 'screen' && item.kind !== 'picture') return `${item.name} is a ${item.kind}: a screen shows a picture.`;
+      if (d.drawnIn === 'screen' && !canFill(item)) return `${item.name} is a ${item.kind}: a screen shows a picture or an environment.`;
       if (d.drawnIn === 'parts' && !canHang(item)) return `${item.name} is a ${item.kind}: it cannot hang.`;
     }
     if (row.hang?.on === 'anchor' && !d.anchors.includes(row.hang.anchor.kind))

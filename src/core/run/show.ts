@@ -12,7 +12,7 @@ import { nodeMatrices, poseAt, restPose } from '../model/pose';
 import type { AnchorKind, Follow, Hang } from '../parts/common';
 import type { Part } from '../parts/index';
 import type { Piece } from '../piece/schema';
-import { drawnModel, hiddenBy, stockOf } from '../piece/selectors';
+import { drawnModel, drawnSky, hiddenBy, stockOf } from '../piece/selectors';
 import { Seen } from './anchors';
 
 /** GLBs read into plain models, by SHA-256; a part whose model is not there yet is not shown. */
@@ -43,6 +43,8 @@ export interface ShowNode {
   /** SHA-256 of the GLB it is drawn from, and that, where at hand. */
   sha: string | null;
   model: Model | null;
+  /** SHA-256 of the environment it shows. */
+  sky: string | null;
   /** The clip that plays; −1: none. */
   clip: number;
   /** World from the frame it hangs in, in the wearer's rest pose. */
@@ -77,11 +79,17 @@ const clipOf = (part: Part, model: Model | null): number => {
   return motion ? model.clips.findIndex((c) => c.name === motion.clip) : 0;
 };
 
+/** What a part is drawn from, and what of that is at hand. */
+function filesOf(piece: Piece, assets: Assets, part: Part): Pick<ShowNode, 'sha' | 'model' | 'sky'> {
+  const stock = stockOf(part);
+  if (stock === null) return { sha: null, model: null, sky: null };
+  const sha = drawnModel(piece, stock);
+  return { sha, model: sha ? (assets.models[sha] ?? null) : null, sky: drawnSky(piece, stock) };
+}
+
 /** What of a node depends on its row, its model and the form alone. */
 function compileRow(piece: Piece, assets: Assets, part: Part): ShowNode {
-  const stock = stockOf(part);
-  const sha = stock === null ? null : drawnModel(piece, stock);
-  const model = sha ? (assets.models[sha] ?? null) : null;
+  const { sha, model, sky } = filesOf(piece, assets, part);
   return {
     part,
     parent: -1,
@@ -94,6 +102,7 @@ function compileRow(piece: Piece, assets: Assets, part: Part): ShowNode {
     visible: true,
     sha,
     model,
+    sky,
     clip: clipOf(part, model),
     rest: new Matrix4(),
   };
@@ -118,9 +127,8 @@ export function compile(piece: Piece, assets: Assets, last?: Show): Show {
     const hang = part.hang;
     const parent = hang?.on === 'part' ? put(piece.parts[hang.part]) : -1;
     const old = known.get(part.id);
-    const stock = stockOf(part);
-    const sha = stock === null ? null : drawnModel(piece, stock);
-    const same = old && old.part === part && old.sha === sha && old.model === (sha ? (assets.models[sha] ?? null) : null);
+    const files = filesOf(piece, assets, part);
+    const same = old && old.part === part && old.sha === files.sha && old.model === files.model && old.sky === files.sky;
     const node = same ? { ...old } : compileRow(piece, assets, part);
     node.parent = parent;
     const carrier = parent >= 0 ? nodes[parent].model : null;

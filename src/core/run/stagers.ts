@@ -29,11 +29,13 @@ export const STAGERS: { readonly [K in PartKind]: Stager<K> } & ByPartKind<unkno
   solid: (part) => plain({ type: 'solid', solid: part.shape }),
   group: () => plain(null),
   occluder: (part) => plain({ type: 'form', region: part.region, growMm: part.growMm, widenMm: part.widenMm }),
-  screen: (part, { sha, model }) => ({
-    shape: { type: 'quad', model: model ? sha : null, colour: part.colour, fit: part.fit },
+  screen: (part, { sha, model, sky }) => ({
+    shape: sky
+      ? { type: 'sky', file: sky, turnRad: (part.turnDeg * Math.PI) / 180, exposureEv: part.exposureEv }
+      : { type: 'quad', model: model ? sha : null, colour: part.colour, fit: part.fit },
     opacity: part.opacity,
     solid: false,
-    drawn: part.opacity > 0 && (part.colour !== null || model !== null),
+    drawn: part.opacity > 0 && (sky !== null || part.colour !== null || model !== null),
   }),
 };
 

@@ -15,7 +15,9 @@ export type DrawShape =
   /** A region of the form shown, as depth alone. */
   | { type: 'form'; region: OccluderRegion; growMm: number; widenMm: number }
   /** The picture's whole frame; `model`: the GLB of a picture whose texture fills it. */
-  | { type: 'quad'; model: string | null; colour: string | null; fit: ScreenFit };
+  | { type: 'quad'; model: string | null; colour: string | null; fit: ScreenFit }
+  /** All round the camera: an environment's RGBE by its SHA-256. */
+  | { type: 'sky'; file: string; turnRad: number; exposureEv: number };
 
 export interface StagePart {
   id: string;

@@ -6,6 +6,7 @@ import { screenLayer } from '@/core/fit';
 import {
   add,
   batch,
+  canFill,
   createGroup,
   createModelPart,
   createOccluder,
@@ -55,7 +56,7 @@ export function HangMenu() {
     const { edits, layer } = screenLayer(doc, where, ulid);
     hang(createScreen(ulid(), freeName(doc, name), layer, set), edits);
   };
-  const pictures = Object.values(doc.stock).filter((f) => f.kind === 'picture');
+  const pictures = Object.values(doc.stock).filter(canFill);
   return (
     <Menu
       label="Hang a part"
@@ -112,7 +113,7 @@ export function HangMenu() {
   );
 }
 
-/** The last picture that came in; without one, a colour. */
+/** The last picture or environment that came in; without one, a colour. */
 const backdropOf = (pictures: readonly { id: string }[]) =>
   pictures.length > 0 ? { stock: pictures[pictures.length - 1].id } : { colour: '#14343f' };
 const occluderName = (doc: Piece) => freeName(doc, 'Head block');

@@ -5,7 +5,7 @@ import { toast } from 'sonner';
 import { api } from '@/api';
 import type { Form, FormSize } from '@/core/form';
 import type { Model } from '@/core/intake';
-import { drawnModel, type Piece } from '@/core/piece';
+import { drawnModel, drawnSky, type Piece, stockOf } from '@/core/piece';
 import { Stage } from '@/stage';
 import { computing } from '@/worker/browser';
 
@@ -46,7 +46,10 @@ export function loadForm(size: FormSize): Promise<Form> {
 
 const models = new Map<string, Promise<Model>>();
 /** What the stage lets go is fetched anew when it is asked for. */
-const forget = (sha: string) => models.delete(sha);
+const forget = (sha: string) => {
+  models.delete(sha);
+  skies.delete(sha);
+};
 /** Fetches a GLB once, for drawing and for computing. */
 export function loadModel(pieceId: string, sha: string): Promise<Model> {
   let loading = models.get(sha);
@@ -61,6 +64,23 @@ export function loadModel(pieceId: string, sha: string): Promise<Model> {
     loading = followed(fetching());
     loading.catch(() => models.delete(sha));
     models.set(sha, loading);
+  }
+  return loading;
+}
+
+const skies = new Map<string, Promise<void>>();
+/** Brings an environment on stage once. */
+export function loadSky(pieceId: string, sha: string): Promise<void> {
+  let loading = skies.get(sha);
+  if (!loading) {
+    const fetching = async () => {
+      const response = await fetch(api.modelUrl(pieceId, sha));
+      if (!response.ok) throw new Error(`The environment could not be fetched (${response.status}). Reload the page to try again.`);
+      getStage().assets.addSky(sha, await computing.readSky(new Uint8Array(await response.arrayBuffer())));
+    };
+    loading = followed(fetching());
+    loading.catch(() => skies.delete(sha));
+    skies.set(sha, loading);
   }
   return loading;
 }
@@ -80,6 +100,10 @@ export function loadMotion(pieceId: string, sha: string): Promise<Model> {
   return loading;
 }
 
+/** Environments that the parts of a piece show, by SHA-256. */
+export const skiesOf = (doc: Piece): string[] =>
+  [...new Set(Object.values(doc.parts).flatMap((p) => drawnSky(doc, stockOf(p) ?? '') ?? []))].sort();
+
 export function useForm(size: FormSize): Form | null {
   const [form, setForm] = useState<Form | null>(null);
   useEffect(() => {
@@ -95,14 +119,21 @@ export function useForm(size: FormSize): Form | null {
   return form;
 }
 
-/** Every model of the piece that is at hand, by SHA-256. */
+/** Every model of the piece that is at hand, by SHA-256; another object too when an environment it shows has come. */
 export function useModels(pieceId: string, doc: Piece): Readonly<Record<string, Model>> {
   const [ready, setReady] = useState<Readonly<Record<string, Model>>>({});
   const wanted = useMemo(() => [...new Set(Object.keys(doc.stock).flatMap((id) => drawnModel(doc, id) ?? []))].sort().join(' '), [doc]);
+  const around = useMemo(() => skiesOf(doc).join(' '), [doc]);
   useEffect(() => {
     let gone = false;
     const shas = wanted.split(' ').filter(Boolean);
-    getStage().assets.pin('piece', shas);
+    const skyShas = around.split(' ').filter(Boolean);
+    getStage().assets.pin('piece', [...shas, ...skyShas]);
+    for (const sha of skyShas)
+      loadSky(pieceId, sha).then(
+        () => !gone && setReady((r) => ({ ...r })),
+        (e: Error) => toast.error(e.message),
+      );
     setReady((r) =>
       Object.keys(r).every((sha) => shas.includes(sha)) ? r : Object.fromEntries(Object.entries(r).filter(([sha]) => shas.includes(sha))),
     );
@@ -114,7 +145,7 @@ export function useModels(pieceId: string, doc: Piece): Readonly<Record<string, 
     return () => {
       gone = true;
     };
-  }, [pieceId, wanted]);
+  }, [pieceId, wanted, around]);
   return ready;
 }
 

@@ -8,7 +8,7 @@ import type { Model } from '@/core/intake';
 import { type Box, growBox } from '@/core/math';
 import { anchorOf, drawnModel, hiddenBy, type Piece, stockOf } from '@/core/piece';
 import { stageStill, worldBox } from '@/core/run';
-import { getStage, loadForm, loadModel } from '../piece/stagehooks';
+import { getStage, loadForm, loadModel, loadSky, skiesOf } from '../piece/stagehooks';
 
 const COVER = { width: 606, height: 400, ratio: 1 };
 const TURN = { yawDeg: 22, pitchDeg: 0, rollDeg: 0 };
@@ -37,8 +37,10 @@ async function makeCover(piece: PieceSummary): Promise<void> {
   const worn = new Set(
     Object.values(doc.parts).flatMap((p) => (!hiddenBy(doc, p) && anchorOf(doc, p) ? (drawnModel(doc, stockOf(p) ?? '') ?? []) : [])),
   );
-  stage.assets.pin('cover', worn);
+  const skies = skiesOf(doc);
+  stage.assets.pin('cover', [...worn, ...skies]);
   for (const sha of worn) models[sha] = await loadModel(piece.id, sha);
+  for (const sha of skies) await loadSky(piece.id, sha);
   const state = stageStill(doc, { models }, simulateCapture(TURN, SKELETONS[doc.settings.form], 0, coverCamera(doc, models)));
   stage.setForm(form);
   const png = await stage.stillPng(state, COVER);

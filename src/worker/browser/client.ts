@@ -52,6 +52,7 @@ export const computing = {
   formFile: (...a: Parameters<Computing['formFile']>) => guarded((t) => t.formFile(...a) as ReturnType<Computing['formFile']>),
   makeEnvironment: (...a: Parameters<Computing['makeEnvironment']>) =>
     guarded((t) => t.makeEnvironment(...a) as ReturnType<Computing['makeEnvironment']>),
+  readSky: (...a: Parameters<Computing['readSky']>) => guarded((t) => t.readSky(...a) as ReturnType<Computing['readSky']>),
   drawEnvironment: (...a: Parameters<Computing['drawEnvironment']>) =>
     guarded((t) => t.drawEnvironment(...a) as ReturnType<Computing['drawEnvironment']>),
   readTextures: (...a: Parameters<Computing['readTextures']>) =>

@@ -1,8 +1,8 @@
 /** The browser's computing thread: forms and models. Nothing here touches the page. */
-import { expose } from 'comlink';
+import { expose, transfer } from 'comlink';
 import { openDB } from 'idb';
 import { MeshoptDecoder } from 'meshoptimizer';
-import { Matrix4 } from 'three';
+import { DataUtils, Matrix4 } from 'three';
 import { buildFormBase, FORM_VERSION, type Form, type FormBase, type FormSize, formDocument, formObj, makeForm } from '@/core/form';
 import {
   createGltfIo,
@@ -54,6 +54,14 @@ const computing = {
     return createGltfIo({}).writeBinary(formDocument(form, size));
   },
   makeEnvironment: async (name: SkyName): Promise<Uint8Array> => writeRgbe(makeSky(name, 1024)),
+  /** An environment for the stage: halves of linear RGBA, rows from the zenith down. */
+  async readSky(hdr: Uint8Array): Promise<{ width: number; height: number; data: Uint16Array }> {
+    const { width, height, data } = readRgbe(hdr);
+    const out = new Uint16Array(width * height * 4).fill(DataUtils.toHalfFloat(1));
+    for (let i = 0; i < width * height; i++)
+      for (let k = 0; k < 3; k++) out[i * 4 + k] = DataUtils.toHalfFloat(Math.min(65_504, data[i * 3 + k]));
+    return transfer({ width, height, data: out }, [out.buffer]);
+  },
   /** Two balls and the whole, of an environment. */
   async drawEnvironment(
     hdr: Uint8Array,

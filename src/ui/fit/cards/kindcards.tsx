@@ -2,8 +2,9 @@
 /** What each kind of part has of its own. */
 import {
   branchOf,
-  canHang,
+  canFill,
   changePart,
+  drawnSky,
   OCCLUDER_REGION_LABELS,
   OCCLUDER_REGIONS,
   OPEN_FACES,
@@ -177,25 +178,61 @@ export function ScreenCard({ part }: { part: PartOf<'screen'> }) {
   const doc = useDocument();
   const commit = usePiece((s) => s.commit);
   const put = (set: Partial<PartOf<'screen'>>) => commit(changePart(part.id, set));
-  const pictures = Object.values(doc.stock).filter((s) => s.kind === 'picture' && canHang(s));
+  const files = Object.values(doc.stock).filter(canFill);
+  const around = part.stock !== null && drawnSky(doc, part.stock) !== null;
   return (
     <Card title="Screen">
       <PickLine
-        label="Picture"
-        name="Picture of the screen"
+        label="Shows"
+        name="Shown on the screen"
         value={part.stock ?? ''}
-        options={[{ value: '', label: 'none' }, ...pictures.map((p) => ({ value: p.id, label: p.name }))]}
+        options={[{ value: '', label: 'none' }, ...files.map((p) => ({ value: p.id, label: p.name }))]}
         locked={part.locked}
         onPick={(stock) => put({ stock: stock || null })}
       />
-      <PickLine
-        label="Fills the picture"
-        width={110}
-        value={part.fit}
-        options={SCREEN_FITS.map((value) => ({ value, label: FIT_WORDS[value] }))}
-        locked={part.locked || part.stock === null}
-        onPick={(fit) => put({ fit })}
-      />
+      {around ? (
+        <div className="grid gap-1.5 mt-1 text-micro soft" style={{ gridTemplateColumns: '1fr 1fr' }}>
+          <span>
+            turned, °
+            <NumField
+              label="Turn of the environment"
+              value={(part.turnDeg * Math.PI) / 180}
+              dimension="angle"
+              unit="°"
+              decimals={0}
+              step={Math.PI / 36}
+              min={-2 * Math.PI}
+              max={2 * Math.PI}
+              disabledWhy={part.locked ? LOCKED : undefined}
+              onChange={(rad) => put({ turnDeg: Math.round((rad * 180e4) / Math.PI) / 1e4 })}
+            />
+          </span>
+          <span>
+            brighter, stops
+            <NumField
+              label="Brightness of the environment"
+              value={part.exposureEv}
+              dimension="stops"
+              unit="EV"
+              decimals={1}
+              step={0.5}
+              min={-16}
+              max={16}
+              disabledWhy={part.locked ? LOCKED : undefined}
+              onChange={(exposureEv) => put({ exposureEv })}
+            />
+          </span>
+        </div>
+      ) : (
+        <PickLine
+          label="Fills the picture"
+          width={110}
+          value={part.fit}
+          options={SCREEN_FITS.map((value) => ({ value, label: FIT_WORDS[value] }))}
+          locked={part.locked || part.stock === null}
+          onPick={(fit) => put({ fit })}
+        />
+      )}
       <Line label="Colour">
         <span className="flex items-center gap-2">
           <input
