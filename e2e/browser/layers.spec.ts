@@ -201,13 +201,11 @@ test('an environment as a backdrop is what the camera would see all round, turne
     );
   await openDemo(page);
   await newPiece(page, 'Around');
-  await page
-    .getByLabel('Files for Stock')
-    .setInputFiles({
-      name: 'quarters.hdr',
-      mimeType: 'image/vnd.radiance',
-      buffer: Buffer.from(writeRgbe({ width: 64, height: 32, data })),
-    });
+  await page.getByLabel('Files for Stock').setInputFiles({
+    name: 'quarters.hdr',
+    mimeType: 'image/vnd.radiance',
+    buffer: Buffer.from(writeRgbe({ width: 64, height: 32, data })),
+  });
   await expect(page.locator('[data-view="environment"]')).toBeVisible();
   await page.getByRole('link', { name: /^Fit/ }).click();
   await page.getByRole('button', { name: 'Hang a part' }).click();

@@ -1,5 +1,5 @@
 /** Turns as yaw, pitch and roll. */
-import { Euler, Matrix4, type Quaternion } from 'three';
+import { Euler, MathUtils, Matrix4, Quaternion } from 'three';
 
 /** Under this cosine of the pitch, yaw and roll turn about the same axis. */
 const UPRIGHT = 1e-9;
@@ -17,3 +17,7 @@ export function yawPitchRoll(q: Quaternion): Euler {
     ? new Euler(pitch, Math.atan2(-m31, m11), 0, 'YXZ')
     : new Euler(pitch, Math.atan2(m13, m33), Math.atan2(m21, m22), 'YXZ');
 }
+
+/** The turn of yaw, pitch and roll in degrees, composed YXZ. */
+export const turnFromDeg = ({ yaw, pitch, roll }: { yaw: number; pitch: number; roll: number }): Quaternion =>
+  new Quaternion().setFromEuler(new Euler(MathUtils.degToRad(pitch), MathUtils.degToRad(yaw), MathUtils.degToRad(roll), 'YXZ'));

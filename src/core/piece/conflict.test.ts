@@ -52,6 +52,18 @@ describe('two people edit', () => {
     });
   });
 
+  test('what they hung on a part that I took away is not taken along unasked', () => {
+    const theirs = add('parts', { ...createGroup('g', 'Group'), hang: onPart('p1') });
+    const m = meet([theirs], [remove('parts', 'p1'), settings({ name: 'Mine' })]);
+    expect(m.contested).toEqual([remove('parts', 'p1')]);
+    expect(Object.keys(m.doc.parts)).toContain('g');
+    expect(m.doc.settings.name).toBe('Mine');
+    // chosen, it goes
+    expect(won(m).parts.g).toBeUndefined();
+    // what they hung elsewhere is in nobody's way
+    expect(meet([add('parts', createGroup('g', 'Group'))], [remove('parts', 'p1')]).contested).toEqual([]);
+  });
+
   test('the same field waits for a choice; what stands beside it does not', () => {
     const mine: Edit[] = [place(1), settings({ name: 'Mine' }), changePart('p1', { visible: false })];
     const m = meet([place(2)], mine);

@@ -1,6 +1,6 @@
 /** What to do with edits made on an older revision. All of it comes from the registry: no table is named here. */
 import { type LooseSingle, usersOf } from './change';
-import { applyEdit, batch, change, type Edit, EditError, entitiesOf, type SingleEdit, touchedByEdit } from './edits';
+import { applyEdit, batch, change, type Edit, EditError, entitiesOf, type SingleEdit, spellOut, touchedByEdit } from './edits';
 import { Entities } from './entities';
 import type { Piece } from './schema';
 import { type Doc, idsOf, type Row, sameValue, tableOf } from './table';
@@ -32,6 +32,11 @@ export function mergeEdits(theirs: Piece, theirWrites: Iterable<string>, mine: r
       continue;
     }
     try {
+      // a removal takes along what hangs there: what they hung meanwhile is not mine to take
+      if (touchedByEdit(spellOut(doc, e)).writes.some((t) => changed.meets(t))) {
+        contest();
+        continue;
+      }
       doc = applyEdit(doc, e);
       replayed.push(e);
     } catch (error) {

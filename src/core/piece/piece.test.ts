@@ -144,7 +144,9 @@ describe('properties of any work', () => {
         const before = JSON.stringify(p);
         const next = applyEdit(p, e);
         expect(JSON.stringify(p)).toBe(before);
-        if (sameValue(next, p)) expect(next).toBe(p);
+        // not so a batch that takes back what it did
+        const idle = singles(e).reduce<Piece | null>((q, s) => (q && sameValue(applyEdit(q, s), q) ? q : null), p);
+        if (idle) expect(next).toBe(p);
         p = next;
       }
     }, 60));

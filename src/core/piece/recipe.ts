@@ -1,7 +1,7 @@
 /** Recipes: the ordered preparation steps of a stock file. The original is never altered; a step is data. */
 import { z } from 'zod';
 import { Id, Sha256 } from '../words/values';
-import { type AnyStep, FileStep, RecipeStep, type StepDraft, type TransformSettings } from './steps';
+import { type AnyStep, FileStep, RecipeStep } from './steps';
 
 export * from './steps';
 
@@ -14,15 +14,9 @@ export type Recipe = z.infer<typeof Recipe>;
 export const RecipeRow = z.strictObject({ id: Id, ...Recipe.shape });
 export type RecipeRow = z.infer<typeof RecipeRow>;
 
-/** Pictures that steps put into a model. */
-export const linkedPictures = (steps: readonly StepDraft[]): { picture: string; name: string }[] =>
-  steps.flatMap((s): { picture: string; name: string }[] => (s.step === 'relink' || s.step === 'repaint' ? s.settings.links : []));
-
 /** Made upon the form, which was taken out of it: it lies where it belongs, wherever its origin is. */
 export const isUponForm = (steps: readonly AnyStep[]): boolean =>
   steps.some((s) => s.step === 'mend' && s.on !== false && s.settings.ops.includes('the-form'));
-
-export const NO_TRANSFORM: TransformSettings = { factor: 1, turnDeg: { yaw: 0, pitch: 0, roll: 0 }, shiftM: [0, 0, 0], apply: false };
 
 /** A recipe in a file of its own: what `./scaphos prepare --recipe` reads and a yard keeps under a name. */
 export const RecipeFile = z.strictObject({ name: z.string().min(1).max(200).optional(), steps: z.array(FileStep).min(1).max(200) });

@@ -3,7 +3,7 @@
  * what it all costs the eye, and the search for what costs least. A page takes what is told of it from `terms`: the rest computes.
  */
 
-export { combineTransforms, FIX_ROUNDS, mergeDrafts, turnOf } from './drafts';
+export { FIX_ROUNDS, mergeDrafts } from './drafts';
 export { divideOffset } from './keep';
 export { brokenLimits, limitWords } from './limits';
 export { errorOf, errorTerms, makeReference, measureError, type Reference } from './measure/error';

@@ -2,9 +2,8 @@
 import { Vector3 } from 'three';
 import { offsetRotation, wrapTurn } from '../math/offset';
 import { yawPitchRoll } from '../math/turns';
-import type { TransformSettings } from '../piece/recipe';
+import { type TransformSettings, turnOf } from '../piece/recipe';
 import type { Offset } from '../words/values';
-import { turnOf } from './drafts';
 
 /**
  * The offset O′ with O′·(T·x) = O·x for every point x of the model, T being the change. Exact for turns by quarters, and for any

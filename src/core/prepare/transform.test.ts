@@ -9,8 +9,9 @@ import { type Model, QUARTER_TURNS, quarterQuaternion, readGltf, readModel } fro
 import { offsetMatrix } from '../math/offset';
 import { applyNodes, applyTransform } from '../model';
 import { poseAt, posedPrimitives } from '../model/pose';
+import { combineTransforms, turnOf } from '../piece';
 import { NO_TRANSFORM, type TransformSettings } from '../piece/recipe';
-import { combineTransforms, divideOffset, mergeDrafts, turnOf } from './index';
+import { divideOffset, mergeDrafts } from './index';
 
 const MODELS = '/usr/share/assimp/models/glTF2';
 /** Files nobody here made; the rigged cube stands in where Debian's test models are not installed. */

@@ -8,6 +8,7 @@ import {
   batch,
   change,
   changePart,
+  combineTransforms,
   type Edit,
   isUponForm,
   type MediaItem,
@@ -25,7 +26,7 @@ import {
   stepFits,
   type TransformSettings,
 } from '@/core/piece';
-import { combineTransforms, divideOffset, FIX_ROUNDS, mergeDrafts } from '@/core/prepare';
+import { divideOffset, FIX_ROUNDS, mergeDrafts } from '@/core/prepare';
 import type { PieceState } from '../piece/store';
 import { sendGroup } from './arrivals';
 

@@ -3,7 +3,8 @@
  * like when it stands right: its proportions, its mirror symmetry to the wearer's left and right, and features that tell
  * fore from back and up from down. The scores become shares of likelihood (softmax), so that a tie is said to be one.
  */
-import { Euler, Matrix4, Quaternion, Vector3 } from 'three';
+import { Euler, Matrix4, type Quaternion, Vector3 } from 'three';
+import { turnFromDeg } from '../../math/turns';
 import { KINDS, type Kind } from '../../words/kinds';
 import type { SurfaceSample } from './sample';
 
@@ -48,7 +49,7 @@ export const QUARTER_TURNS: readonly QuarterTurn[] = (() => {
 })();
 
 export const quarterQuaternion = (t: { yawDeg: number; pitchDeg: number; rollDeg: number }) =>
-  new Quaternion().setFromEuler(new Euler((t.pitchDeg * Math.PI) / 180, (t.yawDeg * Math.PI) / 180, (t.rollDeg * Math.PI) / 180, 'YXZ'));
+  turnFromDeg({ yaw: t.yawDeg, pitch: t.pitchDeg, roll: t.rollDeg });
 
 /** The quarter turn nearest a rotation. */
 export function nearestQuarter(q: Quaternion): QuarterTurn {

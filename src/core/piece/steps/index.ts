@@ -1,87 +1,86 @@
 /**
- * The steps of recipes, one entry each: for which kinds of stock file, in the order of work, and what it does. Schemas, orders and
- * sets of steps are made from here; how a step runs stands in `prepare`, its words in `ui`.
+ * The steps of recipes, a file each: for which kinds of stock file, what it does, its settings, how several become one. Schemas,
+ * orders and sets of steps are made from here; how a step runs stands in `prepare`, its words in `ui`.
  */
 import { z } from 'zod';
 import { Id } from '../../words/values';
-import {
-  AlphaSettings,
-  AtlasSettings,
-  BonesSettings,
-  ClipsSettings,
-  CompressSettings,
-  CropSettings,
-  EncodeSettings,
-  GroundSettings,
-  HiddenSettings,
-  MendSettings,
-  MergeSettings,
-  PicturesSettings,
-  PivotSettings,
-  PlaneSettings,
-  PlaySettings,
-  PruneSettings,
-  QuantiseSettings,
-  RasterSettings,
-  RelinkSettings,
-  ReorderSettings,
-  RepaintSettings,
-  SheetSettings,
-  SimplifySettings,
-  StraightenSettings,
-  TextureSettings,
-  TransformSettings,
-  TrimSettings,
-} from './settings';
+import { alpha } from './alpha';
+import { atlas } from './atlas';
+import { bones } from './bones';
+import { clips } from './clips';
+import { compress } from './compress';
+import { crop } from './crop';
+import type { StepDef, StepEffect, StepLink } from './define';
+import { encode } from './encode';
+import { ground } from './ground';
+import { hidden } from './hidden';
+import { mend } from './mend';
+import { merge } from './merge';
+import { pictures } from './pictures';
+import { pivot } from './pivot';
+import { plane } from './plane';
+import { play } from './play';
+import { prune } from './prune';
+import { quantise } from './quantise';
+import { raster } from './raster';
+import { relink } from './relink';
+import { reorder } from './reorder';
+import { repaint } from './repaint';
+import { sheet } from './sheet';
+import { simplify } from './simplify';
+import { straighten } from './straighten';
+import { texture } from './texture';
+import { transform } from './transform';
+import { trim } from './trim';
 
-export * from './settings';
-
-/**
- * place: moves the whole model, which is no error. paint: brings pictures that were missing, no error either. pack: shows when the
- * bytes are written. shape: leaves pictures and what they are for alone. pictures: leaves shapes alone. both: neither.
- * media: of files that are no models.
- */
-export type StepEffect = 'place' | 'paint' | 'pack' | 'shape' | 'pictures' | 'both' | 'media';
-export interface StepDef<S extends z.ZodTypeAny = z.ZodTypeAny> {
-  settings: S;
-  for: readonly string[];
-  effect: StepEffect;
-  /** Can be one way only: a newer choice takes the older one's place. */
-  once?: true;
-  /** Steps that change pixels stay in the order they were made in (1); what is chosen about the whole comes before or after. */
-  rank?: number;
-}
-const defineStep = <S extends z.ZodTypeAny>(def: StepDef<S>): StepDef<S> => def;
+export { AtlasSettings } from './atlas';
+export { BonesSettings } from './bones';
+export { ClipsSettings } from './clips';
+export { PACKINGS } from './compress';
+export type { StepDef, StepEffect } from './define';
+export { HiddenSettings } from './hidden';
+export { MEND_OPS, MendOp } from './mend';
+export { MergeSettings } from './merge';
+export { type PictureEncoding, type PictureRoleName, PicturesSettings } from './pictures';
+export { PivotSettings } from './pivot';
+export { PlaySettings } from './play';
+export { QuantiseSettings } from './quantise';
+export { RelinkSettings } from './relink';
+export { RepaintSettings } from './repaint';
+export { SimplifySettings } from './simplify';
+export { TEXTURE_OPS, TextureSettings } from './texture';
+export { combineTransforms, NO_TRANSFORM, TransformSettings, turnOf } from './transform';
+export { Edge, metres, Pixels } from './values';
 
 /** In the order of work. */
 export const STEPS = {
-  relink: defineStep({ settings: RelinkSettings, for: ['model'], effect: 'paint' }),
-  repaint: defineStep({ settings: RepaintSettings, for: ['model'], effect: 'paint' }),
-  transform: defineStep({ settings: TransformSettings, for: ['model'], effect: 'place' }),
-  pivot: defineStep({ settings: PivotSettings, for: ['model'], effect: 'place' }),
-  ground: defineStep({ settings: GroundSettings, for: ['model'], effect: 'place' }),
-  mend: defineStep({ settings: MendSettings, for: ['model'], effect: 'both' }),
-  hidden: defineStep({ settings: HiddenSettings, for: ['model'], effect: 'shape' }),
-  texture: defineStep({ settings: TextureSettings, for: ['model'], effect: 'pictures' }),
-  merge: defineStep({ settings: MergeSettings, for: ['model'], effect: 'shape' }),
-  prune: defineStep({ settings: PruneSettings, for: ['model'], effect: 'shape' }),
-  bones: defineStep({ settings: BonesSettings, for: ['model'], effect: 'shape' }),
-  clips: defineStep({ settings: ClipsSettings, for: ['model'], effect: 'shape' }),
-  simplify: defineStep({ settings: SimplifySettings, for: ['model'], effect: 'shape' }),
-  atlas: defineStep({ settings: AtlasSettings, for: ['model'], effect: 'pictures' }),
-  pictures: defineStep({ settings: PicturesSettings, for: ['model'], effect: 'pictures' }),
-  reorder: defineStep({ settings: ReorderSettings, for: ['model'], effect: 'pack' }),
-  quantise: defineStep({ settings: QuantiseSettings, for: ['model'], effect: 'pack' }),
-  compress: defineStep({ settings: CompressSettings, for: ['model'], effect: 'pack' }),
-  raster: defineStep({ settings: RasterSettings, for: ['picture'], effect: 'media', once: true, rank: 0 }),
-  straighten: defineStep({ settings: StraightenSettings, for: ['picture'], effect: 'media' }),
-  crop: defineStep({ settings: CropSettings, for: ['picture'], effect: 'media' }),
-  alpha: defineStep({ settings: AlphaSettings, for: ['picture'], effect: 'media' }),
-  encode: defineStep({ settings: EncodeSettings, for: ['picture'], effect: 'media', once: true, rank: 2 }),
-  plane: defineStep({ settings: PlaneSettings, for: ['picture', 'sequence'], effect: 'media', once: true, rank: 3 }),
-  play: defineStep({ settings: PlaySettings, for: ['sequence'], effect: 'media', once: true, rank: 1 }),
-  sheet: defineStep({ settings: SheetSettings, for: ['sequence'], effect: 'media', once: true, rank: 2 }),
-  trim: defineStep({ settings: TrimSettings, for: ['sound'], effect: 'media', once: true }),
+  relink,
+  repaint,
+  transform,
+  pivot,
+  ground,
+  mend,
+  hidden,
+  texture,
+  merge,
+  prune,
+  bones,
+  clips,
+  simplify,
+  atlas,
+  pictures,
+  reorder,
+  quantise,
+  compress,
+  raster,
+  straighten,
+  crop,
+  alpha,
+  encode,
+  plane,
+  play,
+  sheet,
+  trim,
 } as const;
 export type StepKind = keyof typeof STEPS;
 export const STEP_KINDS = Object.keys(STEPS) as StepKind[];
@@ -89,6 +88,9 @@ export type SettingsOf<K extends StepKind> = z.infer<(typeof STEPS)[K]['settings
 
 /** Whether a step can be done to a kind of stock file. */
 export const stepFits = (kind: string, step: StepKind): boolean => STEPS[step].for.includes(kind);
+/** Pictures that steps put into a model. */
+export const linkedPictures = (steps: readonly StepDraft[]): StepLink[] =>
+  steps.flatMap((s) => [...((STEPS[s.step] as StepDef).links?.(s.settings) ?? [])]);
 export const stepsThat = (...effects: StepEffect[]): ReadonlySet<StepKind> =>
   new Set(STEP_KINDS.filter((k) => effects.includes(STEPS[k].effect)));
 
