@@ -29,15 +29,17 @@ const FIXED: ReadonlySet<string> = new Set(['id', 'kind']);
 
 const capital = (s: string) => s[0].toUpperCase() + s.slice(1);
 
-function def(kind: DocKind, table: string) {
+/** @throws {EditError} there is no such table. */
+function tableDef(kind: DocKind, table: string) {
   if (!Object.hasOwn(kind.tables, table))
     throw new EditError('edit/missing', `There is no table ${table}. There are ${Object.keys(kind.tables).join(', ')}.`);
   return kind.tables[table];
 }
 
 export function rowOf(kind: DocKind, doc: Doc, table: string, id: string): Row {
+  const d = tableDef(kind, table);
   const rows = tableOf(doc, table);
-  if (!Object.hasOwn(rows, id)) throw new EditError('edit/missing', `${capital(def(kind, table).word[0])} ${id} is not in this piece.`, id);
+  if (!Object.hasOwn(rows, id)) throw new EditError('edit/missing', `${capital(d.word[0])} ${id} is not in this piece.`, id);
   return rows[id];
 }
 
@@ -49,7 +51,7 @@ const without = (rows: Rows, id: string): Rows => {
 
 /** A row as its schema reads it, defaults filled in. @throws {EditError} where and why it is not one. */
 function parseRow(kind: DocKind, table: string, row: unknown, name: string): Row {
-  const read = def(kind, table).schema.safeParse(row);
+  const read = tableDef(kind, table).schema.safeParse(row);
   if (read.success) return read.data as Row;
   const first = read.error.issues[0];
   throw new EditError(
@@ -65,7 +67,7 @@ function checkRow(kind: DocKind, doc: Doc, table: string, row: Row, fields?: Rea
   for (const r of d.refers) {
     if (fields && !fields.has(r.path.split('.')[0])) continue;
     for (const id of idsOf(row, r)) {
-      const to = def(kind, r.table);
+      const to = tableDef(kind, r.table);
       if (!(r.table === table && id === row.id) && !Object.hasOwn(tableOf(doc, r.table), id))
         throw new EditError('edit/missing', `${d.label(row, doc)} needs ${to.word[0]} ${id}, which is not in this piece.`, id);
       if (r.noLoops && leadsTo(kind, doc, table, r.path, id, row.id))
@@ -193,7 +195,7 @@ function applySingle(kind: DocKind, doc: Doc, edit: LooseSingle): Doc {
     case 'order': {
       rowOf(kind, doc, edit.table, edit.id);
       const old = doc.orders[edit.table];
-      if (!old) throw new EditError('edit/kind', `${capital(def(kind, edit.table).word[1])} stand in no order.`, edit.id);
+      if (!old) throw new EditError('edit/kind', `${capital(tableDef(kind, edit.table).word[1])} stand in no order.`, edit.id);
       const rest = old.filter((id) => id !== edit.id);
       const next = rest.toSpliced(Math.min(edit.at, rest.length), 0, edit.id);
       return next.every((id, i) => id === old[i]) ? doc : { ...doc, orders: { ...doc.orders, [edit.table]: next } };
@@ -204,7 +206,7 @@ function applySingle(kind: DocKind, doc: Doc, edit: LooseSingle): Doc {
 }
 
 function addRow(kind: DocKind, doc: Doc, edit: Extract<LooseSingle, { kind: 'add' }>): Doc {
-  const d = def(kind, edit.table);
+  const d = tableDef(kind, edit.table);
   const rows = tableOf(doc, edit.table);
   const row = parseRow(kind, edit.table, edit.row, String(edit.row?.id));
   if (Object.hasOwn(rows, row.id)) throw new EditError('edit/taken', `${capital(d.word[0])} ${row.id} is already in this piece.`, row.id);
@@ -218,7 +220,7 @@ function addRow(kind: DocKind, doc: Doc, edit: Extract<LooseSingle, { kind: 'add
 }
 
 function changeRow(kind: DocKind, doc: Doc, edit: Extract<LooseSingle, { kind: 'change' }>): Doc {
-  const d = def(kind, edit.table);
+  const d = tableDef(kind, edit.table);
   const old = rowOf(kind, doc, edit.table, edit.id);
   const fields = Object.keys(edit.set).filter((f) => !sameValue(old[f], edit.set[f]));
   if (fields.length === 0) return doc;

@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { Id } from '../words/values';
 import type { LooseEdit, LooseSingle } from './change';
-import { type Doc, type DocKind, idsOf, type Row, type Rows, tableOf } from './table';
+import { type Doc, type DocKind, idsOf, type Row, type Rows, rowAt, tableOf } from './table';
 
 /** What is wrong with a document beyond its rows: references, orders, limits, checks. `path` as Zod gives it. */
 export function faultsOf(kind: DocKind, doc: Doc): { path: (string | number)[]; message: string }[] {
@@ -126,10 +126,10 @@ function describeSingle(kind: DocKind, doc: Doc, e: LooseSingle): string {
     const field = Object.keys(e.set)[0] ?? 'settings';
     return kind.saySettings?.[field]?.(e.set[field]) ?? plain(field);
   }
-  const d = kind.tables[e.table];
-  const row = e.kind === 'add' ? e.row : tableOf(doc, e.table)[e.id];
-  const label = row ? d.label(row, doc) : e.kind === 'add' ? e.row.id : e.id;
-  const say = (key: string, value: unknown, otherwise: string) => d.say?.[key]?.(label, value) ?? otherwise;
+  const d = Object.hasOwn(kind.tables, e.table) ? kind.tables[e.table] : null;
+  const row = e.kind === 'add' ? e.row : rowAt(doc, e.table, e.id);
+  const label = d && row ? d.label(row, doc) : e.kind === 'add' ? e.row.id : e.id;
+  const say = (key: string, value: unknown, otherwise: string) => d?.say?.[key]?.(label, value) ?? otherwise;
   switch (e.kind) {
     case 'add':
       return say('add', e.row, `add ${label}`);
@@ -139,7 +139,7 @@ function describeSingle(kind: DocKind, doc: Doc, e: LooseSingle): string {
       return say('order', null, `reorder ${label}`);
     case 'change': {
       const fields = Object.keys(e.set);
-      const field = fields.find((f) => d.say?.[f]) ?? fields[0] ?? '';
+      const field = fields.find((f) => d?.say?.[f]) ?? fields[0] ?? '';
       return say(field, e.set[field], `${plain(field)} of ${label}`);
     }
   }
@@ -152,7 +152,7 @@ export function nameEntity(kind: DocKind, entity: string, ...docs: readonly Doc[
   if (table === 'orders') return `the order of the ${kind.tables[rest]?.word[1] ?? rest}`;
   const id = rest.split('.')[0];
   for (const doc of docs) {
-    const row = tableOf(doc, table)[id];
+    const row = rowAt(doc, table, id);
     if (row) return kind.tables[table].label(row, doc);
   }
   return id;

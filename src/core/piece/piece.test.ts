@@ -232,6 +232,24 @@ const codeOf = (work: () => unknown): string | null => {
   }
 };
 
+test('of rows and tables that are not there, or have names that every object inherits, only an EditError comes', () => {
+  const p = stocked();
+  const ways = { applyEdit, invertEdit, describeEdit, spellOut, touchedByEdit: (_: Piece, e: Edit) => touchedByEdit(e) };
+  for (const table of [...Object.keys(TABLES), 'nothing', 'constructor', '__proto__'])
+    for (const id of ['nobody', 'constructor', '__proto__', 'toString'])
+      for (const single of [
+        { kind: 'remove', table, id },
+        { kind: 'change', table, id, set: { name: 'x' } },
+        { kind: 'order', table, id, at: 0 },
+        { kind: 'add', table, row: { id, kind: 'group', name: 'x', hang: onPart(id) } },
+      ] as Edit[])
+        for (const e of [single, { kind: 'batch', edits: [single] } as Edit])
+          for (const [name, way] of Object.entries(ways)) {
+            const thrown = codeOf(() => way(p, e));
+            if (name === 'applyEdit') expect(thrown, JSON.stringify(e)).not.toBeNull();
+          }
+});
+
 describe('applyEdit', () => {
   const hung = () => applyEdit(stocked(), batch([add('parts', createGroup('g', 'Hat')), changePart('p1', { hang: onPart('g') })]));
   test.each<[string, () => Piece, Edit, string]>([

@@ -8,7 +8,14 @@ export interface Doc {
   readonly settings: Readonly<Record<string, unknown>>;
   readonly orders: Readonly<Record<string, readonly string[]>>;
 }
-export const tableOf = (doc: Doc, table: string): Rows => (doc as unknown as Record<string, Rows>)[table] ?? {};
+export const tableOf = (doc: Doc, table: string): Rows =>
+  Object.hasOwn(doc, table) ? (doc as unknown as Record<string, Rows>)[table] : {};
+
+/** A row by its id; never what every object inherits. */
+export function rowAt(doc: Doc, table: string, id: string): Row | undefined {
+  const rows = tableOf(doc, table);
+  return Object.hasOwn(rows, id) ? rows[id] : undefined;
+}
 
 /** What becomes of a row when what it refers to is removed. */
 export type OnRemove =

@@ -2,7 +2,7 @@
 import { z } from 'zod';
 
 /** Own ids: letters, digits, dash and underscore, so that they are safe in URLs and file names. */
-export const Id = z.string().regex(/^[A-Za-z0-9_-]{1,40}$/, 'an id of 1–40 letters, digits, - or _');
+export const Id = z.string().regex(/^(?!__proto__$)[A-Za-z0-9_-]{1,40}$/, 'an id of 1–40 letters, digits, - or _');
 /** A name people give: any script, 1–120 characters, no control characters, no blank ends. */
 export const Name = z
   .string()
