@@ -21,6 +21,13 @@ const at = (position: BufferAttribute, normal: BufferAttribute, index: Uint32Arr
   return g;
 };
 
+/** What stands in for the form until it is made: of its kind, so that the same programs serve both. */
+function unmade(): BufferGeometry {
+  const g = new BufferGeometry();
+  for (const name of ['position', 'normal', 'color']) g.setAttribute(name, new BufferAttribute(new Float32Array(9), 3));
+  return g;
+}
+
 export class FormView {
   readonly wearer = createWearerLook();
   readonly clayLook = createClayLook();
@@ -36,7 +43,7 @@ export class FormView {
 
   constructor() {
     const mesh = (m: Material | Material[]) => {
-      const o = new Mesh(new BufferGeometry(), m);
+      const o = new Mesh(unmade(), m);
       o.matrixAutoUpdate = false;
       o.frustumCulled = false;
       o.visible = false;

@@ -71,6 +71,16 @@ export class Stage {
     this.draw.dress(state);
   }
 
+  /** All a first picture needs but the form, while that is being made: the buffer, the parts, every program. */
+  prepare(state: StageState, size: DrawSize): void {
+    const { renderer } = this.view;
+    const camera = cameraOf(state.camera, size.width / size.height);
+    this.draw.dress(state);
+    this.view.begin(size);
+    renderer.compile(this.picture, camera);
+    renderer.render(this.draw.parts, camera);
+  }
+
   /** The piece as the camera sees it. Done when it is copied; nothing else is to be drawn until then. */
   drawMirror(target: HTMLCanvasElement, state: StageState, size: DrawSize, look: { backdrop: boolean }): Promise<void> {
     this.dress(state);

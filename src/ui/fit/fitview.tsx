@@ -3,6 +3,7 @@ import { useCallback, useEffect, useMemo, useRef } from 'react';
 import { type Box, turnAbout } from '@/core/math';
 import { branchOf, changePart, fills, isPlaced, type Offset, partDef, rackOf } from '@/core/piece';
 import { worldBox } from '@/core/run';
+import { forms } from '@/worker/browser';
 import { useDocument, usePiece } from '../piece/context';
 import { useForm, useModels } from '../piece/stagehooks';
 import { Cards } from './cards';
@@ -15,6 +16,9 @@ import { FitRunProvider } from './run';
 import { PLATES_AT_REST, useFit } from './state';
 import { PoseStrip } from './strip';
 import { useRun, useShownPiece, useStageState } from './view';
+
+// the thread starts while the page is still being put together: the first picture waits for the form
+if (typeof window !== 'undefined') forms.warm().catch(() => undefined);
 
 /** Nudges: one millimetre or degree; Shift a tenth, Alt ten. */
 const NUDGES: Record<string, [0 | 1 | 2, 1 | -1]> = {

@@ -24,10 +24,15 @@ export function Mirror({ piece, state, form, ready }: { piece: Piece; state: Sta
   const on = occluders.some((o) => o.visible);
   useDraw(async () => {
     const target = canvas.current;
-    if (!target || !form || width === 0) return;
+    if (!target || width === 0) return;
     const stage = getStage();
+    const size = { width, height, ratio: pixelRatio() };
+    if (!form) {
+      stage.prepare(state, size);
+      return;
+    }
     stage.setForm(form);
-    await stage.drawMirror(target, state, { width, height, ratio: pixelRatio() }, { backdrop: true });
+    await stage.drawMirror(target, state, size, { backdrop: true });
     target.dataset.drawn = String(Number(target.dataset.drawn ?? 0) + 1);
   }, [state, form, width, height, ready]);
   const camera = useMemo(() => cameraOf(state.camera, Math.max(width, 1) / Math.max(height, 1)), [state.camera, width, height]);

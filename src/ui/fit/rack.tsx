@@ -11,7 +11,7 @@ import {
   useSensors,
 } from '@dnd-kit/core';
 import { sortableKeyboardCoordinates } from '@dnd-kit/sortable';
-import { memo, useEffect, useMemo, useRef, useState } from 'react';
+import { memo, type RefObject, useEffect, useMemo, useRef, useState } from 'react';
 import { rehang } from '@/core/fit';
 import {
   ANCHOR_LABELS,
@@ -38,7 +38,8 @@ import { ANCHOR_MARKS } from './kinds';
 import { Layers } from './layers';
 import { useFitRunRef } from './run';
 import { useFit } from './state';
-import { type DropAt, Tag } from './tag';
+import { Rows } from './rows';
+import type { DropAt } from './tag';
 
 /** Where in a row something is dropped: its upper third, its middle, its lower third. */
 function placeIn(e: DragMoveEvent | DragEndEvent, target: Part | undefined): DropAt | null {
@@ -61,6 +62,7 @@ export const Rack = memo(function Rack() {
   const listBy = useFit((s) => s.listBy);
   const set = useFit((s) => s.set);
   const count = doc.orders.parts.length;
+  const scroll = useRef<HTMLDivElement>(null);
   return (
     <aside className="flex flex-col min-h-0 border-r border-[color:var(--hair-strong)]" aria-label="Rack" style={{ width: 'var(--rack)' }}>
       <div className="flex items-center justify-between pl-3 pr-2 h-[38px] rule-b">
@@ -72,8 +74,8 @@ export const Rack = memo(function Rack() {
         </h2>
         <HangMenu />
       </div>
-      <div className="flex-1 min-h-0 px-2.5 pt-2 overflow-y-auto">
-        {listBy === 'anchor' ? <ByAnchor doc={doc} /> : <Layers />}
+      <div ref={scroll} className="relative flex-1 min-h-0 px-2.5 pt-2 overflow-y-auto">
+        {listBy === 'anchor' ? <ByAnchor doc={doc} scroll={scroll} /> : <Layers />}
         {!Object.values(doc.parts).some(isMade) && (
           <p className="empty text-small mt-3">
             {Object.keys(doc.stock).length === 0
@@ -97,7 +99,7 @@ export const Rack = memo(function Rack() {
   );
 });
 
-function ByAnchor({ doc }: { doc: Piece }) {
+function ByAnchor({ doc, scroll }: { doc: Piece; scroll: RefObject<HTMLDivElement | null> }) {
   const commit = usePiece((s) => s.commit);
   const run = useFitRunRef();
   const [over, setOver] = useState<{ id: string; at: DropAt } | null>(null);
@@ -158,10 +160,11 @@ function ByAnchor({ doc }: { doc: Piece }) {
           parts={parts}
           inside={inside}
           over={over}
+          scroll={scroll}
         />
       ))}
       {lying.length > 0 && (
-        <AnchorGroup id="anchor:" title="Not hung" mark="lead" where="weighs nothing" parts={lying} inside={inside} over={over} />
+        <AnchorGroup id="anchor:" title="Not hung" mark="lead" where="weighs nothing" parts={lying} inside={inside} over={over} scroll={scroll} />
       )}
     </DndContext>
   );
@@ -199,6 +202,7 @@ function AnchorGroup({
   parts,
   inside,
   over,
+  scroll,
 }: {
   id: string;
   title: string;
@@ -208,8 +212,18 @@ function AnchorGroup({
   /** What hangs from a part, by its id. */
   inside: ReadonlyMap<string, readonly Part[]>;
   over: { id: string; at: DropAt } | null;
+  scroll: RefObject<HTMLDivElement | null>;
 }) {
   const { setNodeRef } = useDroppable({ id });
+  const rows = useMemo(() => {
+    const out: { part: Part; depth: number }[] = [];
+    const put = (part: Part, depth: number) => {
+      out.push({ part, depth });
+      for (const child of inside.get(part.id) ?? []) put(child, Math.min(depth + 1, 5));
+    };
+    for (const p of parts) put(p, 0);
+    return out;
+  }, [parts, inside]);
   return (
     <section className="mb-[9px]">
       <h3
@@ -229,31 +243,8 @@ function AnchorGroup({
         aria-label={title}
         aria-multiselectable="true"
       >
-        {parts.map((p) => (
-          <Branch key={p.id} part={p} inside={inside} over={over} depth={0} />
-        ))}
+        <Rows rows={rows} over={over} scroll={scroll} />
       </div>
     </section>
-  );
-}
-
-function Branch({
-  part,
-  inside,
-  over,
-  depth,
-}: {
-  part: Part;
-  inside: ReadonlyMap<string, readonly Part[]>;
-  over: { id: string; at: DropAt } | null;
-  depth: number;
-}) {
-  return (
-    <>
-      <Tag part={part} depth={depth} dropAt={over?.id === part.id ? over.at : null} />
-      {(inside.get(part.id) ?? []).map((c) => (
-        <Branch key={c.id} part={c} inside={inside} over={over} depth={Math.min(depth + 1, 5)} />
-      ))}
-    </>
   );
 }

@@ -12,7 +12,16 @@ import { RenamePart } from './partmenu';
 
 export type DropAt = 'before' | 'into' | 'after';
 
-export const Tag = memo(function Tag({ part, depth, dropAt }: { part: Part; depth: number; dropAt: DropAt | null }) {
+interface TagProps {
+  part: Part;
+  depth: number;
+  dropAt: DropAt | null;
+  /** Which of how many, from 1, where not all are drawn. */
+  nth?: number;
+  of?: number;
+}
+
+export const Tag = memo(function Tag({ part, depth, dropAt, nth, of }: TagProps) {
   const chosen = usePiece((s) => s.selection.includes(part.id));
   const store = usePieceStore();
   const select = usePiece((s) => s.select);
@@ -47,6 +56,8 @@ export const Tag = memo(function Tag({ part, depth, dropAt }: { part: Part; dept
         tabIndex={0}
         aria-selected={chosen}
         aria-level={depth + 1}
+        aria-posinset={nth}
+        aria-setsize={of}
         aria-label={`${part.name}, ${kind}`}
         data-off={off ? '' : undefined}
         style={dropAt && !drag.isDragging ? { boxShadow: lines[dropAt] } : undefined}

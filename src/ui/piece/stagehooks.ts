@@ -7,7 +7,7 @@ import type { Form, FormSize } from '@/core/form';
 import type { Model } from '@/core/intake';
 import { drawnModel, drawnSky, type Piece, stockOf } from '@/core/piece';
 import { Stage } from '@/stage';
-import { computing } from '@/worker/browser';
+import { computing, forms } from '@/worker/browser';
 
 let stage: Stage | null = null;
 /** One WebGL context for the whole visit, whatever steps are walked. */
@@ -33,13 +33,13 @@ function followed<T>(work: Promise<T>): Promise<T> {
   return work;
 }
 
-const forms = new Map<FormSize, Promise<Form>>();
+const sizes = new Map<FormSize, Promise<Form>>();
 export function loadForm(size: FormSize): Promise<Form> {
-  let made = forms.get(size);
+  let made = sizes.get(size);
   if (!made) {
-    made = followed(computing.makeForm(size));
-    made.catch(() => forms.delete(size));
-    forms.set(size, made);
+    made = followed(forms.makeForm(size));
+    made.catch(() => sizes.delete(size));
+    sizes.set(size, made);
   }
   return made;
 }

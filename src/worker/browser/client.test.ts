@@ -31,21 +31,21 @@ const wordsOf = (p: Promise<unknown>) =>
   );
 
 test('a call that hangs is stopped with its thread, what is queued behind it is told, and the next starts another', async () => {
-  const { computing } = await import('./client');
-  const first = wordsOf(computing.makeForm('M'));
+  const { forms } = await import('./client');
+  const first = wordsOf(forms.makeForm('M'));
   await vi.advanceTimersByTimeAsync(60_000);
-  const queued = wordsOf(computing.makeForm('L'));
+  const queued = wordsOf(forms.makeForm('L'));
   await vi.advanceTimersByTimeAsync(61_000);
   expect(await first).toMatch(/took too long/);
   expect(await queued).toMatch(/took too long/);
   expect(Silent.made.map((w) => w.ended)).toEqual([true]);
-  void wordsOf(computing.makeForm('S'));
+  void wordsOf(forms.makeForm('S'));
   expect(Silent.made).toHaveLength(2);
 });
 
 test('a thread that dies rejects all its calls', async () => {
-  const { computing } = await import('./client');
-  const call = wordsOf(computing.makeForm('M'));
+  const { forms } = await import('./client');
+  const call = wordsOf(forms.makeForm('M'));
   Silent.made[0].dispatchEvent(Object.assign(new Event('error'), { message: 'out of memory' }));
   expect(await call).toMatch(/failed: out of memory/);
   expect(Silent.made[0].ended).toBe(true);

@@ -1,9 +1,8 @@
-/** The browser's computing thread: forms and models. Nothing here touches the page. */
+/** The browser's computing thread: models, pictures, environments, files of the form. Nothing here touches the page. */
 import { expose, transfer } from 'comlink';
-import { openDB } from 'idb';
 import { MeshoptDecoder } from 'meshoptimizer';
 import { DataUtils, Matrix4 } from 'three';
-import { buildFormBase, FORM_VERSION, type Form, type FormBase, type FormSize, formDocument, formObj, makeForm } from '@/core/form';
+import { type FormSize, formDocument, formObj, makeForm } from '@/core/form';
 import {
   createGltfIo,
   drawBall,
@@ -20,28 +19,12 @@ import {
 import { uvLayoutSvg } from '@/core/math';
 import { type Heat, heatOf, moveShape, readShape } from '@/core/prepare';
 import { makeSky, type SkyName } from '@/core/scene';
-
-let base: Promise<FormBase> | null = null;
-
-/** The base is kept in the browser under the version of the code that made it. */
-async function loadBase(): Promise<FormBase> {
-  const db = await openDB('scaphos-form', 1, { upgrade: (d) => void d.createObjectStore('base') }).catch(() => null);
-  const kept = await db?.get('base', FORM_VERSION).catch(() => undefined);
-  if (kept) return kept as FormBase;
-  const made = buildFormBase();
-  await db?.clear('base').catch(() => undefined);
-  await db?.put('base', made, FORM_VERSION).catch(() => undefined);
-  return made;
-}
+import { formBase } from './formbase';
 
 const computing = {
-  async makeForm(size: FormSize): Promise<Form> {
-    base ??= loadBase();
-    return makeForm(await base, size);
-  },
   /** The form as a file to model upon, or its UV layout to paint upon. */
   async formFile(size: FormSize, kind: 'glb' | 'obj' | 'svg', edge: number): Promise<Uint8Array> {
-    const form = await computing.makeForm(size);
+    const form = makeForm(await formBase(), size);
     const text = (s: string) => new TextEncoder().encode(s);
     if (kind === 'obj') return text(formObj(form, size));
     if (kind === 'svg')

@@ -1,2 +1,2 @@
-/** Browser client of the computing thread. */
-export { computing } from './client';
+/** Browser clients of the page's threads. */
+export { computing, forms } from './client';
