@@ -36,9 +36,9 @@ import { useDocument, usePiece } from '../piece/context';
 import { HangMenu } from './hangmenu';
 import { ANCHOR_MARKS } from './kinds';
 import { Layers } from './layers';
+import { Rows } from './rows';
 import { useFitRunRef } from './run';
 import { useFit } from './state';
-import { Rows } from './rows';
 import type { DropAt } from './tag';
 
 /** Where in a row something is dropped: its upper third, its middle, its lower third. */
@@ -164,7 +164,16 @@ function ByAnchor({ doc, scroll }: { doc: Piece; scroll: RefObject<HTMLDivElemen
         />
       ))}
       {lying.length > 0 && (
-        <AnchorGroup id="anchor:" title="Not hung" mark="lead" where="weighs nothing" parts={lying} inside={inside} over={over} scroll={scroll} />
+        <AnchorGroup
+          id="anchor:"
+          title="Not hung"
+          mark="lead"
+          where="weighs nothing"
+          parts={lying}
+          inside={inside}
+          over={over}
+          scroll={scroll}
+        />
       )}
     </DndContext>
   );

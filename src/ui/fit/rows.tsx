@@ -48,7 +48,8 @@ function Windowed({ rows, over, scroll }: RowsProps) {
     scrollMargin: above,
     initialRect: { width: 260, height: 700 },
     // what is dragged must not vanish under the hand, nor what is chosen from under the keys
-    rangeExtractor: (range) => [...new Set([...defaultRangeExtractor(range), ...[chosen, dragged].filter((i) => i >= 0)])].sort((a, b) => a - b),
+    rangeExtractor: (range) =>
+      [...new Set([...defaultRangeExtractor(range), ...[chosen, dragged].filter((i) => i >= 0)])].sort((a, b) => a - b),
   });
   const scrollTo = virtual.scrollToIndex;
   // chosen in a view: it comes into sight

@@ -1,4 +1,5 @@
 'use client';
+import { memo, useMemo } from 'react';
 import { ulid } from 'ulid';
 import { isBehind, putBefore, putBehind, rehang } from '@/core/fit';
 import { MEASURES } from '@/core/form';
@@ -8,6 +9,7 @@ import {
   type AnchorKind,
   branchOf,
   changePart,
+  drawnModel,
   type Follow,
   type Hang,
   isPlaced,
@@ -15,13 +17,15 @@ import {
   onAnchor,
   onPart,
   type Part,
+  type Piece,
   partDef,
   rackOf,
+  stockOf,
 } from '@/core/piece';
 import { restFramesOf } from '@/core/run';
 import { NumField } from '../../kit';
 import { useDocument, usePiece } from '../../piece/context';
-import { useFitRun } from '../run';
+import { useFitModels, useFitRunRef } from '../run';
 import { Card, Line, PickLine } from './card';
 
 const CHANNELS = ['place', 'yaw', 'pitch', 'roll'] as const;
@@ -43,18 +47,46 @@ function lagging(halfLifeS: number, deadZoneM: number): Follow['trail'] {
   return ms > 0 || deadZoneM > 0 ? { placeHalfLifeMs: ms, turnHalfLifeMs: ms, sizeHalfLifeMs: ms, deadZoneM } : null;
 }
 
+interface Carrier {
+  id: string;
+  name: string;
+  bones: string[];
+}
+
+/** Parts that one may hang from, and their bones. */
+function Carriers({ doc, part }: { doc: Piece; part: Part }) {
+  const models = useFitModels();
+  const own = new Set(branchOf(doc, part.id).map((p) => p.id));
+  const carriers = rackOf(doc)
+    .filter((p) => !own.has(p.id) && partDef(p).onParts)
+    .map((p): Carrier => {
+      const model = models[drawnModel(doc, stockOf(p) ?? '') ?? ''];
+      const joints = new Set(model?.skins.flatMap((s) => s.joints) ?? []);
+      return { id: p.id, name: p.name, bones: [...joints].map((j) => model?.nodes[j].name ?? '').filter(Boolean) };
+    });
+  // hundreds of choices are not drawn anew where an edit changed none of them
+  const said = JSON.stringify(carriers);
+  return <CarrierOptions carriers={useMemo(() => JSON.parse(said) as Carrier[], [said])} />;
+}
+
+const CarrierOptions = memo(function CarrierOptions({ carriers }: { carriers: readonly Carrier[] }) {
+  return carriers.map(({ id, name, bones }) => (
+    <optgroup key={id} label={name}>
+      <option value={`part ${id} `}>{name}</option>
+      {bones.map((b) => (
+        <option key={b} value={`part ${id} ${b}`}>
+          bone {b}
+        </option>
+      ))}
+    </optgroup>
+  ));
+});
+
 export function Hanging({ part }: { part: Part }) {
   const doc = useDocument();
   const commit = usePiece((s) => s.commit);
-  const { show } = useFitRun();
+  const run = useFitRunRef();
   const def = partDef(part);
-  const own = new Set(branchOf(doc, part.id).map((p) => p.id));
-  const carriers = def.onParts ? rackOf(doc).filter((p) => !own.has(p.id) && partDef(p).onParts) : [];
-  const bonesOf = (id: string) => {
-    const node = show.nodes.find((n) => n.part.id === id);
-    const joints = new Set(node?.model?.skins.flatMap((s) => s.joints) ?? []);
-    return [...joints].map((j) => node?.model?.nodes[j].name ?? '').filter(Boolean);
-  };
   const follow = (set: Partial<Follow>) => commit(changePart(part.id, { follow: { ...part.follow, ...set } }));
   const off = part.locked ? true : undefined;
   const behind = isBehind(doc, part);
@@ -68,7 +100,7 @@ export function Hanging({ part }: { part: Part }) {
           value={asValue(part.hang)}
           disabled={off}
           title={off && 'Unlock the part first'}
-          onChange={(e) => commit(rehang(doc, restFramesOf(show), [part.id], asHang(e.target.value), true))}
+          onChange={(e) => commit(rehang(doc, restFramesOf(run.current.show), [part.id], asHang(e.target.value), true))}
         >
           <option value="">nothing: lies in the rack</option>
           {def.anchors.map((a) => (
@@ -76,16 +108,7 @@ export function Hanging({ part }: { part: Part }) {
               {ANCHOR_LABELS[a]}
             </option>
           ))}
-          {carriers.map((p) => (
-            <optgroup key={p.id} label={p.name}>
-              <option value={`part ${p.id} `}>{p.name}</option>
-              {bonesOf(p.id).map((b) => (
-                <option key={b} value={`part ${p.id} ${b}`}>
-                  bone {b}
-                </option>
-              ))}
-            </optgroup>
-          ))}
+          {def.onParts && <Carriers doc={doc} part={part} />}
         </select>
       </Line>
       {def.drawnIn === 'parts' && isPlaced(part) && (
