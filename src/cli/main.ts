@@ -52,7 +52,7 @@ const USAGE = `Use: ./scaphos COMMAND
                                           runs a piece over a take or a capture log; a line a printed time. NAME: ${TAKES.map((t) => t.id).join(', ')}
   schema NAME                             JSON Schema (2020-12). NAME: ${Object.keys(SCHEMAS).join(', ')}
   test [lint|unit|server|browser]         every test, or one kind
-  bench [intake|prepare|run]              speed and memory, as ratios in one run; intake, prepare: compared with others
+  bench [intake|prepare|run|fit]          speed and memory, as ratios in one run; intake, prepare: compared with others
   build                                   build the application
 
 All state lives in SCAPHOS_DATA (default: .data beside this program).`;
