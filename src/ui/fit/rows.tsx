@@ -19,7 +19,7 @@ interface RowsProps {
 /** More rows than this are drawn where they are seen. */
 const FEW = 60;
 /** Height of a row with the gap above it, px: what is not drawn yet is taken to be so high. */
-const ROW_PX = 41;
+const ROW_PX = 33;
 
 export function Rows(props: RowsProps) {
   return props.rows.length <= FEW ? (
