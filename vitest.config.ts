@@ -3,21 +3,24 @@ import { defineConfig } from 'vitest/config';
 
 const alias = { '@': fileURLToPath(new URL('./src', import.meta.url)) };
 
+/** Bounds on a hang, on a machine that does other things besides. */
+const PATIENT = { testTimeout: 240_000, hookTimeout: 240_000 };
+
 export default defineConfig({
   test: {
     // of two cores Vitest would leave one idle
     maxWorkers: '100%',
     projects: [
-      { resolve: { alias }, test: { name: 'unit', include: ['src/**/*.test.ts', 'demo/**/*.test.ts'], testTimeout: 60_000 } },
+      { resolve: { alias }, test: { name: 'unit', include: ['src/**/*.test.ts', 'demo/**/*.test.ts'], ...PATIENT } },
+      { resolve: { alias }, test: { name: 'cli', include: ['e2e/cli/**/*.test.ts'], fileParallelism: false, ...PATIENT } },
       {
         resolve: { alias },
         test: {
           name: 'server',
           include: ['e2e/server/**/*.test.ts'],
           globalSetup: ['e2e/support/site.ts'],
-          testTimeout: 120_000,
-          hookTimeout: 120_000,
           fileParallelism: false,
+          ...PATIENT,
         },
       },
     ],

@@ -5,7 +5,7 @@
 import { chromium, type Page } from '@playwright/test';
 import { add, createSolid, type Edit, MAX_PARTS, PIECE_SCHEMA } from '@/core/piece';
 import startSite from '../e2e/support/browser-site';
-import { drawn, newPiece, openDemo } from '../e2e/support/page';
+import { drawn, newPiece, signIn } from '../e2e/support/page';
 import config from '../playwright.config';
 
 const VISITS = 5;
@@ -64,10 +64,8 @@ try {
       clearInterval(look);
     }, 10);
   });
-  await openDemo(page);
-  const yard = page.url();
+  await signIn(page);
   const empty = await pieceOf(page, site, []);
-  await page.goto(yard);
   // the head block is a part too
   const full = await pieceOf(page, site, boxes(MAX_PARTS - 1));
   const fit = (id: string) => `${site}/piece/${id}/fit`;

@@ -6,7 +6,7 @@ import { cameraOf } from '../../src/core/fit';
 import { bendBones, bendForm, buildFormBase, makeForm, SKELETONS } from '../../src/core/form';
 import { writeRgbe } from '../../src/core/intake';
 import { add, changePart, createSolid, type Edit, Layer, onAnchor, order, PIECE_SCHEMA, remove } from '../../src/core/piece';
-import { drawn, newPiece, openDemo, pixels, saved, site } from '../support/page';
+import { drawn, newPiece, pixels, saved, signIn, site } from '../support/page';
 
 let serial = 0;
 /** Edits as another would make them; the page shows them when it is looked at again. */
@@ -35,7 +35,7 @@ const sheet = (id: string, zM: number) => ({
 
 test('in every order each layer lies on what is before it', async ({ page }) => {
   test.setTimeout(240_000);
-  await openDemo(page);
+  await signIn(page);
   const piece = await newPiece(page, 'Orders');
   const green = { id: 'green', kind: 'screen' as const, name: 'Green', colour: '#00ff00', layer: 'screen', hang: onAnchor('screen') };
   await save(page, piece, [
@@ -85,7 +85,7 @@ test('in every order each layer lies on what is before it', async ({ page }) => 
 });
 
 test('the matte’s edge lies within a pixel of the form’s outline, whichever way the head is turned', async ({ page }) => {
-  await openDemo(page);
+  await signIn(page);
   const piece = await newPiece(page, 'Edge');
   await save(page, piece, [
     remove('parts', 'head-block'),
@@ -158,7 +158,7 @@ function outline(positions: Float32Array, indices: Uint32Array, head: Matrix4, w
 test('an opaque part late in an ordered layer is drawn over a clear one early in it; nothing is drawn while nothing changes', async ({
   page,
 }) => {
-  await openDemo(page);
+  await signIn(page);
   const piece = await newPiece(page, 'Ordered');
   const near = sheet('near', 0.2);
   await save(page, piece, [
@@ -199,7 +199,7 @@ test('an environment as a backdrop is what the camera would see all round, turne
       ][Math.floor((i % 64) / 16)],
       i * 3,
     );
-  await openDemo(page);
+  await signIn(page);
   await newPiece(page, 'Around');
   await page.getByLabel('Files for Stock').setInputFiles({
     name: 'quarters.hdr',

@@ -8,7 +8,7 @@ import { createGltfIo, readModel } from '../../src/core/intake';
 import { poseAt, posedPrimitives } from '../../src/core/model';
 import { drawnModel, type Piece } from '../../src/core/piece';
 import { stageStill, worldVertices } from '../../src/core/run';
-import { newPiece, openDemo, saved, site } from '../support/page';
+import { newPiece, saved, signIn, site } from '../support/page';
 
 const MODELS = '/usr/share/assimp/models/glTF2';
 const CASES = [
@@ -30,7 +30,7 @@ async function readDelivered(page: Page): Promise<{ delivered: Uint8Array; piece
 
 for (const { folder, facts } of CASES)
   test(`${folder}: dropped with its files, hung, sized, delivered; its vertices are where evaluation puts them`, async ({ page }) => {
-    await openDemo(page);
+    await signIn(page);
     await newPiece(page, `From outside: ${folder}`);
     const dir = join(MODELS, folder);
     await page.getByLabel('Files for Stock').setInputFiles(

@@ -3,7 +3,7 @@ import { WebIO } from '@gltf-transform/core';
 import { expect, type Page, test } from '@playwright/test';
 import type { Piece } from '../../src/core/piece';
 import { blob, rippledTorus, surfaceDocument } from '../../src/core/prepare/samples';
-import { newPiece, openDemo, saved, site } from '../support/page';
+import { newPiece, saved, signIn, site } from '../support/page';
 
 let id = '';
 const pieceOf = async (page: Page): Promise<Piece> => (await (await page.request.get(`${site()}/api/pieces/${id}`)).json()).document;
@@ -16,7 +16,7 @@ const step = async (page: Page, name: RegExp) => {
 const size = () => 0.08 + (Date.now() % 1e6) * 1e-9;
 
 async function bring(page: Page, files: Record<string, Uint8Array>): Promise<void> {
-  await openDemo(page);
+  await signIn(page);
   id = await newPiece(page, 'Many buoys');
   for (const [name, bytes] of Object.entries(files)) {
     await page.getByLabel('Files for Stock').setInputFiles([{ name, mimeType: '', buffer: Buffer.from(bytes) }]);

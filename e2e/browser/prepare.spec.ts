@@ -4,7 +4,7 @@ import { WebIO } from '@gltf-transform/core';
 import { expect, type Page, test } from '@playwright/test';
 import type { Piece } from '../../src/core/piece';
 import { blob, surfaceDocument } from '../../src/core/prepare/samples';
-import { newPiece, openDemo, saved, site } from '../support/page';
+import { newPiece, saved, signIn, site } from '../support/page';
 
 let id = '';
 const pieceOf = async (page: Page, id: string) => (await (await page.request.get(`${site()}/api/pieces/${id}`)).json()).document as Piece;
@@ -13,7 +13,7 @@ const keptSteps = async (page: Page) => Object.values((await pieceOf(page, id)).
 const row = (page: Page, step: string) => page.locator(`[data-step="${step}"]`);
 
 test.beforeEach(async ({ page }) => {
-  await openDemo(page);
+  await signIn(page);
   id = await newPiece(page, 'To be made light');
   // a shape of this run alone: searches are answered from what is kept where the same was asked before
   const glb = await new WebIO().writeBinary(surfaceDocument('Buoy', blob(0.02 + (Date.now() % 1e6) * 1e-9), 48, 24));

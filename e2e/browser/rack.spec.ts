@@ -1,7 +1,7 @@
 /** The rack by real input: several chosen at once, dragged to hang elsewhere, grouped, copied into another piece, all undone. */
 import { expect, type Locator, type Page, test } from '@playwright/test';
 import type { Part, Piece } from '../../src/core/piece';
-import { newPiece, openDemo, saved, site } from '../support/page';
+import { newPiece, saved, signIn, site } from '../support/page';
 
 const tag = (page: Page, name: string) => page.getByRole('treeitem', { name: new RegExp(`^${name},`) });
 const documentOf = async (page: Page, id: string): Promise<Piece> => {
@@ -31,7 +31,7 @@ async function drag(page: Page, from: Locator, to: Locator, share: number): Prom
 test('parts are dragged onto parts and anchors, and stay where they are unless asked; what would hang in itself is refused', async ({
   page,
 }) => {
-  await openDemo(page);
+  await signIn(page);
   const id = await newPiece(page, 'Dragged');
   await page.getByRole('link', { name: /^Fit/ }).click();
   await hang(page, 'Box', 'Sphere', 'Cone');
@@ -63,7 +63,7 @@ test('parts are dragged onto parts and anchors, and stay where they are unless a
 });
 
 test('several are chosen, grouped, taken apart, copied into another piece of the yard; a locked one refuses', async ({ page }) => {
-  await openDemo(page);
+  await signIn(page);
   const first = await newPiece(page, 'From');
   await page.getByRole('link', { name: /^Fit/ }).click();
   await hang(page, 'Ring', 'Tube', 'Arch');
@@ -108,7 +108,7 @@ test('several are chosen, grouped, taken apart, copied into another piece of the
 });
 
 test('a backdrop behind the wearer and its colour; layers by hand: hidden, moved, taken out', async ({ page }) => {
-  await openDemo(page);
+  await signIn(page);
   const id = await newPiece(page, 'Backdrop');
   await page.getByRole('link', { name: /^Fit/ }).click();
   await page.getByRole('button', { name: 'Hang a part' }).click();

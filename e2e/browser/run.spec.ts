@@ -8,7 +8,7 @@ import { cameraWorld, MIRROR_CAMERA } from '../../src/core/capture';
 import { add, createGroup, createSolid, onAnchor, onPart, type Part, PIECE_SCHEMA, type SolidForm } from '../../src/core/piece';
 import { meshOf } from '../../src/core/run';
 import { scaphos } from '../support/cli';
-import { drawn, newPiece, openDemo, site } from '../support/page';
+import { drawn, newPiece, signIn, site } from '../support/page';
 
 const FRAME_S = 0.1;
 /** Parts told apart by how many indices they are drawn with. */
@@ -74,7 +74,7 @@ test('the Mirror is given what a program is told, at every moment of a take', as
   test.setTimeout(240_000);
   const dir = mkdtempSync(join(tmpdir(), 'scaphos-mirror-'));
   await instrument(page);
-  await openDemo(page);
+  await signIn(page);
   const piece = await newPiece(page, 'Given');
   const edits = [
     add('parts', { ...createGroup('group', 'Group', onAnchor('shoulders')), follow: follow({ trail }) } as Part),

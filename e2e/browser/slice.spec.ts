@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs';
 import { WebIO } from '@gltf-transform/core';
 import { expect, test } from '@playwright/test';
 import { IMPORTERS } from '../../src/core/intake';
-import { apart, different, drawn, newPiece, openDemo, pixels, saved, site } from '../support/page';
+import { apart, different, drawn, newPiece, openDemo, pixels, saved, signIn, site } from '../support/page';
 import { startTestSite } from '../support/site';
 
 test('the Yard draws covers, keeps them, and renames, duplicates, deletes and restores', async ({ page }) => {
@@ -190,7 +190,7 @@ test('a drag in a plate moves in that plane only, and is one undo', async ({ pag
 });
 
 test('a broken file says why and leaves nothing; a good one beside it comes in', async ({ page }) => {
-  await openDemo(page);
+  await signIn(page);
   await newPiece(page, 'Arrivals');
   await page
     .getByLabel('Files for Stock')
@@ -209,7 +209,7 @@ test('a broken file says why and leaves nothing; a good one beside it comes in',
 });
 
 test('edits made while the server is away are kept in the browser, over a reload, and sent when it is back', async ({ page, context }) => {
-  await openDemo(page);
+  await signIn(page);
   const id = await newPiece(page, 'Kept here');
   await context.route('**/edits', (r) => r.abort());
   await page.getByTitle('Rename the piece').click();
@@ -226,7 +226,7 @@ test('edits made while the server is away are kept in the browser, over a reload
 });
 
 test('two tabs: other entities are replayed, the same one is chosen; nothing is lost', async ({ page, context }) => {
-  await openDemo(page);
+  await signIn(page);
   const id = await newPiece(page, 'Two tabs');
   await page.goto(`${site()}/piece/${id}/fit`);
   const other = await context.newPage();

@@ -3,7 +3,7 @@ import { expect, type Page, test } from '@playwright/test';
 import { zipSync } from 'fflate';
 import { spectaclesGlb } from '../../demo/models/spectacles';
 import type { Piece } from '../../src/core/piece';
-import { newPiece, openDemo, pixels, saved, site } from '../support/page';
+import { newPiece, pixels, saved, signIn, site } from '../support/page';
 
 const text = (s: string) => new TextEncoder().encode(s);
 const file = (name: string, buffer: Uint8Array) => ({ name, mimeType: 'application/octet-stream', buffer: Buffer.from(buffer) });
@@ -19,7 +19,7 @@ const part = (p: Piece) => {
 };
 
 test('findings: filtered, one mended, one let be with a reason and taken up again; each an undo', async ({ page }) => {
-  await openDemo(page);
+  await signIn(page);
   await newPiece(page, 'Findings');
   await page.getByLabel('Files for Stock').setInputFiles(file('spectacles.glb', await spectaclesGlb()));
   await page.getByLabel('What it is').selectOption('eyewear');
@@ -44,7 +44,7 @@ test('findings: filtered, one mended, one let be with a reason and taken up agai
 });
 
 test('a hung model that changes size keeps its fit, or changes with it; both are one undo', async ({ page }) => {
-  await openDemo(page);
+  await signIn(page);
   await newPiece(page, 'Hung');
   await page.getByLabel('Files for Stock').setInputFiles(file('spectacles.glb', await spectaclesGlb()));
   await page.getByLabel('What it is').selectOption('eyewear');
@@ -79,7 +79,7 @@ vt 0 0\nvt 1 0\nvt 1 1\nvt 0 1\nusemtl brass
 f 1/1 2/2 4/3 3/4\nf 5/1 7/2 8/3 6/4\nf 1/1 5/2 6/3 2/4\nf 3/1 4/2 8/3 7/4\nf 1/1 3/2 7/3 5/4\nf 2/1 6/2 8/3 4/4\n`;
 
 test('an OBJ comes in, says what it cannot carry, and is looked at in five ways; a type of its own width sizes it', async ({ page }) => {
-  await openDemo(page);
+  await signIn(page);
   await newPiece(page, 'Foreign');
   await page
     .getByLabel('Files for Stock')
@@ -109,7 +109,7 @@ test('an OBJ comes in, says what it cannot carry, and is looked at in five ways;
 });
 
 test('several files at once: a model with its own, a lone one, pictures; a refused one says why', async ({ page }) => {
-  await openDemo(page);
+  await signIn(page);
   await newPiece(page, 'Many');
   await page.getByLabel('Files for Stock').setInputFiles([
     file('cube.obj', text(OBJ)),

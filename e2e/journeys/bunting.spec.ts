@@ -7,11 +7,11 @@ import { expect, test } from '@playwright/test';
 import { readBundle } from '../../src/core/deliver';
 import { rackOf } from '../../src/core/piece';
 import { buntingPng, isFlag } from '../support/bunting';
-import { drawn, newPiece, openDemo, pixels, saved } from '../support/page';
+import { drawn, newPiece, pixels, saved, signIn } from '../support/page';
 import { User } from './user';
 
 test('bunting behind the shoulders', async ({ page }) => {
-  await openDemo(page);
+  await signIn(page);
   await newPiece(page, 'Bunting');
   const user = new User('picture behind the shoulders');
   const button = (name: string | RegExp) => page.getByRole('button', { name, exact: typeof name === 'string' });

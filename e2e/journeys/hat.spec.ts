@@ -1,11 +1,11 @@
 /** A hat of three solids in a group: hung, brought to the other side, renamed. */
 import { expect, test } from '@playwright/test';
 import type { Piece } from '../../src/core/piece';
-import { drawn, newPiece, openDemo, saved, site } from '../support/page';
+import { drawn, newPiece, saved, signIn, site } from '../support/page';
 import { User } from './user';
 
 test('a hat of three solids', async ({ page }) => {
-  await openDemo(page);
+  await signIn(page);
   const id = await newPiece(page, 'Hat');
   await page.getByRole('link', { name: /^Fit/ }).click();
   await page.waitForURL(/fit/);

@@ -6,7 +6,7 @@ import { flameZip } from '../../demo/media';
 import { createGltfIo, readModel } from '../../src/core/intake';
 import { nodeMatrices, poseAt, posedPrimitives, restPose } from '../../src/core/model';
 import { drawnModel, type Piece } from '../../src/core/piece';
-import { different, drawn, newPiece, openDemo, pixels, saved, site } from '../support/page';
+import { different, drawn, newPiece, pixels, saved, signIn, site } from '../support/page';
 import { User } from './user';
 
 const pieceOf = async (page: Page, id: string) => (await (await page.request.get(`${site()}/api/pieces/${id}`)).json()).document as Piece;
@@ -14,7 +14,7 @@ const glbOf = async (page: Page, id: string, sha: string) =>
   new Uint8Array(await (await page.request.get(`${site()}/api/pieces/${id}/assets/${sha}`)).body());
 
 test('a zipped sequence on the head, looping', async ({ page }) => {
-  await openDemo(page);
+  await signIn(page);
   const id = await newPiece(page, 'Flame');
   const user = new User('sequence on the head');
   await user.chooseFile(page.getByLabel('Files for Stock'), {
@@ -58,7 +58,7 @@ test('a zipped sequence on the head, looping', async ({ page }) => {
 });
 
 test('the form out, moved and scaled, back in place', async ({ page }) => {
-  await openDemo(page);
+  await signIn(page);
   const id = await newPiece(page, 'Upon the form');
   const user = new User('form out and back');
   await user.press(page.getByRole('button', { name: 'Take the form away, to model or paint upon' }));

@@ -1,15 +1,12 @@
-/** Stock files that are no models, over the routes and on the command line. */
-import { execFile } from 'node:child_process';
-import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { WebIO } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
-import Ajv from 'ajv/dist/2020';
 import { validateBytes } from 'gltf-validator';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { buildFormBase, formDocument, formObj, makeForm } from '@/core/form';
+import { buildFormBase, formObj, makeForm } from '@/core/form';
 import { add, createModelPart, PIECE_SCHEMA, type Piece } from '@/core/piece';
 import { collectBlobs } from '@/server/blobs';
 import { bellWav, flameZip, pennantPng, skyHdr, walkBvh } from '../../demo/media';
@@ -203,67 +200,5 @@ describe('the form goes out and comes back', () => {
     [-0.1, 0.12, -0.09, 0.1, 0.12, 0.09].forEach((x, i) => {
       expect(Math.abs(done.boxM[i] - x)).toBeLessThan(1e-5);
     });
-  });
-});
-
-const scaphos = (...args: string[]) =>
-  // biome-ignore lint/suspicious/noExplicitAny: tests look into answers freely
-  new Promise<{ code: number; rows: any[]; out: string }>((resolve) => {
-    execFile('./scaphos', args, { maxBuffer: 1 << 26 }, (error, out) => {
-      const rows = args.includes('--json')
-        ? out
-            .trim()
-            .split('\n')
-            .map((l) => JSON.parse(l))
-        : [];
-      resolve({ code: error ? Number(error.code) : 0, rows, out });
-    });
-  });
-
-describe('./scaphos inspect', () => {
-  test('knows every kind, and every line is as the published schema says (checked by ajv)', { timeout: 120_000 }, async () => {
-    const files: [string, Uint8Array][] = [
-      ['flame.zip', await flameZip(5, 24)],
-      ['pennant.png', await pennantPng(96)],
-      ['bell.wav', bellWav()],
-      ['dawn.hdr', skyHdr('night-market', 64)],
-      ['walk.bvh', bytes(walkBvh())],
-      ['form.glb', await new WebIO().writeBinary(formDocument(makeForm(buildFormBase(), 'S'), 'S'))],
-      ['broken.png', bytes('no')],
-    ];
-    for (const [name, b] of files) writeFileSync(join(dir, name), b);
-    const run = await scaphos('inspect', ...files.map(([n]) => join(dir, n)), '--json');
-    expect(run.rows.map((r: { kind?: string }) => r.kind ?? 'unreadable')).toEqual([
-      'sequence',
-      'picture',
-      'sound',
-      'environment',
-      'motion',
-      'model',
-      'unreadable',
-    ]);
-    expect(run.code).toBe(2);
-    const schema = JSON.parse((await scaphos('schema', 'inspect')).out);
-    const check = new Ajv({ strict: false }).compile(schema);
-    for (const row of run.rows) expect(check(row) ? [] : check.errors).toEqual([]);
-    // and the schema can refuse
-    expect(check({ ...run.rows[2], loudnessLufs: 'loud' })).toBe(false);
-    expect(check({ ...run.rows[0], frames: 0 })).toBe(false);
-    const words = await scaphos('inspect', join(dir, 'bell.wav'));
-    expect(words.out).toContain('22050 Hz');
-    expect((await scaphos('schema', 'something')).code).toBe(64);
-  });
-  test('--fix all writes the mended picture and sound', { timeout: 60_000 }, async () => {
-    writeFileSync(join(dir, 'bell.wav'), bellWav());
-    writeFileSync(join(dir, 'pennant.png'), await pennantPng());
-    const out = join(dir, 'out');
-    mkdirSync(out, { recursive: true });
-    const run = await scaphos('inspect', join(dir, 'bell.wav'), join(dir, 'pennant.png'), '--json', '--fix', 'all', '--out', out);
-    expect(run.code).toBe(0);
-    const [bell, pennant] = run.rows.map((r: { written: string }) => r.written);
-    expect(bell.endsWith('bell.wav')).toBe(true);
-    expect(readFileSync(bell).length).toBeLessThan(bellWav().length * 0.8);
-    expect(pennant.endsWith('pennant.webp')).toBe(true);
-    expect((await scaphos('inspect', bell, pennant, '--json')).rows.map((r: { findings: unknown[] }) => r.findings)).toEqual([[], []]);
   });
 });

@@ -85,7 +85,7 @@ describe('an upload', () => {
 });
 
 describe('a server that is restarted half way', () => {
-  test('still has what was sent; the rest follows', { timeout: 120_000 }, async () => {
+  test('still has what was sent; the rest follows', async () => {
     const site = await startTestSite();
     try {
       const db = openDatabase(site.dbUrl);

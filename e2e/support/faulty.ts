@@ -160,3 +160,20 @@ export function addClip(
       .find((a) => a.getName() === name) ?? document.createAnimation(name);
   animation.addSampler(sampler).addChannel(document.createAnimationChannel().setSampler(sampler).setTargetNode(node).setTargetPath(path));
 }
+
+/** A cube of quads with a material that wants a picture. */
+export const CUBE_OBJ = `mtllib cube.mtl
+o cube
+${[-1, 1].flatMap((x) => [-1, 1].flatMap((y) => [-1, 1].map((z) => `v ${x} ${y} ${z}`))).join('\n')}
+vt 0 0
+vt 1 0
+vt 1 1
+vt 0 1
+usemtl brass
+f 1/1 2/2 4/3 3/4
+f 5/1 7/2 8/3 6/4
+f 1/1 5/2 6/3 2/4
+f 3/1 4/2 8/3 7/4
+f 1/1 3/2 7/3 5/4
+f 2/1 6/2 8/3 4/4
+`;

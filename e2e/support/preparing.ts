@@ -24,12 +24,12 @@ export const tools = (): RunTools => ({
 });
 export const asRecipe = (steps: readonly StepDraft[]) => steps.map((s, i) => ({ ...s, id: `s${i}`, on: true }) as RecipeStep);
 
-/** The budget solver, asked at half a metre. */
-export async function search(document: Document, limits: Partial<Limits>): Promise<Solution> {
+/** The budget solver, asked at half a metre; quick where its parts are asked about, not how good its answer is. */
+export async function search(document: Document, limits: Partial<Limits>, effort: 'quick' | 'full' = 'quick'): Promise<Solution> {
   const cache = new TextureCache(nodePictures);
   const ref = makeReference(readShape(document), await cache.of(document), 0.5);
   const t = tools();
-  return solve(cloneDocument(document), ref, (d) => cache.of(d), { ...NO_LIMITS, ...limits }, 0.5, { ...t, recipe: t });
+  return solve(cloneDocument(document), ref, (d) => cache.of(d), { ...NO_LIMITS, ...limits }, 0.5, { ...t, recipe: t, effort });
 }
 export const run = (document: Document, steps: readonly StepDraft[]) =>
   runMeasured(document, 1_000_000, asRecipe(steps), 0.5, 'end', tools());
@@ -59,21 +59,26 @@ export async function photo(size: number): Promise<Uint8Array> {
   );
 }
 
-export async function painted(): Promise<Document> {
-  const document = surfaceDocument('ball', blob(0.09), 64, 32);
+export async function painted(across = 64, edge = 256): Promise<Document> {
+  const document = surfaceDocument('ball', blob(0.09), across, across / 2);
   const material = document.getRoot().listMaterials()[0];
   material.setBaseColorTexture(
     document
       .createTexture('skin')
-      .setImage((await photo(256)) as Uint8Array<ArrayBuffer>)
+      .setImage((await photo(edge)) as Uint8Array<ArrayBuffer>)
       .setMimeType('image/png'),
   );
   return document;
 }
 
 /** A tube on four bones, bent by a clip, with a bulge as a morph target. */
-export function bentTube(): Document {
-  const document = surfaceDocument('tube', (u, v) => [0.02 * Math.sin(u * 2 * Math.PI), v * 0.2, 0.02 * Math.cos(u * 2 * Math.PI)], 48, 64);
+export function bentTube(around = 48, along = 64): Document {
+  const document = surfaceDocument(
+    'tube',
+    (u, v) => [0.02 * Math.sin(u * 2 * Math.PI), v * 0.2, 0.02 * Math.cos(u * 2 * Math.PI)],
+    around,
+    along,
+  );
   const buffer = document.getRoot().listBuffers()[0];
   const put = (type: 'VEC3' | 'VEC4' | 'MAT4' | 'SCALAR', array: Float32Array | Uint16Array) =>
     document

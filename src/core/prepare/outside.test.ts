@@ -1,18 +1,18 @@
 /** Every step on files nobody here made (Debian's assimp-testmodels): what comes out is valid, and what it was. */
+
 import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Document } from '@gltf-transform/core';
-import { afterAll, expect, describe as group, it, vi } from 'vitest';
+import { afterAll, expect, describe as group, it } from 'vitest';
 import { errorsOf, namesOf, run } from '../../../e2e/support/preparing';
+import { drawn } from '../../../e2e/support/sweep';
 import { nodeDecoders } from '../../worker/node/codecs';
 import { runIntake } from '../../worker/node/intake';
 import { createGltfIo } from '../intake';
 import type { StepDraft } from '../piece/recipe';
 import { readShape, shapeBox } from './measure/shape';
 import { weighDocument } from './weigh';
-
-vi.setConfig({ testTimeout: 120_000 });
 
 const MODELS = '/usr/share/assimp/models';
 const dir = mkdtempSync(join(tmpdir(), 'scaphos-outside-'));
@@ -78,7 +78,7 @@ const files = [
 ].filter((f) => existsSync(join(MODELS, f)));
 
 group('files nobody here made', () => {
-  it.each(files)('%s: through every step it stays valid, where it was, and by its names', async (file) => {
+  it.each(drawn(files))('%s: through every step it stays valid, where it was, and by its names', async (file) => {
     const read = await bring(file);
     const source = await read();
     const before = shapeBox(readShape(source));
@@ -89,7 +89,7 @@ group('files nobody here made', () => {
       materials: new Set(namesOf(source.getRoot().listMaterials())),
     };
     const { triangles } = weighDocument(source, 0);
-    for (const method of ['meshopt', 'draco'] as const) {
+    for (const method of drawn(['meshopt', 'draco'] as const, file.length)) {
       const made = await run(await read(), [...whole, compress(method)]);
       expect(await errorsOf(made.packed)).toEqual([]);
       expect(allFinite(made.document)).toBe(true);
@@ -106,7 +106,7 @@ group('files nobody here made', () => {
       expect(before.max.distanceTo(after.max) * 1000).toBeLessThanOrEqual(most);
     }
   });
-  it.each(files)('%s: packed alone it shows next to nothing', async (file) => {
+  it.each(drawn(files, 1))('%s: packed alone it shows next to nothing', async (file) => {
     const read = await bring(file);
     for (const method of ['meshopt', 'draco'] as const) {
       const made = await run(await read(), [quantise, compress(method)]);

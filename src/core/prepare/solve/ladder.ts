@@ -17,6 +17,16 @@ const SMALL = 20_000;
 /** Under this many triangles packing is so quick that bits are tried as a grid about each rung. */
 const TINY = 6_000;
 const BITS_ABOUT = { position: [-2, -1, 0, 1], normal: [5, 6, 7, 8] } as const;
+/**
+ * How long is looked for a better answer. What looks best by prediction is measured, and predicted anew with what that taught: so
+ * many rounds, and so many in all; so many simplifications are probed between, and rungs put in. Quick: every part of the search is
+ * walked through, for who asks whether it holds together and not how good its answer is.
+ */
+export const EFFORTS = {
+  full: { rounds: 12, most: 240, probes: 48, gaps: 14, bits: BITS_ABOUT },
+  quick: { rounds: 2, most: 24, probes: 4, gaps: 2, bits: { position: [-1, 0], normal: [7] } },
+} as const;
+export type Effort = keyof typeof EFFORTS;
 /** Step of the numbers over the error of the simplification: from grids over both on a torus and a blob. */
 const STEP_SHARE = 0.45;
 /** Steps tried on the model as it came, as shares of the mean that is not seen. */
@@ -49,6 +59,8 @@ export interface LadderAsk {
   edge: number;
   /** What the pictures weigh at least. */
   pictureBytes: number;
+  /** Left out: `full`. */
+  effort?: Effort;
   /** Throws to stop. @param share 0 to 1 */
   progress: (share: number, what: string) => void;
 }
@@ -70,9 +82,11 @@ export class Ladder {
   private readonly guess = new Map<GeometryOption, Glance>();
   /** Numbers of the views that first looks are taken from; null: not known yet. */
   private telling: number[] | null = null;
+  private readonly effort: (typeof EFFORTS)[Effort];
 
   constructor(private readonly ask: LadderAsk) {
     this.source = new GeometrySource(ask.base, ask.ref, ask.draco, ask.method);
+    this.effort = EFFORTS[ask.effort ?? 'full'];
     this.sizeMm = sizeOf(ask.ref.shape) * 1000;
     const triangles = ask.ref.shape.triangles.length / 3;
     this.small = triangles < SMALL;
@@ -237,7 +251,8 @@ export class Ladder {
   /** Where one rung has far fewer triangles than the one below, one is put between. */
   private async fillGaps(): Promise<void> {
     const gaps = GAPS[this.tiny ? 'tiny' : this.small ? 'small' : 'large'];
-    for (let n = 0; n < gaps.most; n++) {
+    const most = Math.min(gaps.most, this.effort.gaps);
+    for (let n = 0; n < most; n++) {
       const rungs = this.rungs();
       let [widest, at]: [number, number] = [gaps.drop, -1];
       for (let k = 0; k + 1 < rungs.length; k++) {
@@ -252,7 +267,7 @@ export class Ladder {
       const made = await this.option(Math.sqrt(rungs[at].errorMm * rungs[at + 1].errorMm));
       this.predictedE(made);
       if (this.tiny) await this.tryBits(made);
-      this.ask.progress(0.55 + (0.1 * n) / gaps.most, 'looking between');
+      this.ask.progress(0.55 + (0.1 * n) / most, 'looking between');
     }
   }
 
@@ -297,10 +312,10 @@ export class Ladder {
     const q = g.quantise;
     if (!q) return [];
     const clamp = (x: number, lo: number, hi: number) => Math.min(hi, Math.max(lo, x));
-    if (this.tiny)
-      return BITS_ABOUT.position.flatMap((by) =>
-        BITS_ABOUT.normal.map((normalBits) => ({ ...q, positionBits: clamp(q.positionBits + by, 6, 16), normalBits })),
-      );
+    if (this.tiny) {
+      const { position, normal } = this.effort.bits;
+      return position.flatMap((by) => normal.map((normalBits) => ({ ...q, positionBits: clamp(q.positionBits + by, 6, 16), normalBits })));
+    }
     return [
       { ...q, positionBits: clamp(q.positionBits - 1, 6, 16) },
       { ...q, positionBits: clamp(q.positionBits - 2, 6, 16) },

@@ -19,7 +19,7 @@ import type { RecipeTools } from '../recipe';
 import type { Limits, Solution, VisibleError, Weight } from '../terms';
 import { weighDocument } from '../weigh';
 import { type GeometryOption, simplifyStep } from './geometry';
-import { Ladder, WORST_E } from './ladder';
+import { EFFORTS, type Effort, Ladder, WORST_E } from './ladder';
 import { type Assignment, assignments, type TextureChoices, textureChoices } from './textures';
 
 export interface SolveTools extends PictureEncoder {
@@ -28,12 +28,12 @@ export interface SolveTools extends PictureEncoder {
   recipe: RecipeTools;
   /** Called often; throws to stop. @param share 0 to 1 */
   progress: (share: number, what: string) => void;
+  /** How long is looked for a better answer; left out: `full`. */
+  effort?: Effort;
 }
 
-/** What looked best by prediction is measured, and predicted anew with what that taught: so often, and so many in all. */
-const LESSONS = { rounds: 12, most: 240 } as const;
 /** A simplification falls out better or worse by chance: those of a tiny model are tried at errors so close to one another, so far about the front. */
-const PROBE = { step: 1.015, reach: 1.25, most: 48, worth: 0.99 } as const;
+const PROBE = { step: 1.015, reach: 1.25, worth: 0.99 } as const;
 /** From this share of the limit on, a large model's settings are searched more finely there. */
 const PRESSED = 0.7;
 interface Candidate {
@@ -54,6 +54,7 @@ export class Search {
   private factor: number[] = [];
   private ladder!: Ladder;
   private readonly method: Packing['method'];
+  private readonly effort: (typeof EFFORTS)[Effort];
   /** What the search does not change; and the pictures as they came. */
   private readonly plain: { weight: Weight; sizes: (readonly [number, number])[] };
   private readonly namings = new Map<string, number>();
@@ -75,6 +76,7 @@ export class Search {
     private readonly tools: SolveTools,
   ) {
     const f = limits.formats;
+    this.effort = EFFORTS[tools.effort ?? 'full'];
     this.method = f.draco && tools.draco ? 'draco' : f.meshopt ? 'meshopt' : 'none';
     this.plain = {
       weight: weighDocument(base, 0),
@@ -99,21 +101,21 @@ export class Search {
     this.factor = this.choices.map(() => 1);
     const edge = Math.max(0, ...this.choices.map((c) => c.options[0].edge));
     const pictureBytes = this.choices.reduce((s, c) => s + c.options[c.options.length - 1].bytes, 0);
-    const { draco, progress } = tools;
-    this.ladder = new Ladder({ base, ref, textures, limits, distanceM, draco, method, edge, pictureBytes, progress });
+    const { draco, progress, effort } = tools;
+    this.ladder = new Ladder({ base, ref, textures, limits, distanceM, draco, method, edge, pictureBytes, progress, effort });
     await this.ladder.build();
     await this.calibrate();
     const { small, tiny } = this.ladder;
     const most = small && this.choices.length === 0 ? 32 : 10;
     await this.measureBest(most);
-    for (let round = 1; tiny && round < LESSONS.rounds && this.looks < LESSONS.most; round++) {
+    for (let round = 1; tiny && round < this.effort.rounds && this.looks < this.effort.most; round++) {
       const before = this.looks;
       await this.measureBest(most);
       if (this.looks === before) break;
     }
     if (tiny) {
       // every prediction that nothing beats, not only some of them
-      for (let before = -1; before < this.looks && this.looks < LESSONS.most; ) {
+      for (let before = -1; before < this.looks && this.looks < this.effort.most; ) {
         before = this.looks;
         await this.measureBest(Number.POSITIVE_INFINITY);
       }
@@ -264,7 +266,7 @@ export class Search {
     for (const g of front)
       for (let mm = g.errorMm / PROBE.reach; mm < g.errorMm * PROBE.reach; mm *= PROBE.step)
         if (errors.length === 0 || mm >= errors[errors.length - 1] * PROBE.step) errors.push(mm);
-    const every = Math.max(1, errors.length / PROBE.most);
+    const every = Math.max(1, errors.length / this.effort.probes);
     for (let i = 0; i < errors.length; i += every) {
       const errorMm = errors[Math.floor(i)];
       // the coarser neighbour: what it wears is what fewer bytes ask for
