@@ -13,6 +13,9 @@ describe('a site of its own', () => {
       // with no account yet, the first visit makes one
       expect(await page.text()).toContain('Make the first account and its yard');
       expect((await fetch(`${site.url}/api/health`)).status).toBe(200);
+      // outside demo mode there is no demo door
+      const demo = await fetch(`${site.url}/api/session/demo`, { method: 'POST', headers: { origin: site.url } });
+      expect(demo.status).toBe(404);
       await site.stopDatabase();
       const health = await fetch(`${site.url}/api/health`);
       expect(health.status).toBe(503);
