@@ -4,15 +4,16 @@ export default defineConfig({
   testDir: 'e2e',
   testMatch: ['browser/**/*.spec.ts', 'journeys/**/*.spec.ts'],
   workers: 1,
-  timeout: 240_000,
-  expect: { timeout: 45_000 },
+  // bounds on a hang, on a machine that does other things besides
+  timeout: 600_000,
+  expect: { timeout: 120_000 },
   reporter: [['list']],
   globalSetup: './e2e/support/browser-site.ts',
   use: {
     viewport: { width: 1280, height: 800 },
     trace: 'retain-on-failure',
     acceptDownloads: true,
-    actionTimeout: 60_000,
+    actionTimeout: 120_000,
     launchOptions: {
       executablePath: process.env.SCAPHOS_CHROMIUM ?? '/usr/bin/chromium',
       args: [

@@ -34,7 +34,6 @@ const sheet = (id: string, zM: number) => ({
 });
 
 test('in every order each layer lies on what is before it', async ({ page }) => {
-  test.setTimeout(240_000);
   await signIn(page);
   const piece = await newPiece(page, 'Orders');
   const green = { id: 'green', kind: 'screen' as const, name: 'Green', colour: '#00ff00', layer: 'screen', hang: onAnchor('screen') };

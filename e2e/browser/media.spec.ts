@@ -18,21 +18,21 @@ test.beforeEach(async ({ page }) => {
 test('each kind has its own preview, and what it says is what is there', async ({ page }) => {
   await newPiece(page, 'Every kind');
   await bring(page, ['flame.zip', await flameZip(6, 32)]);
-  await expect(page.locator('[data-view="sequence"]')).toBeVisible({ timeout: 30_000 });
+  await expect(page.locator('[data-view="sequence"]')).toBeVisible();
   // it plays: its frame moves on by itself, and comes round
   await expect(page.locator('[data-view="sequence"]')).not.toHaveAttribute('data-frame', '1');
   await expect(page.locator('[data-view="sequence"]')).toHaveAttribute('data-frame', '1');
   await bring(page, ['bell.wav', bellWav()]);
-  await expect(page.getByRole('img', { name: /^Waveform of bell.wav, 4.20 seconds/ })).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByRole('img', { name: /^Waveform of bell.wav, 4.20 seconds/ })).toBeVisible();
   await expect(page.locator('[data-fact="loudness"]')).toHaveText(/−2\d\.\dLUFS/);
   await page.getByRole('button', { name: 'Trim it' }).click();
-  await expect(page.locator('[data-fact="runs"]')).toHaveText(/^3\.1\ds$/, { timeout: 30_000 });
+  await expect(page.locator('[data-fact="runs"]')).toHaveText(/^3\.1\ds$/);
   await bring(page, ['dawn.hdr', skyHdr('quay-at-dawn', 128)]);
   for (const view of ['mirror-ball', 'matte-ball', 'unrolled'])
-    await expect(page.locator(`[data-view="${view}"]`)).toHaveAttribute('data-drawn', /\d/, { timeout: 30_000 });
+    await expect(page.locator(`[data-view="${view}"]`)).toHaveAttribute('data-drawn', /\d/);
   await expect(page.locator('[data-fact="brightest"]')).toContainText('52° to picture left');
   await bring(page, ['walk.bvh', new TextEncoder().encode(walkBvh())]);
-  await expect(page.locator('[data-view="motion"] canvas')).toHaveAttribute('data-drawn', /\d/, { timeout: 30_000 });
+  await expect(page.locator('[data-view="motion"] canvas')).toHaveAttribute('data-drawn', /\d/);
   await expect(page.locator('[data-fact="joints"]')).toHaveText('18');
   await saved(page);
 });
@@ -73,7 +73,7 @@ test('a picture is bled, cut by typed numbers, straightened by its corners, and 
   const id = await newPiece(page, 'Pennant');
   await bring(page, ['pennant.png', await pennantPng(200)]);
   await page.getByRole('button', { name: 'Bleed it outwards' }).click();
-  await expect(page.getByText('Alpha: colour carried outwards')).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByText('Alpha: colour carried outwards')).toBeVisible();
   await expect(page.locator('[data-finding="picture/fringe"]')).toHaveCount(0);
   await page.getByRole('tab', { name: 'Cut', exact: true }).click();
   for (const [label, value] of [
@@ -86,23 +86,23 @@ test('a picture is bled, cut by typed numbers, straightened by its corners, and 
     await page.getByLabel(label, { exact: true }).press('Enter');
   }
   await page.getByRole('button', { name: 'Cut it' }).click();
-  await expect(page.locator('[data-fact="pixels"]')).toHaveText('150 × 120', { timeout: 30_000 });
+  await expect(page.locator('[data-fact="pixels"]')).toHaveText('150 × 120');
   await page.getByRole('tab', { name: 'Straighten' }).click();
   const corner = page.getByRole('button', { name: /^Corner upper left, 15 across, 12 down/ });
   await corner.focus();
   await page.keyboard.press('Alt+ArrowLeft');
   await expect(page.getByRole('button', { name: /^Corner upper left, 5 across, 12 down/ })).toBeVisible();
   await page.getByRole('button', { name: 'Straighten it' }).click();
-  await expect(page.getByText(/^Straightened to 125 × 96 px/)).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByText(/^Straightened to 125 × 96 px/)).toBeVisible();
   await page.getByLabel('Hangs').fill('90');
   await page.getByLabel('Hangs').press('Enter');
-  await expect(page.locator('[data-fact="size"]')).toHaveText(/^90 × 69.1/, { timeout: 30_000 });
+  await expect(page.locator('[data-fact="size"]')).toHaveText(/^90 × 69.1/);
   await saved(page);
   const piece = await pieceOf(page, id);
   expect(Object.values(piece.recipes)[0].steps.map((s) => s.step)).toEqual(['alpha', 'crop', 'straighten', 'plane']);
   // every step can be taken back; without any it is as it came
   await page.getByRole('button', { name: 'As delivered' }).click();
-  await expect(page.locator('[data-fact="pixels"]')).toHaveText('200 × 200', { timeout: 30_000 });
+  await expect(page.locator('[data-fact="pixels"]')).toHaveText('200 × 200');
 });
 
 test('a model’s pictures are looked into, fetched, painted and take their place again; one undo brings the old one back', async ({
@@ -129,7 +129,7 @@ test('a model’s pictures are looked into, fetched, painted and take their plac
       .toBuffer(),
   );
   await bring(page, [download.suggestedFilename(), painted]);
-  await expect(page.getByText(/takes the place of/)).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByText(/takes the place of/)).toBeVisible();
   await expect(page.getByText(/^Painted anew:/)).toBeVisible();
   await saved(page);
   expect(Object.values((await pieceOf(page, id)).stock)).toHaveLength(1);
@@ -145,7 +145,7 @@ test('an upload that breaks goes on after a reload, by itself', async ({ page })
   await expect(arriving).toContainText('line broken, trying again');
   await page.unroute('**/api/uploads/**');
   await page.reload();
-  await expect(stockRow(page, 'bell.wav')).toBeVisible({ timeout: 30_000 });
+  await expect(stockRow(page, 'bell.wav')).toBeVisible();
   await saved(page);
   expect(Object.values((await pieceOf(page, id)).stock).map((s) => [s.kind, s.name])).toEqual([['sound', 'bell.wav']]);
   // and it does not come in a second time
@@ -158,7 +158,7 @@ test('an environment of our own is made and comes into Stock as a file', async (
   await newPiece(page, 'Light');
   await page.getByRole('button', { name: 'Make an environment' }).click();
   await page.getByRole('menuitem', { name: 'Night market' }).click();
-  await expect(page.locator('[data-view="mirror-ball"]')).toHaveAttribute('data-drawn', /\d/, { timeout: 30_000 });
+  await expect(page.locator('[data-view="mirror-ball"]')).toHaveAttribute('data-drawn', /\d/);
   await expect(stockRow(page, 'night-market.hdr')).toBeVisible();
 });
 

@@ -20,37 +20,35 @@ async function bring(page: Page, files: Record<string, Uint8Array>): Promise<voi
   id = await newPiece(page, 'Many buoys');
   for (const [name, bytes] of Object.entries(files)) {
     await page.getByLabel('Files for Stock').setInputFiles([{ name, mimeType: '', buffer: Buffer.from(bytes) }]);
-    await expect(page.getByRole('button', { name, exact: true }).first()).toBeVisible({ timeout: 60_000 });
+    await expect(page.getByRole('button', { name, exact: true }).first()).toBeVisible();
   }
   await saved(page);
   await page.getByRole('link', { name: /^Prepare/ }).click();
-  await expect(page.getByRole('img', { name: 'Before' })).toHaveAttribute('data-ready', /[0-9a-f]{64}/, { timeout: 60_000 });
+  await expect(page.getByRole('img', { name: 'Before' })).toHaveAttribute('data-ready', /[0-9a-f]{64}/);
 }
 
 test('a model of over 2 MB is brought under 1 MB without being seen, and its package lies under the line', async ({ page }) => {
-  test.setTimeout(300_000);
   const glb = await new WebIO().writeBinary(surfaceDocument('Buoy', blob(size()), 240, 120));
   expect(glb.byteLength).toBeGreaterThan(1_500_000);
   await bring(page, { 'buoy.glb': glb });
   await page.getByLabel('Limits').selectOption({ label: 'Light: under 1.0 MB' });
   await page.getByRole('button', { name: 'Find the lightest' }).click();
   const front = page.locator('[data-view="front"]');
-  await expect(front).toBeVisible({ timeout: 200_000 });
+  await expect(front).toBeVisible();
   // the point it chose: the lightest that is not seen
   await front.getByRole('button', { name: /chosen/ }).press('Enter');
-  await expect(page.getByText(/^E [\d.]+ not seen$/)).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText(/^E [\d.]+ not seen$/)).toBeVisible();
   await page.getByRole('button', { name: 'Keep this result' }).click();
-  await expect.poll(async () => Object.keys((await pieceOf(page)).recipes).length, { timeout: 30_000 }).toBe(1);
+  await expect.poll(async () => Object.keys((await pieceOf(page)).recipes).length).toBe(1);
   await page.getByRole('link', { name: /^Stock/ }).click();
   await page.getByRole('button', { name: 'Hang a part' }).first().click();
   await page.waitForURL(/fit/);
   const weight = async () => (await (await page.request.get(`${site()}/api/pieces/${id}/weight`)).json()).bytes as number;
-  await expect.poll(weight, { timeout: 60_000 }).toBeGreaterThan(0);
+  await expect.poll(weight).toBeGreaterThan(0);
   expect(await weight()).toBeLessThanOrEqual(1_000_000);
 });
 
 test('settings are opened, detail painted, the error looked at; the recipe goes into the yard and to another model', async ({ page }) => {
-  test.setTimeout(300_000);
   const io = new WebIO();
   await bring(page, {
     'buoy.glb': await io.writeBinary(surfaceDocument('Buoy', blob(size()), 48, 24)),
@@ -58,7 +56,7 @@ test('settings are opened, detail painted, the error looked at; the recipe goes 
   });
   await page.getByLabel('Model').selectOption({ label: 'buoy.glb' });
   await step(page, /^Simplify/);
-  await expect(row(page, 'simplify')).toContainText(/-1\s?1\d\d/, { timeout: 60_000 });
+  await expect(row(page, 'simplify')).toContainText(/-1\s?1\d\d/);
   await row(page, 'simplify').getByRole('button', { expanded: false }).first().click();
   await page.getByRole('button', { name: 'Paint where detail stays' }).click();
   const canvas = await page.getByRole('img', { name: 'Before' }).boundingBox();
@@ -68,7 +66,7 @@ test('settings are opened, detail painted, the error looked at; the recipe goes 
   await page.getByRole('button', { name: 'Paint where detail stays' }).click();
   // the error is measured anew, and shown where it is
   await page.getByRole('tab', { name: 'Error' }).click();
-  await expect(page.locator('[data-heat="ready"]')).toBeVisible({ timeout: 60_000 });
+  await expect(page.locator('[data-heat="ready"]')).toBeVisible();
   await page.getByRole('tab', { name: 'Difference' }).click();
   await page.getByRole('button', { name: 'Worst view' }).click();
   await expect(page.locator('[data-look="difference"]')).toBeVisible();
@@ -84,7 +82,7 @@ test('settings are opened, detail painted, the error looked at; the recipe goes 
   await expect(page.getByLabel('Model')).toHaveValue(
     Object.values((await pieceOf(page)).stock).find((s) => s.name === 'ring.glb')?.id ?? '',
   );
-  await expect(row(page, 'simplify')).toContainText(/-\d{3}/, { timeout: 60_000 });
+  await expect(row(page, 'simplify')).toContainText(/-\d{3}/);
   await row(page, 'simplify')
     .getByRole('button', { name: /^Take out/ })
     .click();
@@ -92,14 +90,13 @@ test('settings are opened, detail painted, the error looked at; the recipe goes 
   // and from the yard once more
   await page.getByRole('button', { name: 'Recipes', exact: true }).click();
   await page.getByRole('menuitem', { name: new RegExp(`^${name}`) }).click();
-  await expect(row(page, 'simplify')).toContainText(/-\d{3}/, { timeout: 60_000 });
+  await expect(row(page, 'simplify')).toContainText(/-\d{3}/);
   await page.getByRole('button', { name: 'Recipes', exact: true }).click();
   await page.getByRole('button', { name: `Take ${name} out of the yard` }).click();
   await expect(page.getByText(`“${name}” is out of the yard.`)).toBeVisible();
 });
 
 test('many models are one job with a table; all are kept at once, and one undo takes all back', async ({ page }) => {
-  test.setTimeout(300_000);
   const io = new WebIO();
   await bring(page, {
     'buoy.glb': await io.writeBinary(surfaceDocument('Buoy', blob(size() / 8), 24, 12)),
@@ -108,16 +105,16 @@ test('many models are one job with a table; all are kept at once, and one undo t
   await page.getByRole('button', { name: 'Many models' }).click();
   const dialog = page.getByRole('dialog', { name: 'Prepare many models' });
   await dialog.getByRole('button', { name: 'Prepare 2 models' }).click();
-  await expect(dialog.locator('[data-job="batch"]')).toBeVisible({ timeout: 30_000 });
+  await expect(dialog.locator('[data-job="batch"]')).toBeVisible();
   // it goes on while the page is away
   await page.reload();
-  await page.getByRole('button', { name: /Many models/ }).click({ timeout: 60_000 });
+  await page.getByRole('button', { name: /Many models/ }).click();
   const table = dialog.getByRole('table', { name: 'Results' });
-  await expect(table).toBeVisible({ timeout: 200_000 });
+  await expect(table).toBeVisible();
   await expect(table.getByRole('row')).toHaveCount(4);
   await expect(table.getByRole('cell', { name: 'met' })).toHaveCount(2);
   await dialog.getByRole('button', { name: 'Keep all of them' }).click();
-  await expect.poll(async () => Object.keys((await pieceOf(page)).recipes).length, { timeout: 30_000 }).toBe(2);
+  await expect.poll(async () => Object.keys((await pieceOf(page)).recipes).length).toBe(2);
   await page.getByRole('button', { name: 'Undo' }).click();
-  await expect.poll(async () => Object.keys((await pieceOf(page)).recipes).length, { timeout: 30_000 }).toBe(0);
+  await expect.poll(async () => Object.keys((await pieceOf(page)).recipes).length).toBe(0);
 });

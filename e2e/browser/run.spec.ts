@@ -71,7 +71,6 @@ const instrument = (page: Page) =>
   }, FRAME_S * 1000);
 
 test('the Mirror is given what a program is told, at every moment of a take', async ({ page }) => {
-  test.setTimeout(240_000);
   const dir = mkdtempSync(join(tmpdir(), 'scaphos-mirror-'));
   await instrument(page);
   await signIn(page);

@@ -22,11 +22,11 @@ test('a zipped sequence on the head, looping', async ({ page }) => {
     mimeType: '',
     buffer: Buffer.from(await flameZip(8, 64)),
   });
-  await expect(page.locator('[data-view="sequence"]')).toBeVisible({ timeout: 30_000 });
+  await expect(page.locator('[data-view="sequence"]')).toBeVisible();
   await user.type(page.getByLabel('Hangs'), '60');
   await page.getByLabel('Plays').focus();
   await expect(page.locator('[data-fact="size"], [data-fact="frames"]').first()).toBeVisible();
-  await expect(page.getByText('Hangs 60 mm wide')).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByText('Hangs 60 mm wide')).toBeVisible();
   await user.press(page.getByRole('button', { name: 'Hang a part' }));
   await page.waitForURL(/\/fit/);
   await user.type(page.getByRole('textbox', { name: 'Place up' }), '130');
@@ -36,9 +36,7 @@ test('a zipped sequence on the head, looping', async ({ page }) => {
   const still = await pixels(page.locator('[data-view="mirror"]'));
   await user.press(page.getByRole('button', { name: 'Play', exact: true }));
   // past the end of the clip (a third of a second) it is still playing
-  await expect
-    .poll(async () => Number(await page.locator('[data-take-time]').getAttribute('data-take-time')), { timeout: 30_000 })
-    .toBeGreaterThan(1);
+  await expect.poll(async () => Number(await page.locator('[data-take-time]').getAttribute('data-take-time'))).toBeGreaterThan(1);
   user.finish(8);
   await page.getByRole('button', { name: 'Pause', exact: true }).click();
   await drawn(page, 'mirror');
@@ -94,7 +92,7 @@ test('the form out, moved and scaled, back in place', async ({ page }) => {
   }
   const changed = Buffer.from(await new WebIO().writeBinary(document));
   await user.chooseFile(page.getByLabel('Files for Stock'), { name: 'brim.glb', mimeType: '', buffer: changed });
-  await expect(page.getByText(/^Form M came back in brim.glb/)).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText(/^Form M came back in brim.glb/)).toBeVisible();
   await user.press(page.getByRole('button', { name: 'Hang a part' }));
   await page.waitForURL(/\/fit/);
   user.finish(5);

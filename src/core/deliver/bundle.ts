@@ -20,7 +20,12 @@ export class BundleError extends Error {
 
 export type Sha256 = (bytes: Uint8Array) => Promise<string>;
 
-export const BUNDLE_LIMITS = { bytes: 600e6, entries: 2_000, unpackedBytes: 1e9 } as const;
+export interface BundleLimits {
+  bytes: number;
+  entries: number;
+  unpackedBytes: number;
+}
+export const BUNDLE_LIMITS: BundleLimits = { bytes: 600e6, entries: 2_000, unpackedBytes: 1e9 };
 const SEAL = 'scaphos-bundle/1 sha256=';
 
 export interface Credits {
@@ -106,19 +111,18 @@ async function checkSeal(bytes: Uint8Array, sha256: Sha256): Promise<void> {
 }
 
 /** Unpacks with limits on entries and on bytes as they really come out. */
-function unpack(bytes: Uint8Array): Map<string, Uint8Array> {
+function unpack(bytes: Uint8Array, limits: BundleLimits): Map<string, Uint8Array> {
   const out = new Map<string, Uint8Array>();
   let total = 0;
   let entries = 0;
   const unzip = new Unzip((file) => {
-    if (++entries > BUNDLE_LIMITS.entries)
-      throw new BundleError('bundle/too-large', `The bundle has more than ${BUNDLE_LIMITS.entries} entries.`);
+    if (++entries > limits.entries) throw new BundleError('bundle/too-large', `The bundle has more than ${limits.entries} entries.`);
     const chunks: Uint8Array[] = [];
     file.ondata = (error, chunk, final) => {
       if (error) throw new BundleError('bundle/altered', `${file.name} in the bundle cannot be unpacked: ${error.message}`);
       total += chunk.length;
-      if (total > BUNDLE_LIMITS.unpackedBytes)
-        throw new BundleError('bundle/too-large', `The bundle unpacks to more than ${BUNDLE_LIMITS.unpackedBytes} bytes.`);
+      if (total > limits.unpackedBytes)
+        throw new BundleError('bundle/too-large', `The bundle unpacks to more than ${limits.unpackedBytes} bytes.`);
       chunks.push(chunk);
       if (!final) return;
       const whole = new Uint8Array(chunks.reduce((s, c) => s + c.length, 0));
@@ -141,11 +145,15 @@ function unpack(bytes: Uint8Array): Map<string, Uint8Array> {
  * Reads a bundle back.
  * @throws {BundleError} not a bundle, one changed byte, a blob missing or not what its name says, or a piece that is not one.
  */
-export async function readBundle(bytes: Uint8Array, sha256: Sha256): Promise<{ piece: Piece; blobs: Map<string, Uint8Array> }> {
-  if (bytes.length > BUNDLE_LIMITS.bytes)
-    throw new BundleError('bundle/too-large', `The bundle has ${bytes.length} bytes; up to ${BUNDLE_LIMITS.bytes} are read.`);
+export async function readBundle(
+  bytes: Uint8Array,
+  sha256: Sha256,
+  limits: BundleLimits = BUNDLE_LIMITS,
+): Promise<{ piece: Piece; blobs: Map<string, Uint8Array> }> {
+  if (bytes.length > limits.bytes)
+    throw new BundleError('bundle/too-large', `The bundle has ${bytes.length} bytes; up to ${limits.bytes} are read.`);
   await checkSeal(bytes, sha256);
-  const files = unpack(bytes);
+  const files = unpack(bytes, limits);
   const json = files.get('piece.json');
   if (!json) throw new BundleError('bundle/missing', 'The bundle has no piece.json.');
   let piece: Piece;

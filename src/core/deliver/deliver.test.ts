@@ -1,15 +1,18 @@
 import { createHash } from 'node:crypto';
 import { existsSync, readFileSync } from 'node:fs';
-import { type Document, WebIO } from '@gltf-transform/core';
+import { type Document, type Node, WebIO } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import { unpartition } from '@gltf-transform/functions';
+import { unzipSync } from 'fflate';
 import { validateBytes } from 'gltf-validator';
+import { MeshoptDecoder } from 'meshoptimizer';
 import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js';
 import { beforeAll, describe, expect, test } from 'vitest';
+import { bentTube } from '../../../e2e/support/preparing';
 import { nodeDraco } from '../../worker/node/codecs';
 import { simulateCapture } from '../capture';
 import { SKELETONS } from '../form';
-import { createGltfIo, readGltf, readModel } from '../intake';
+import { createGltfIo, readGltf, readModel, standIn } from '../intake';
 import { boxGlb } from '../intake/samples';
 import { poseAt, posedPrimitives } from '../model';
 import {
@@ -30,11 +33,11 @@ import {
   onPart,
   type Piece,
 } from '../piece';
-import { unpackDocument } from '../prepare';
+import { packDocument, packingOf, unpackDocument } from '../prepare';
 import { readShape, shapeBox } from '../prepare/measure/shape';
 import { sphere, surfaceDocument } from '../prepare/samples';
 import { stageStill, worldVertices } from '../run';
-import { BundleError, blobsOf, DeliverError, packageContents, packBundle, packGlb, readBundle } from './index';
+import { BUNDLE_LIMITS, BundleError, blobsOf, DeliverError, packageContents, packBundle, packGlb, readBundle } from './index';
 
 const sha256 = async (b: Uint8Array) => createHash('sha256').update(b).digest('hex');
 const OFFSET: Offset = { positionM: [0.01, 0.02, 0.1], turnRad: [0.3, Math.PI, -0.2], size: [0.5, 0.5, 0.5] };
@@ -177,6 +180,69 @@ describe('packGlb', () => {
     expect([solid.getAlpha(), solid.getAlphaMode()]).toEqual([1, 'OPAQUE']);
   });
 
+  test('an opaque material made half clear is half clear, whatever alpha it did not use', async () => {
+    const document = await new WebIO().readBinary((await boxGlb([0.05, 0.05, 0.05], [0, 0, 0], 0.4)) as Uint8Array<ArrayBuffer>);
+    document.getRoot().listMaterials()[0].setAlphaMode('OPAQUE');
+    const glb = await new WebIO().writeBinary(document);
+    const piece = await pieceOf(glb, [changePart('p', { opacity: 0.5 })]);
+    const [material] = (await new WebIO().readBinary((await packGlb(piece, open(glb), nodeDraco)) as Uint8Array<ArrayBuffer>))
+      .getRoot()
+      .listMaterials();
+    expect([material.getAlpha(), material.getAlphaMode()]).toEqual([0.5, 'BLEND']);
+  });
+
+  test('weights of a skinned mesh are moved where the mesh is put: as a clip of three plays them', async () => {
+    const source = bentTube(12, 12);
+    const buffer = source.getRoot().listBuffers()[0];
+    const values = (type: 'SCALAR', array: number[]) =>
+      source.createAccessor().setType(type).setArray(new Float32Array(array)).setBuffer(buffer);
+    const sampler = source
+      .createAnimationSampler()
+      .setInterpolation('LINEAR')
+      .setInput(values('SCALAR', [0, 1]))
+      .setOutput(values('SCALAR', [0, 1]));
+    const node = source
+      .getRoot()
+      .listNodes()
+      .find((n) => n.getMesh()) as Node;
+    source
+      .getRoot()
+      .listAnimations()[0]
+      .addSampler(sampler)
+      .addChannel(source.createAnimationChannel().setSampler(sampler).setTargetNode(node).setTargetPath('weights'));
+    const glb = await new WebIO().writeBinary(source);
+    const delivered = await new WebIO().readBinary((await packGlb(await pieceOf(glb), open(glb), nodeDraco)) as Uint8Array<ArrayBuffer>);
+    const channel = delivered
+      .getRoot()
+      .listAnimations()
+      .flatMap((a) => a.listChannels())
+      .find((c) => c.getTargetPath() === 'weights');
+    expect(channel?.getTargetNode()?.getMesh()?.listPrimitives()[0].listTargets()).toHaveLength(1);
+  });
+
+  test('what a model was packed with on the way in is not asked for of who opens the package', async () => {
+    const ball = surfaceDocument('ball', sphere(0.08), 24, 12);
+    const glb = await packDocument(ball, packingOf([{ step: 'compress', settings: { method: 'meshopt' } }]), null);
+    await MeshoptDecoder.ready;
+    const packed = async () => createGltfIo({ meshopt: MeshoptDecoder }).readBinary(glb as Uint8Array<ArrayBuffer>);
+    const plain = await packGlb(await pieceOf(glb), packed, nodeDraco);
+    const json = JSON.parse(
+      new TextDecoder().decode(plain.subarray(20, 20 + new DataView(plain.buffer, plain.byteOffset).getUint32(12, true))),
+    );
+    expect(json.extensionsUsed ?? []).not.toContain('EXT_meshopt_compression');
+  });
+
+  test('a stand-in for a picture that never came is no picture to publish', async () => {
+    const document = await new WebIO().readBinary((await boxGlb()) as Uint8Array<ArrayBuffer>);
+    const texture = document.createTexture('brass');
+    document.getRoot().listMaterials()[0].setBaseColorTexture(texture);
+    standIn(texture, 'brass_BaseColor.png', 'baseColor' as never);
+    const glb = await new WebIO().writeBinary(document);
+    const delivered = await new WebIO().readBinary((await packGlb(await pieceOf(glb), open(glb), nodeDraco)) as Uint8Array<ArrayBuffer>);
+    expect(delivered.getRoot().listTextures()).toEqual([]);
+    expect(delivered.getRoot().listMaterials()[0].getBaseColorTexture()).toBeNull();
+  });
+
   test('two parts of one file share its shapes', async () => {
     const glb = await boxGlb();
     const one = await packGlb(await pieceOf(glb), open(glb), nodeDraco);
@@ -267,6 +333,31 @@ describe('the bundle', () => {
   test('cut short, or another zip, or no zip: refused in words', async () => {
     await expect(readBundle(bundle.slice(0, -40), sha256)).rejects.toThrow(/no seal/);
     await expect(readBundle(new TextEncoder().encode('hello'.repeat(30)), sha256)).rejects.toThrow(/not a zip/);
+  });
+
+  test('a blob that is not what its name says is refused, though the seal fits', async () => {
+    const other = await packBundle(piece, new Map([[piece.stock.s.original, new TextEncoder().encode('something else')]]), sha256);
+    await expect(readBundle(other, sha256)).rejects.toThrow(/not what its name says/);
+  });
+
+  test('a bundle up to each limit is read, one over it refused', async () => {
+    const entries = Object.values(unzipSync(bundle));
+    const whole = {
+      bytes: bundle.length,
+      entries: entries.length,
+      unpackedBytes: entries.reduce((sum, b) => sum + b.length, 0),
+    };
+    expect((await readBundle(bundle, sha256, whole)).piece).toEqual(piece);
+    for (const [limit, words] of [
+      ['bytes', /The bundle has \d+ bytes/],
+      ['entries', /more than \d+ entries/],
+      ['unpackedBytes', /unpacks to more than/],
+    ] as const)
+      await expect(readBundle(bundle, sha256, { ...whole, [limit]: whole[limit] - 1 })).rejects.toThrow(words);
+  });
+
+  test('limits leave room for what a yard may hold', () => {
+    expect(BUNDLE_LIMITS).toEqual({ bytes: 600e6, entries: 2_000, unpackedBytes: 1e9 });
   });
 
   test('a blob that is not at hand stops the packing', async () => {

@@ -24,6 +24,7 @@ import {
 } from '../piece';
 import { stageStill, worldShapes } from '../run';
 import { mendOf, putBehind, type Sight, screenLayer, whyHidden } from './index';
+import { headSizeFactor } from './mend';
 
 let form: Form;
 let box: Model;
@@ -102,6 +103,42 @@ describe('whyHidden', () => {
     // 1 mm at 0.85 m, 29° over 560 px: 560 · 0.001 / (2 · 0.85 · tan 14.5°) = 1.27 px
     expect(c.cause === 'too-small' && c.pixels).toBeCloseTo(1.27, 1);
   });
+  test('under 6 px it is too small, a little over it is seen', () => {
+    // edge e at 0.85 m: e · 280 / tan 14.5° / 0.85 px
+    const size = (px: number) => (px * 0.85 * Math.tan((14.5 * Math.PI) / 180)) / 280 / 0.1;
+    expect(cause(at([0, 0, 0.2], size(5.8)))).toBe('too-small');
+    expect(cause(at([0, 0, 0.2], size(6.2)))).toBe('seen');
+  });
+  test('too small because far: brought nearer where it is larger than 3 cm, else made larger', () => {
+    const mend = (edgeM: number) => {
+      const s = look(pieceWith(at([0.8, 0, -6.95], edgeM / 0.1)));
+      const c = whyHidden(s);
+      expect(c.cause).toBe('too-small');
+      return mendOf(s, c, null, [])?.label;
+    };
+    expect(mend(0.036)).toBe('Bring it to the head');
+    expect(mend(0.028)).toMatch(/about a head wide/);
+  });
+  test('a few millimetres under the skin it is buried, a few over it seen', () => {
+    const [, up, fore] = form.landmarks.glabella.position;
+    // a cube of 6 mm
+    expect(cause(at([0, up, fore - 0.006], 0.06))).toBe('inside-form');
+    expect(cause(at([0, up, fore + 0.004], 0.06))).toBe('seen');
+  });
+  test('clear is what has no opaque shape at all', () => {
+    const s = look(pieceWith(at([0, 0, 0.2])));
+    const [shape] = s.shapes;
+    expect(whyHidden({ ...s, shapes: [{ ...shape, alpha: 0 }, shape] }).cause).toBe('seen');
+    expect(
+      whyHidden({
+        ...s,
+        shapes: [
+          { ...shape, alpha: 0 },
+          { ...shape, alpha: 0 },
+        ],
+      }),
+    ).toEqual({ cause: 'transparent', byMaterial: true });
+  });
   test('a wall ten metres wide behind the wearer crosses the picture though none of its corners is in it', () => {
     const wall = (turn?: Parameters<typeof look>[2]) =>
       whyHidden(look(applyEdit(pieceWith(at([0, 0, -8], 100)), changePart('head-block', { visible: false })), box, turn)).cause;
@@ -150,6 +187,8 @@ describe('whyHidden', () => {
     expect(screened({ colour: '#000000' })).toEqual({ cause: 'behind-screen', part: 'veil', name: 'Veil' });
     expect(screened({ colour: '#000000', opacity: 0.4 }).cause).toBe('seen');
     expect(screened({ colour: null, fit: 'within' }).cause).toBe('seen');
+    // with nothing to show it covers nothing
+    expect(screened({ colour: null, fit: 'cover' }).cause).toBe('seen');
   });
   test('causes are checked in their order: hidden comes before not hung, not hung before transparent', () => {
     expect(cause({ visible: false, hang: null, opacity: 0 })).toBe('hidden');
@@ -213,6 +252,15 @@ describe('mendOf', () => {
   test('a file of clear materials is drawn solid; one without triangles is lifted off', () => {
     expect(mendAll(pieceWith(at([0, 0, 0.2])), clear)).toEqual(['transparent', 'seen']);
     expect(mendAll(pieceWith(), empty)).toEqual(['no-triangles', 'gone']);
+  });
+  test('the unit is one that leaves half to 2.2 heads; else the size is exact', () => {
+    const head = 0.151;
+    expect(headSizeFactor(30, head)).toBe(0.01);
+    expect(headSizeFactor(7.7, head)).toBe(0.01);
+    expect(headSizeFactor(33, head)).toBe(0.01);
+    // 0.36 m is over 2.2 heads, 0.036 under half of one
+    expect(headSizeFactor(36, head)).toBeCloseTo(head / 36, 9);
+    expect(headSizeFactor(150, head)).toBe(0.001);
   });
   test('a size that is wrong by a unit is mended by that unit', () => {
     const s = look(pieceWith(at([0, 0, 0], 140)));
