@@ -1,8 +1,9 @@
 import { existsSync, readFileSync } from 'node:fs';
-import { Document, WebIO } from '@gltf-transform/core';
+import { Document, type Mesh, type Node, WebIO } from '@gltf-transform/core';
 import { type SkinnedMesh, Vector3 } from 'three';
 import { GLTFLoader } from 'three/examples/jsm/loaders/GLTFLoader.js';
 import { describe, expect, test } from 'vitest';
+import { bentTube } from '../../../e2e/support/preparing';
 import { type ModelChannel, readGltf, readModel } from '../intake';
 import { packDocument } from '../prepare';
 import { poseAt, posedPrimitives, sampleChannel } from '.';
@@ -124,5 +125,49 @@ describe('weights that do not sum to 1', () => {
     const after = await drawn(await packDocument(document, packing, null));
     // steps of positions (2⁻¹⁶ of 2 m) and of weights (1/255 of what the two joints lie apart)
     for (let i = 0; i < before.length; i++) expect(Math.abs(after[i] - before[i])).toBeLessThan(0.006);
+  });
+});
+
+describe('time and rest', () => {
+  const bulging = () => {
+    const document = bentTube(8, 24);
+    const node = document
+      .getRoot()
+      .listNodes()
+      .find((n) => n.getMesh()) as Node;
+    return { document, node };
+  };
+  test('a clip that loops is the same a length later and a length before; one played once stays at its ends', async () => {
+    const model = readModel(bulging().document);
+    const at = (t: number) => [...posedPrimitives(model, poseAt(model, 0, t))[0].positions];
+    const near = (p: number[]) => p.map((x) => expect.closeTo(x, 5));
+    const { seconds, loop } = model.clips[0];
+    expect(loop).toBe(true);
+    for (const t of [0.25, 0.6]) for (const n of [-2, -1, 1, 3]) expect(at(t + n * seconds)).toEqual(near(at(t)));
+    const once = { ...model, clips: model.clips.map((c) => ({ ...c, loop: false })) };
+    const of = (t: number) => [...posedPrimitives(once, poseAt(once, 0, t))[0].positions];
+    expect(of(-1)).toEqual(of(0));
+    expect(of(seconds + 2)).toEqual(of(seconds));
+    expect(of(seconds)).not.toEqual(of(0));
+  });
+  test('what no clip moves has the weights of its node, which override those of its mesh; as three.js reads them', async () => {
+    const { document, node } = bulging();
+    const mesh = node.getMesh() as Mesh;
+    const widest = () => {
+      const model = readModel(document);
+      return Math.max(...posedPrimitives(model, poseAt(model, -1, 0))[0].positions.filter((_, i) => i % 3 === 0));
+    };
+    expect(widest()).toBeCloseTo(0.02, 4);
+    mesh.setWeights([1]);
+    const swollen = widest();
+    expect(swollen).toBeGreaterThan(0.0205);
+    node.setWeights([0.5]);
+    expect(widest()).toBeCloseTo((swollen + 0.02) / 2, 4);
+    const { scene } = await new GLTFLoader().parseAsync((await new WebIO().writeBinary(document)).slice().buffer, '');
+    let told: number[] = [];
+    scene.traverse((o) => {
+      if ('morphTargetInfluences' in o) told = (o as SkinnedMesh).morphTargetInfluences ?? [];
+    });
+    expect([1, 0.5]).toContain(told[0]);
   });
 });

@@ -1,0 +1,81 @@
+/** Beside a fault at 103 % of a limit, a near miss at 97 %: findings begin where they say. */
+import { WebIO } from '@gltf-transform/core';
+import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
+import { describe, expect, test } from 'vitest';
+import { addClip, createRigged, type Rigged } from '../../../../e2e/support/faulty';
+import { inspectModel, judgeFindings, openGltf, ownCredit, readCredit, readGltf, readModel } from '../index';
+import { findCrumbs } from './geometry';
+import { opposedNormals } from './surface';
+
+/** Codes that the checks of the whole say of a rigged thing. */
+async function codesOf(spoil: (t: Rigged) => void): Promise<string[]> {
+  const thing = await createRigged();
+  spoil(thing);
+  const glb = await new WebIO().registerExtensions(ALL_EXTENSIONS).writeBinary(thing.document);
+  const facts = inspectModel(await readGltf(glb, {}), glb.length, { issues: [], pictures: [], credit: readCredit(openGltf(glb).json) });
+  return judgeFindings(facts, { kind: null, credit: ownCredit(facts), changed: false, pictures: [] }).map((f) => f.code);
+}
+
+describe('crumbs', () => {
+  /** A large shell, and a small one two sizes of the whole away. */
+  const crumbs = (triangles: number, shareOfSize: number) => {
+    const d = shareOfSize / Math.sqrt(3);
+    const boxes = Float64Array.from([0, 0, 0, 0.4, 0.4, 0.4, 0.9, 0.9, 0.9, 0.9 + d, 0.9 + d, 0.9 + d]);
+    return findCrumbs(2, boxes, [500, triangles], 1);
+  };
+  test('have at most twelve triangles, and a hundredth of the size', () => {
+    expect(crumbs(12, 0.0097)).toEqual([1]);
+    expect(crumbs(13, 0.0097)).toEqual([]);
+    expect(crumbs(12, 0.0103)).toEqual([]);
+    expect(crumbs(1, 0.0097)).toEqual([1]);
+  });
+});
+
+describe('normals on the far side', () => {
+  /** A strip of triangles that face +z, of which some have normals that do not. */
+  const share = async (wrong: number, lean = Math.PI) => {
+    const thing = await createRigged();
+    const model = readModel((await readGltf(await new WebIO().writeBinary(thing.document), {})).document);
+    const n = 100;
+    const positions = new Float32Array(n * 9);
+    const normals = new Float32Array(n * 9);
+    for (let t = 0; t < n; t++) {
+      positions.set([t, 0, 0, t + 1, 0, 0, t, 1, 0], t * 9);
+      const a = t < wrong ? lean : 0;
+      for (let k = 0; k < 3; k++) normals.set([Math.sin(a), 0, Math.cos(a)], t * 9 + k * 3);
+    }
+    const accessor = thing.document.createAccessor().setType('VEC3').setArray(normals);
+    return opposedNormals(
+      { ...model.meshes[0].primitives[0], positions, triangles: Uint32Array.from({ length: n * 3 }, (_, i) => i) },
+      accessor,
+    );
+  };
+  test('are counted by triangle, and only where all three lean over', async () => {
+    expect(await share(0)).toBe(0);
+    expect(await share(3)).toBeCloseTo(0.03, 9);
+    expect(await share(50)).toBeCloseTo(0.5, 9);
+    // three cosines under −0.6 in all: 102° from the triangle's own, not 100°
+    expect(await share(5, (100 * Math.PI) / 180)).toBe(0);
+    expect(await share(5, (103 * Math.PI) / 180)).toBeCloseTo(0.05, 9);
+  });
+});
+
+describe('rigs and clips', () => {
+  const weights = (sum: number) => (t: Rigged) => {
+    const a = t.primitive.getAttribute('WEIGHTS_0');
+    const v = Float32Array.from(a?.getArray() as Float32Array);
+    for (let i = 0; i < v.length; i++) v[i] *= sum;
+    a?.setArray(v);
+  };
+  test('weights may miss one by a hundredth', async () => {
+    expect(await codesOf(weights(1.0097))).not.toContain('rig/weights');
+    expect(await codesOf(weights(1.0103))).toContain('rig/weights');
+    expect(await codesOf(weights(0.9897))).toContain('rig/weights');
+  });
+  const turned = (deg: number) => (t: Rigged) =>
+    addClip(t.document, 'turn', t.bones[0], [0, 1], [0, 0, 0, 1, 0, Math.sin((deg * Math.PI) / 360), 0, Math.cos((deg * Math.PI) / 360)]);
+  test('a clip may end three degrees from where it begins', async () => {
+    expect(await codesOf(turned(2.91))).not.toContain('clip/loop-gap');
+    expect(await codesOf(turned(3.09))).toContain('clip/loop-gap');
+  });
+});
