@@ -1,12 +1,12 @@
 /** Layers by their pixels in Chromium: every order, the matte's edge against the form's outline, groups and occluders. */
-import { expect, type Page, test } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { Matrix4, Vector3 } from 'three';
 import { MIRROR_CAMERA, poseWearer } from '../../src/core/capture';
 import { cameraOf } from '../../src/core/fit';
 import { bendBones, bendForm, buildFormBase, makeForm, SKELETONS } from '../../src/core/form';
 import { writeRgbe } from '../../src/core/intake';
 import { add, changePart, createSolid, type Edit, Layer, onAnchor, order, PIECE_SCHEMA, remove } from '../../src/core/piece';
-import { drawn, newPiece, pixels, saved, signIn, site } from '../support/page';
+import { drawn, newPiece, pixels, saved, signIn, site, test } from '../support/page';
 
 let serial = 0;
 /** Edits as another would make them; the page shows them when it is looked at again. */

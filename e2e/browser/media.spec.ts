@@ -1,10 +1,10 @@
 /** Stock files that are no models, through the interface: looked at, mended, painted anew, sent over a broken line. */
-import { expect, type Page, test } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import sharp from 'sharp';
 import { bellWav, flameZip, pennantPng, skyHdr, walkBvh } from '../../demo/media';
 import { spectaclesGlb } from '../../demo/models/spectacles';
 import type { Piece } from '../../src/core/piece';
-import { newPiece, openDemo, saved, site } from '../support/page';
+import { newPiece, openDemo, saved, site, test } from '../support/page';
 
 const bring = (page: Page, ...files: [string, Uint8Array][]) =>
   page.getByLabel('Files for Stock').setInputFiles(files.map(([name, b]) => ({ name, mimeType: '', buffer: Buffer.from(b) })));

@@ -1,14 +1,14 @@
 /** The same road with models nobody here made: Debian's assimp-testmodels, one of them skinned and moving. */
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { expect, type Page, test } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { simulateCapture } from '../../src/core/capture';
 import { SKELETONS } from '../../src/core/form';
 import { createGltfIo, readModel } from '../../src/core/intake';
 import { poseAt, posedPrimitives } from '../../src/core/model';
 import { drawnModel, type Piece } from '../../src/core/piece';
 import { stageStill, worldVertices } from '../../src/core/run';
-import { newPiece, saved, signIn, site } from '../support/page';
+import { newPiece, saved, signIn, site, test } from '../support/page';
 
 const MODELS = '/usr/share/assimp/models/glTF2';
 const CASES = [

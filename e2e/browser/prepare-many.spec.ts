@@ -1,9 +1,9 @@
 /** Prepare beyond one recipe: a limit met and delivered under it, detail painted, recipes of the yard, many models as one job. */
 import { WebIO } from '@gltf-transform/core';
-import { expect, type Page, test } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import type { Piece } from '../../src/core/piece';
 import { blob, rippledTorus, surfaceDocument } from '../../src/core/prepare/samples';
-import { newPiece, saved, signIn, site } from '../support/page';
+import { newPiece, saved, signIn, site, test } from '../support/page';
 
 let id = '';
 const pieceOf = async (page: Page): Promise<Piece> => (await (await page.request.get(`${site()}/api/pieces/${id}`)).json()).document;

@@ -1,10 +1,10 @@
 /** Prepare through the interface: a recipe built and measured, a search stopped, taken up after a reload, and a point of it kept. */
 
 import { WebIO } from '@gltf-transform/core';
-import { expect, type Page, test } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import type { Piece } from '../../src/core/piece';
 import { blob, surfaceDocument } from '../../src/core/prepare/samples';
-import { newPiece, saved, signIn, site } from '../support/page';
+import { newPiece, saved, signIn, site, test } from '../support/page';
 
 let id = '';
 const pieceOf = async (page: Page, id: string) => (await (await page.request.get(`${site()}/api/pieces/${id}`)).json()).document as Piece;

@@ -1,7 +1,7 @@
 /** The rack by real input: several chosen at once, dragged to hang elsewhere, grouped, copied into another piece, all undone. */
-import { expect, type Locator, type Page, test } from '@playwright/test';
+import { expect, type Locator, type Page } from '@playwright/test';
 import type { Part, Piece } from '../../src/core/piece';
-import { newPiece, saved, signIn, site } from '../support/page';
+import { newPiece, saved, signIn, site, test } from '../support/page';
 
 const tag = (page: Page, name: string) => page.getByRole('treeitem', { name: new RegExp(`^${name},`) });
 const documentOf = async (page: Page, id: string): Promise<Piece> => {

@@ -2,13 +2,13 @@
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { expect, type Page, test } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { Matrix4 } from 'three';
 import { cameraWorld, MIRROR_CAMERA } from '../../src/core/capture';
 import { add, createGroup, createSolid, onAnchor, onPart, type Part, PIECE_SCHEMA, type SolidForm } from '../../src/core/piece';
 import { meshOf } from '../../src/core/run';
 import { scaphos } from '../support/cli';
-import { drawn, newPiece, signIn, site } from '../support/page';
+import { drawn, newPiece, signIn, site, test } from '../support/page';
 
 const FRAME_S = 0.1;
 /** Parts told apart by how many indices they are drawn with. */

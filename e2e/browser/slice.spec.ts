@@ -1,9 +1,9 @@
 /** Steps 2–8 of the slice through the real interface, on the demo data. */
 import { readFileSync } from 'node:fs';
 import { WebIO } from '@gltf-transform/core';
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
 import { IMPORTERS } from '../../src/core/intake';
-import { apart, different, drawn, newPiece, openDemo, pixels, saved, signIn, site } from '../support/page';
+import { apart, different, drawn, newPiece, openDemo, pixels, saved, signIn, site, test } from '../support/page';
 import { startTestSite } from '../support/site';
 
 test('the Yard draws covers, keeps them, and renames, duplicates, deletes and restores', async ({ page }) => {

@@ -1,9 +1,9 @@
 /** Stock through the interface: findings filtered, mended, let be; a hung model keeps its fit or changes; foreign files and pictures. */
-import { expect, type Page, test } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { zipSync } from 'fflate';
 import { spectaclesGlb } from '../../demo/models/spectacles';
 import type { Piece } from '../../src/core/piece';
-import { newPiece, pixels, saved, signIn, site } from '../support/page';
+import { newPiece, pixels, saved, signIn, site, test } from '../support/page';
 
 const text = (s: string) => new TextEncoder().encode(s);
 const file = (name: string, buffer: Uint8Array) => ({ name, mimeType: 'application/octet-stream', buffer: Buffer.from(buffer) });

@@ -1,6 +1,31 @@
 /** Ways through the interface that several browser tests share. */
-import { expect, type Locator, type Page } from '@playwright/test';
+import { type BrowserContext, test as base, expect, type Locator, type Page } from '@playwright/test';
 import { PNG } from 'pngjs';
+
+/**
+ * Pages of one browser that stays: its programs, shapes and the form are made once, as for somebody who comes back. Every test has a
+ * page and a yard of its own; journeys come for the first time, with Playwright's own `test`.
+ */
+export const test = base.extend<object, { visitor: BrowserContext }>({
+  visitor: [
+    async ({ browser }, use) => {
+      const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true });
+      context.setDefaultTimeout(120_000);
+      await use(context);
+      await context.close();
+    },
+    { scope: 'worker' },
+  ],
+  context: async ({ visitor }, use) => {
+    await use(visitor);
+    await visitor.unrouteAll();
+    await visitor.setOffline(false);
+    for (const page of visitor.pages()) await page.close();
+  },
+  page: async ({ context }, use) => {
+    await use(await context.newPage());
+  },
+});
 
 export const site = () => process.env.SCAPHOS_E2E_URL as string;
 
