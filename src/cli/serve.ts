@@ -39,9 +39,9 @@ export async function withDatabase<T>(
   }
 }
 
-export async function seedDemo(url: string, dir = dataDir()): Promise<void> {
+async function seedDemo(url: string): Promise<void> {
   const { code, output } = await run(process.execPath, [join(rootDir(), 'dist', 'demo', 'seed.js')], {
-    env: { ...process.env, SCAPHOS_DB_URL: url, SCAPHOS_DATA: dir, SCAPHOS_ROOT: rootDir(), SCAPHOS_LOG: 'warn' },
+    env: { ...process.env, SCAPHOS_DB_URL: url, SCAPHOS_DATA: dataDir(), SCAPHOS_ROOT: rootDir(), SCAPHOS_LOG: 'warn' },
   });
   if (code !== 0) throw new CliFailure(`The demo data could not be made:\n${output.trim().split('\n').slice(-12).join('\n')}`, 70);
 }

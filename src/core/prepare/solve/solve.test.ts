@@ -101,7 +101,8 @@ group('the budget solver', () => {
     expect(point.error.ssimWorst).toBeGreaterThan(0.98);
     const made = await run(source, point.steps);
     expect(made.after.bones).toBe(2);
-    expect(made.error?.maxMm).toBeCloseTo(point.error.maxMm, 0);
+    expect((made.error?.maxMm as number) / point.error.maxMm).toBeGreaterThan(0.85);
+    expect((made.error?.maxMm as number) / point.error.maxMm).toBeLessThan(1.15);
   });
   it('what tells of progress can stop it', async () => {
     const document = surfaceDocument('ball', sphere(0.1), 32, 16);
