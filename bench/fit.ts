@@ -68,10 +68,10 @@ try {
   const empty = await pieceOf(page, site, []);
   // the head block is a part too
   const full = await pieceOf(page, site, boxes(MAX_PARTS - 1));
-  const fit = (id: string) => `${site}/piece/${id}/fit`;
-  console.log(`first visit of ${MAX_PARTS} parts: ${(await firstPicture(page, fit(full))).toFixed(0)} ms`);
+  const addressOf = (id: string) => `${site}/piece/${id}/fit`;
+  console.log(`first visit of ${MAX_PARTS} parts: ${(await firstPicture(page, addressOf(full))).toFixed(0)} ms`);
   const times: Record<string, number[]> = { [empty]: [], [full]: [] };
-  for (let i = 0; i < VISITS; i++) for (const id of [empty, full]) times[id].push(await firstPicture(page, fit(id)));
+  for (let i = 0; i < VISITS; i++) for (const id of [empty, full]) times[id].push(await firstPicture(page, addressOf(id)));
   const [bare, laden] = [median(times[empty]), median(times[full])];
   console.log(
     `first picture, median of ${VISITS}: empty piece ${bare.toFixed(0)} ms, ${MAX_PARTS} parts ${laden.toFixed(0)} ms (${(laden / bare).toFixed(2)} ×; bound 3000 ms)`,

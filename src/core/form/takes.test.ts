@@ -48,3 +48,10 @@ describe('turnAt', () => {
       expect(Math.abs(turnAt(LOOK_ABOUT, t + 0.02).yawDeg - turnAt(LOOK_ABOUT, t).yawDeg)).toBeLessThan(4);
   });
 });
+
+test('between two keys a turn sets out and arrives gently (smoothstep, closed form)', () => {
+  // yaw 0 at 0.6 s, −60° at 1.8 s: a quarter of the way is u² (3 − 2u) = 0.15625, half of it a half
+  expect(poseAtTime(LOOK_ABOUT, 0.9).head.yawDeg).toBeCloseTo(-60 * 0.15625, 9);
+  expect(poseAtTime(LOOK_ABOUT, 1.2).head.yawDeg).toBeCloseTo(-30, 9);
+  expect(poseAtTime(LOOK_ABOUT, 1.5).head.yawDeg).toBeCloseTo(-60 * (1 - 0.15625), 9);
+});
