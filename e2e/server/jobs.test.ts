@@ -206,9 +206,9 @@ describe('over the routes', () => {
       const { item } = (await v.upload(piece, [[name, await new WebIO().writeBinary(document)]])).body.items[0];
       return { stock: name[0], original: item.original, model: item.model, name, kind: null };
     };
-    const one = await bring('bead.glb', surfaceDocument('bead', blob(0.008), 24, 12));
-    const other = await bring('torus.glb', surfaceDocument('torus', rippledTorus(0.006, 0.002, 5), 20, 10));
-    const limits = { ...NO_LIMITS, bytes: 2_400 };
+    const one = await bring('bead.glb', surfaceDocument('bead', blob(0.008), 12, 6));
+    const other = await bring('torus.glb', surfaceDocument('torus', rippledTorus(0.006, 0.002, 5), 12, 6));
+    const limits = { ...NO_LIMITS, bytes: 2_000 };
     const added = await v.post(`/api/pieces/${piece}/jobs`, { job: 'batch', targets: [one, other], steps: [], limits });
     expect(added.status).toBe(202);
     const heard = await hear(v, piece, (j) => j.id === added.body.id && j.state === 'done');
@@ -220,7 +220,7 @@ describe('over the routes', () => {
       ['torus.glb', true, null],
     ]);
     for (const r of result.rows) {
-      expect(r.after?.bytes).toBeLessThanOrEqual(2_400);
+      expect(r.after?.bytes).toBeLessThanOrEqual(2_000);
       expect(r.steps.at(-1)?.step).toBe('compress');
       expect((await v.get(`/api/pieces/${piece}/assets/${r.asset?.model}`)).status).toBe(200);
     }

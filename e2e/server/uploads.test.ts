@@ -3,12 +3,8 @@ import { createHash } from 'node:crypto';
 import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { createAccount } from '@/server/accounts';
-import { openDatabase } from '@/server/db';
-import { createYard } from '@/server/yards';
 import { bellWav } from '../../demo/media';
-import { closeTestDatabase, PASSWORD, signedIn, type Visitor } from '../support/http';
-import { startTestSite } from '../support/site';
+import { closeTestDatabase, signedIn, type Visitor } from '../support/http';
 
 let v: Visitor;
 let piece: string;
@@ -81,46 +77,5 @@ describe('an upload', () => {
       uploads: [{ id: idOf(x), name: 'x', sha256: sha256(new Uint8Array([1, 1, 1, 1])) }],
     });
     expect(answer.body.error.code).toBe('file/unknown');
-  });
-});
-
-describe('a server that is restarted half way', () => {
-  test('still has what was sent; the rest follows', async () => {
-    const site = await startTestSite();
-    try {
-      const db = openDatabase(site.dbUrl);
-      const account = await createAccount(db, { email: 'restart@example.test', name: 'Restart', password: PASSWORD });
-      const yard = await createYard(db, 'Restart yard', account.id);
-      await db.destroy();
-      const head = (more: Record<string, string> = {}) => ({ origin: site.url, cookie: session, 'tus-resumable': '1.0.0', ...more });
-      const signIn = await fetch(`${site.url}/api/session`, {
-        method: 'POST',
-        headers: { origin: site.url, 'content-type': 'application/json' },
-        body: JSON.stringify({ email: 'restart@example.test', password: PASSWORD }),
-      });
-      const session = signIn.headers.getSetCookie()[0].split(';')[0];
-      const json = (path: string, body: unknown) =>
-        fetch(site.url + path, { method: 'POST', headers: head({ 'content-type': 'application/json' }), body: JSON.stringify(body) });
-      const id = (await (await json(`/api/yards/${yard}/pieces`, { name: 'Restart' })).json()).id;
-      const made = await fetch(`${site.url}/api/uploads`, { method: 'POST', headers: head({ 'upload-length': String(bell.length) }) });
-      const at = `${site.url}${made.headers.get('location')}`;
-      const patch = (from: number, to: number) =>
-        fetch(at, {
-          method: 'PATCH',
-          headers: head({ 'upload-offset': String(from), 'content-type': 'application/offset+octet-stream' }),
-          body: bell.slice(from, to) as Uint8Array<ArrayBuffer>,
-        });
-      await patch(0, 100_000);
-      await site.down();
-      await expect(fetch(`${site.url}/api/health`)).rejects.toThrow();
-      await site.up();
-      const asked = await fetch(at, { method: 'HEAD', headers: head() });
-      expect(asked.headers.get('upload-offset')).toBe('100000');
-      await patch(100_000, bell.length);
-      const taken = await json(`/api/pieces/${id}/assets`, { uploads: [{ id: idOf(at), name: 'bell.wav', sha256: sha256(bell) }] });
-      expect(taken.status).toBe(201);
-    } finally {
-      await site.stop();
-    }
   });
 });

@@ -58,9 +58,13 @@ export interface RunningSite {
   ended: Promise<number>;
 }
 
+/** Longer than a proxy or a busy client leaves a connection idle: one that is closed just when it is used again loses a request. */
+const KEEP_ALIVE_MS = 75_000;
+
 export async function startSite(port: number, host: string, env: Record<string, string>): Promise<RunningSite> {
   const root = rootDir();
-  const child = spawn(process.execPath, [nextBin(root), 'start', '--port', String(port), '--hostname', host], {
+  const words = ['start', '--port', String(port), '--hostname', host, '--keepAliveTimeout', String(KEEP_ALIVE_MS)];
+  const child = spawn(process.execPath, [nextBin(root), ...words], {
     cwd: root,
     env: { ...process.env, NODE_ENV: 'production', ...env },
     stdio: ['ignore', 'inherit', 'inherit'],

@@ -1,0 +1,215 @@
+/** Where one yard ends and another begins, for ids that exist; what ends with time; what there may be at most. */
+import sharp from 'sharp';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { boxGlb } from '@/core/intake/samples';
+import { PIECE_SCHEMA, settings } from '@/core/piece';
+import { forgetFailures, guardSignIn, noteFailure } from '@/server/accounts';
+import { type Answer, closeTestDatabase, PASSWORD, signedIn, testDatabase, Visitor } from '../support/http';
+
+afterAll(closeTestDatabase);
+
+const MINUTE = 60_000;
+const DAY = 86_400_000;
+const told = ({ status, body }: Answer) => [status, body.error?.code];
+
+let owner: Visitor;
+let piece: string;
+let sha: string;
+beforeAll(async () => {
+  owner = await signedIn();
+  piece = await owner.newPiece();
+  sha = (await owner.upload(piece, [['box.glb', await boxGlb([0.03, 0.02, 0.01])]])).body.items[0].item.original;
+});
+
+describe('what is another yard’s, through one’s own piece', () => {
+  let stranger: Visitor;
+  let theirs: string;
+  beforeAll(async () => {
+    stranger = await signedIn();
+    theirs = await stranger.newPiece();
+  });
+  const target = () => ({ stock: 's', original: sha, model: sha, name: 'box.glb', kind: null });
+  const steps = [{ id: 'a', on: true, step: 'prune', settings: {} }];
+
+  test('its files are not there: not to fetch, to draw, to prepare, nor for a job', async () => {
+    for (const path of [`assets/${sha}`, `assets/${sha}/drawn`]) {
+      expect((await owner.get(`/api/pieces/${piece}/${path}`)).status).toBe(200);
+      expect(told(await stranger.get(`/api/pieces/${theirs}/${path}`))).toEqual([404, 'http/not-found']);
+    }
+    const { stock: _, kind: __, ...file } = target();
+    expect((await stranger.post(`/api/pieces/${theirs}/prepare`, { ...file, steps })).status).toBe(404);
+    const { body } = await stranger.post(`/api/pieces/${theirs}/jobs`, { job: 'measure', target: target(), steps });
+    if (body.error) return;
+    // a job that was taken ends without a result
+    for (let i = 0; i < 600; i++) {
+      const job = (await stranger.get(`/api/pieces/${theirs}/jobs`)).body.find((j: { id: string }) => j.id === body.id);
+      if (job.state === 'failed') return expect([job.error.code, job.result]).toEqual(['http/not-found', null]);
+      expect(['queued', 'running']).toContain(job.state);
+      await new Promise((r) => setTimeout(r, 100));
+    }
+    throw new Error('The job never ended.');
+  });
+
+  test('its uploads are not taken', async () => {
+    const upload = await owner.send(await boxGlb());
+    const take = (v: Visitor, p: string) =>
+      v.post(`/api/pieces/${p}/assets`, { uploads: [{ id: upload.replace(/^.*\//, ''), name: 'box.glb' }] });
+    expect(told(await take(stranger, theirs))).toEqual([404, 'http/not-found']);
+    expect((await take(owner, piece)).status).toBe(201);
+  });
+
+  test('its jobs are neither stopped nor begun again', async () => {
+    const job = (await owner.post(`/api/pieces/${piece}/jobs`, { job: 'measure', target: target(), steps: [] })).body.id;
+    expect(job).toMatch(/./);
+    for (const method of ['DELETE', 'POST'])
+      expect(told(await stranger.call(method, `/api/pieces/${theirs}/jobs/${job}`))).toEqual([404, 'http/not-found']);
+    expect((await owner.call('DELETE', `/api/pieces/${piece}/jobs/${job}`)).status).toBe(200);
+  });
+
+  test('its recipes stay, and are taken out by their own yard', async () => {
+    const kept = await owner.post(`/api/yards/${owner.yard}/recipes`, { name: 'Mine', steps: [{ step: 'prune', settings: {} }] });
+    const { id } = kept.body.find((r: { name: string }) => r.name === 'Mine');
+    expect(told(await stranger.call('DELETE', `/api/yards/${stranger.yard}/recipes/${id}`))).toEqual([404, 'http/not-found']);
+    expect((await owner.get(`/api/yards/${owner.yard}/recipes`)).body).toHaveLength(1);
+    expect((await owner.call('DELETE', `/api/yards/${owner.yard}/recipes/${id}`)).body).toEqual([]);
+  });
+});
+
+describe('what ends with time', () => {
+  test('a session, to the second', async () => {
+    const v = await signedIn();
+    const sessions = testDatabase()('sessions').whereIn('account_id', testDatabase()('accounts').where({ email: v.email }).select('id'));
+    await sessions.clone().update({ expires_at: new Date(Date.now() + 30_000) });
+    expect((await v.get('/api/yards')).status).toBe(200);
+    await sessions.clone().update({ expires_at: new Date(Date.now() - 1000) });
+    expect((await v.get('/api/yards')).status).toBe(401);
+  });
+
+  test('a deleted piece can be had back for 30 days', async () => {
+    const old = await owner.newPiece();
+    await owner.call('DELETE', `/api/pieces/${old}`);
+    const deleted = (days: number) =>
+      testDatabase()('pieces')
+        .where({ id: old })
+        .update({ deleted_at: new Date(Date.now() - days * DAY) });
+    await deleted(30.1);
+    expect(told(await owner.post(`/api/pieces/${old}/restore`))).toEqual([410, 'piece/gone']);
+    await deleted(29.9);
+    expect((await owner.post(`/api/pieces/${old}/restore`)).status).toBe(200);
+  });
+
+  test('wrong tries count for a quarter of an hour each, and no longer once one was right', async () => {
+    const key = 'somebody@example.test';
+    for (let i = 0; i < 10; i++) {
+      guardSignIn(key, i * MINUTE);
+      noteFailure(key, i * MINUTE);
+    }
+    expect(() => guardSignIn(key, 10 * MINUTE)).toThrow('Wait 5 minutes');
+    expect(() => guardSignIn(key, 15 * MINUTE - 1)).toThrow('Wait 1 minute ');
+    guardSignIn(key, 15 * MINUTE);
+    noteFailure(key, 15 * MINUTE);
+    expect(() => guardSignIn(key, 15 * MINUTE + 1)).toThrow('There were 10 wrong tries.');
+    forgetFailures(key);
+    guardSignIn(key, 15 * MINUTE + 1);
+
+    const v = await signedIn();
+    const tryWith = async (password: string) => (await new Visitor('t').post('/api/session', { email: v.email, password })).status;
+    for (let i = 0; i < 9; i++) expect(await tryWith('not this one')).toBe(401);
+    expect(await tryWith(PASSWORD)).toBe(200);
+    for (let i = 0; i < 9; i++) expect(await tryWith('not this one')).toBe(401);
+    expect(await tryWith(PASSWORD)).toBe(200);
+  });
+});
+
+describe('what there may be at most', () => {
+  test('jobs of a piece that wait', async () => {
+    const busy = await owner.newPiece();
+    const ask = () =>
+      owner.post(`/api/pieces/${busy}/jobs`, {
+        job: 'measure',
+        target: { stock: 's', original: sha, model: sha, name: 'box.glb', kind: null },
+        steps: [],
+      });
+    const row = (n: number) => ({
+      id: `${busy.slice(0, 20)}${String(n).padStart(6, '0')}`,
+      yard_id: owner.yard,
+      piece_id: busy,
+      state: 'running',
+      request: '{}',
+      created_at: new Date(),
+    });
+    await testDatabase()('jobs').insert(Array.from({ length: 20 }, (_, n) => row(n)));
+    expect(told(await ask())).toEqual([429, 'job/too-many']);
+    await testDatabase()('jobs')
+      .where({ id: row(0).id })
+      .delete();
+    expect((await ask()).body.id).toMatch(/./);
+    await testDatabase()('jobs').where({ piece_id: busy }).delete();
+  });
+
+  test('recipes of a yard', async () => {
+    const v = await signedIn();
+    const steps = [{ step: 'prune', settings: {} }];
+    const row = (n: number) => ({
+      id: `${v.yard.slice(0, 20)}${String(n).padStart(6, '0')}`,
+      yard_id: v.yard,
+      name: `Recipe ${n}`,
+      steps: JSON.stringify(steps),
+      created_at: new Date(),
+    });
+    await testDatabase()('recipes').insert(Array.from({ length: 199 }, (_, n) => row(n)));
+    const keep = (name: string) => v.post(`/api/yards/${v.yard}/recipes`, { name, steps });
+    expect((await keep('The last')).body).toHaveLength(200);
+    expect(told(await keep('One more'))).toEqual([422, 'recipe/too-many']);
+    // one of a name that is there is written over
+    expect((await keep('The last')).body).toHaveLength(200);
+  });
+
+  test('the size of a request, a cover, an upload', async () => {
+    const save = (name: string, pad: number) =>
+      owner.post(`/api/pieces/${piece}/edits`, {
+        saveId: 'large',
+        baseRevision: 9,
+        schema: PIECE_SCHEMA,
+        edits: [settings({ name })],
+        pad: 'x'.repeat(pad),
+      });
+    expect(told(await save('Large', 8_000_001))).toEqual([413, 'http/too-large']);
+    expect((await save('Large', 7_000_000)).status).not.toBe(413);
+    const cover = (bytes: number) => owner.call('PUT', `/api/pieces/${piece}/cover?revision=0`, new Uint8Array(bytes));
+    expect(told(await cover(4_000_001))).toEqual([413, 'cover/too-large']);
+    expect(told(await cover(4_000_000))).toEqual([422, 'cover/unreadable']);
+    const begin = await owner.tus('POST', '/api/uploads', { 'upload-length': String(2 ** 40) });
+    expect(begin.status).toBe(413);
+  });
+
+  test('an older cover never takes the place of a newer one', async () => {
+    const p = await owner.newPiece();
+    const edit = (n: number) =>
+      owner.post(`/api/pieces/${p}/edits`, {
+        saveId: `c${n}`,
+        baseRevision: n,
+        schema: PIECE_SCHEMA,
+        edits: [settings({ name: `Cover ${n}` })],
+      });
+    for (let n = 0; n < 2; n++) expect((await edit(n)).status).toBe(200);
+    const put = async (colour: string, revision: number) => {
+      const png = await sharp({ create: { width: 8, height: 8, channels: 3, background: colour } })
+        .png()
+        .toBuffer();
+      expect((await owner.call('PUT', `/api/pieces/${p}/cover?revision=${revision}`, new Uint8Array(png))).status).toBe(200);
+      return [
+        ...(
+          await sharp((await owner.get(`/api/pieces/${p}/cover`)).body)
+            .raw()
+            .toBuffer()
+        ).subarray(0, 3),
+      ];
+    };
+    expect(await put('#ff0000', 1)).toEqual([255, 0, 0]);
+    expect(await put('#00ff00', 0)).toEqual([255, 0, 0]);
+    expect(await put('#0000ff', 2)).toEqual([0, 0, 255]);
+    // no cover shows a revision that is not there
+    expect((await owner.call('PUT', `/api/pieces/${p}/cover?revision=3`, new Uint8Array(8))).status).toBe(400);
+  });
+});
