@@ -52,6 +52,13 @@ describe('solidMesh', () => {
     [{ form: 'capsule', sizeMm: [40, 100, 40] }, Math.PI * 400 * 60 + (4 / 3) * Math.PI * 8000],
     [{ form: 'ring', sizeMm: [100, 10, 100], wallMm: 10 }, 2 * Math.PI ** 2 * 45 * 25],
     [{ form: 'tube', sizeMm: [40, 60, 40], wallMm: 5 }, Math.PI * (400 - 225) * 60],
+    // rounded: the area of the cut, once round its middle (Pappus and Guldin)
+    [{ form: 'tube', sizeMm: [40, 60, 40], wallMm: 8, roundMm: 3 }, 2 * Math.PI * 16 * (8 * 60 - (4 - Math.PI) * 9)],
+    // its corners lie where a quarter of a circle has its middle of area
+    [
+      { form: 'cylinder', sizeMm: [40, 60, 40], roundMm: 6 },
+      Math.PI * 400 * 60 - 2 * 2 * Math.PI * (36 * 17 - 9 * Math.PI * (14 + 8 / Math.PI)),
+    ],
     // a box with rounded edges: inner box, six slabs, twelve quarter cylinders, eight eighths of a ball
     [
       { form: 'box', roundMm: 5 },
@@ -61,6 +68,36 @@ describe('solidMesh', () => {
     const got = volume(solidMesh(shape(change)));
     expect(got).toBeGreaterThan(mm3 * 0.985);
     expect(got).toBeLessThan(mm3 * 1.0005);
+  });
+
+  test('every normal is of length one', () => {
+    for (const form of SOLID_FORMS)
+      for (const roundMm of [0, 3]) {
+        const { normals: n } = solidMesh(shape({ form, roundMm }));
+        for (let i = 0; i < n.length; i += 3) expect(Math.hypot(n[i], n[i + 1], n[i + 2]), form).toBeCloseTo(1, 6);
+      }
+  });
+
+  test('a plane is a rectangle of two triangles, a disc an ellipse', () => {
+    const area = ({ positions: p, indices }: SolidMesh) => {
+      let twice = 0;
+      for (let i = 0; i < indices.length; i += 3) {
+        const [a, b, c] = [0, 1, 2].map((k) => indices[i + k] * 3);
+        twice += (p[b] - p[a]) * (p[c + 1] - p[a + 1]) - (p[b + 1] - p[a + 1]) * (p[c] - p[a]);
+      }
+      return (twice / 2) * 1e6;
+    };
+    expect(area(solidMesh(shape({ form: 'plane' })))).toBeCloseTo(40 * 60, 2);
+    expect(solidMesh(shape({ form: 'plane' })).indices).toHaveLength(6);
+    expect(area(solidMesh(shape({ form: 'disc' }))) / (Math.PI * 20 * 30)).toBeCloseTo((24 / Math.PI) * Math.sin(Math.PI / 24), 6);
+  });
+
+  test('what is not rounded has no triangles for it', () => {
+    expect(solidMesh(shape({ form: 'cylinder' })).indices).toHaveLength(48 * (3 + 6 + 3));
+    expect(solidMesh(shape({ form: 'tube' })).indices).toHaveLength(48 * 6 * 4);
+    expect(solidMesh(shape({ form: 'box' })).indices).toHaveLength(36);
+    expect(solidMesh(shape({ form: 'cylinder' })).positions).toHaveLength(49 * 6 * 3);
+    expect(solidMesh(shape({ form: 'tube' })).positions).toHaveLength(49 * 8 * 3);
   });
 
   test('an open face is left out, a rounding larger than the shape is held to it', () => {

@@ -47,7 +47,7 @@ class Builder {
   }
 }
 
-/** A smooth stretch of an outline: points (radius, height) and their normals, mm. */
+/** A smooth stretch of an outline: points (radius, height), mm, and which way their normals point. */
 interface Stretch {
   face: SolidFace | null;
   points: { r: number; y: number; nr: number; ny: number }[];
@@ -71,8 +71,7 @@ function turned(b: Builder, outline: readonly Stretch[], across: number): void {
 const line = (face: SolidFace | null, r0: number, y0: number, r1: number, y1: number): Stretch => {
   // the outline runs with the outside on its right: upwards along a mantle
   const [nr, ny] = [y1 - y0, r0 - r1];
-  const l = Math.hypot(nr, ny) || 1;
-  return { face, points: [r0, r1].map((r, i) => ({ r, y: i ? y1 : y0, nr: nr / l, ny: ny / l })) };
+  return { face, points: [r0, r1].map((r, i) => ({ r, y: i ? y1 : y0, nr, ny })) };
 };
 const arc = (r: number, y: number, rr: number, ry: number, from: number, to: number, sides: number): Stretch => ({
   face: null,

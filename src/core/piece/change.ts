@@ -115,14 +115,12 @@ export function usersOf(kind: DocKind, doc: Doc, table: string, id: string): Use
 }
 
 /** A removal with everything it brings along, in order; users go before what they use. @throws {EditError} in use, or locked. */
-function removals(kind: DocKind, doc: Doc, table: string, id: string, under: ReadonlySet<string> = new Set()): LooseSingle[] {
+function removals(kind: DocKind, doc: Doc, table: string, id: string): LooseSingle[] {
   const row = rowOf(kind, doc, table, id);
   const label = kind.tables[table].label(row, doc);
   if (row.locked === true) throw new EditError('edit/locked', `${label} is locked. Unlock it first.`, id);
-  const going = new Set([...under, `${table}:${id}`]);
   const out: LooseSingle[] = [];
   for (const user of usersOf(kind, doc, table, id)) {
-    if (going.has(`${user.table}:${user.row.id}`)) continue;
     const name = kind.tables[user.table].label(user.row, doc);
     if (user.reference.onRemove === 'refuse')
       throw new EditError(
@@ -130,7 +128,7 @@ function removals(kind: DocKind, doc: Doc, table: string, id: string, under: Rea
         `${label} is used by ${kind.tables[user.table].word[0]} ${name}. Take that off first.`,
         user.row.id,
       );
-    if (user.reference.onRemove === 'remove') out.push(...removals(kind, doc, user.table, user.row.id, going));
+    if (user.reference.onRemove === 'remove') out.push(...removals(kind, doc, user.table, user.row.id));
     else {
       if (user.row.locked === true)
         throw new EditError('edit/locked', `${name} is locked, and ${label} is used by it. Unlock it first.`, user.row.id);

@@ -1,6 +1,6 @@
 /** What to do with edits made on an older revision. All of it comes from the registry: no table is named here. */
 import { type LooseSingle, usersOf } from './change';
-import { applyEdit, batch, change, type Edit, EditError, entitiesOf, type SingleEdit, spellOut, touchedByEdit } from './edits';
+import { applyEdit, batch, type Edit, EditError, entitiesOf, type SingleEdit, spellOut, touchedByEdit } from './edits';
 import { Entities } from './entities';
 import type { Piece } from './schema';
 import { type Doc, idsOf, type Row, sameValue, tableOf } from './table';
@@ -73,10 +73,9 @@ class Writer {
 
   private unlocked(table: string, id: string, work: () => void, locked: unknown): void {
     const row = tableOf(loose(this.now), table)[id];
-    if (row?.locked === true) this.push(change('parts', id, { locked: false }) as LooseSingle);
+    if (row?.locked === true) this.push({ kind: 'change', table, id, set: { locked: false } });
     work();
-    if (locked === true && tableOf(loose(this.now), table)[id]?.locked === false)
-      this.push(change('parts', id, { locked: true }) as LooseSingle);
+    if (locked === true) this.push({ kind: 'change', table, id, set: { locked: true } });
   }
 
   /** A row of mine that theirs has not, with all it needs. */
@@ -113,8 +112,6 @@ class Writer {
     this.bringNeeds(table, wanted);
     const set = Object.fromEntries(differing.filter((f) => f !== 'locked').map((f) => [f, wanted[f]]));
     this.unlocked(table, id, () => Object.keys(set).length > 0 && this.push({ kind: 'change', table, id, set }), wanted.locked);
-    if (differing.includes('locked') && tableOf(loose(this.now), table)[id].locked !== wanted.locked)
-      this.push({ kind: 'change', table, id, set: { locked: wanted.locked } });
   }
 
   order(table: string): void {

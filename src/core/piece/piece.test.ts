@@ -4,8 +4,10 @@ import { describe, expect, test } from 'vitest';
 import { arbitraryEdits, EDIT_KINDS } from './arbitrary';
 import {
   add,
+  anchorOf,
   applyEdit,
   batch,
+  branchOf,
   change,
   changedEntities,
   changePart,
@@ -369,6 +371,37 @@ describe('applyEdit', () => {
   });
 });
 
+describe('a branch', () => {
+  test('is the part and what hangs from it, parents first; what hangs nowhere is in none', () => {
+    const p = applyEdit(
+      stocked(),
+      batch([
+        add('parts', createGroup('g', 'Group')),
+        changePart('p1', { hang: onPart('g') }),
+        add('parts', { ...createGroup('tip', 'Tip'), hang: onPart('p1') }),
+        add('parts', { ...createGroup('off', 'Off'), hang: null }),
+      ]),
+    );
+    const ids = (id: string) => branchOf(p, id).map((x) => x.id);
+    expect(ids('g')).toEqual(['g', 'p1', 'tip']);
+    expect(ids('off')).toEqual(['off']);
+    expect(ids('head-block')).toEqual(['head-block']);
+    expect(['tip', 'head-block', 'off'].map((id) => anchorOf(p, p.parts[id]))).toEqual(['head', 'head', null]);
+  });
+});
+
+describe('an order', () => {
+  test.each([
+    ['twice the same', ['p1', 'p1']],
+    ['one too few', ['p1']],
+    ['one that is not there', ['p1', 'ghost']],
+    ['one too many', ['p1', 'head-block', 'head-block']],
+  ])('that lists %s is refused', (_, parts) => {
+    const p = stocked();
+    expect(() => readPiece({ ...p, orders: { ...p.orders, parts } })).toThrow(/must list every one of the parts exactly once/);
+  });
+});
+
 describe('words and entities', () => {
   test.each<[Edit, string]>([
     [settings({ name: 'Tiara' }), 'name the piece Tiara'],
@@ -379,6 +412,28 @@ describe('words and entities', () => {
     [change('stock', 's1', { stated: 'headwear' }), 'crown.glb is headwear'],
     [order('parts', 'p1', 0), 'reorder Crown'],
     [batch([settings({ form: 'S' }), place('p1', 1)]), 'place Crown'],
+    [settings({ form: 'S' }), 'form S'],
+    [change('stock', 's1', { name: 'b.glb' }), 'name the file b.glb'],
+    [change('stock', 's1', { stated: null }), 'crown.glb is of no stated kind'],
+    [change('stock', 's1', { credit: NO_STOCK_CREDIT }), 'credit of crown.glb'],
+    [change('stock', 's1', { dismissed: [] }), 'findings of crown.glb'],
+    [change('stock', 's1', { original: sha('c') }), 'replace crown.glb'],
+    [remove('stock', 's1'), 'discard crown.glb'],
+    [add('recipes', { id: 's1', steps: [], result: sha('c') }), 'mend crown.glb'],
+    [settings({ profile: 'light' }), 'profile light'],
+    [changePart('p1', { name: 'Tiara' }), 'name the part Tiara'],
+    [changePart('p1', { visible: true }), 'show Crown'],
+    [changePart('p1', { locked: true }), 'lock Crown'],
+    [changePart('p1', { locked: false }), 'unlock Crown'],
+    [changePart('p1', { opacity: 0.5 }), 'opacity of Crown'],
+    [changePart('p1', { solid: true }), 'draw solid Crown'],
+    [changePart('p1', { solid: false }), 'draw as the file says Crown'],
+    [changePart('p1', { layer: 'camera' }), 'layer of Crown'],
+    [changePart('p1', { hang: onPart('head-block') }), 'hang Crown'],
+    [add('parts', createModelPart('p2', 's1', 'Two')), 'hang Two'],
+    [change('layers', 'main', { visible: false }), 'hide layer Main'],
+    [remove('layers', 'main'), 'take out layer Main'],
+    [order('layers', 'main', 0), 'move layer Main'],
   ])('%o: %s', (edit, words) => expect(describeEdit(stocked(), edit)).toBe(words));
 
   test('fields of one row are apart; a whole row meets each of them', () => {

@@ -176,7 +176,7 @@ export function holedShells(soup: Soup, topo: ReturnType<typeof findTopology>): 
   return Array.from({ length: topo.shells }, (_, s) => s).filter((s) => {
     const lean = Math.hypot(areas[s * 4], areas[s * 4 + 1], areas[s * 4 + 2]) / (areas[s * 4 + 3] || 1);
     const open = topo.openOf[s] / (triangles[s] * 1.5);
-    return topo.openOf[s] > 0 && topo.crowdedOf[s] === 0 && triangles[s] >= 8 && lean < 0.12 && open < 0.2;
+    return topo.openOf[s] > 0 && topo.crowdedOf[s] === 0 && lean < 0.12 && open < 0.2;
   });
 }
 

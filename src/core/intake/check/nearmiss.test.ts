@@ -4,8 +4,9 @@ import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import { describe, expect, test } from 'vitest';
 import { addClip, createRigged, type Rigged } from '../../../../e2e/support/faulty';
 import { inspectModel, judgeFindings, openGltf, ownCredit, readCredit, readGltf, readModel } from '../index';
-import { findCrumbs } from './geometry';
+import { findCrumbs, holedShells, joinPrimitives } from './geometry';
 import { opposedNormals } from './surface';
+import { findTopology } from './topology';
 
 /** Codes that the checks of the whole say of a rigged thing. */
 async function codesOf(spoil: (t: Rigged) => void): Promise<string[]> {
@@ -28,6 +29,50 @@ describe('crumbs', () => {
     expect(crumbs(13, 0.0097)).toEqual([]);
     expect(crumbs(12, 0.0103)).toEqual([]);
     expect(crumbs(1, 0.0097)).toEqual([1]);
+  });
+});
+
+describe('holes', () => {
+  type Corner = [number, number, number];
+  const holed = (triangles: Corner[][]) => {
+    const positions = Float32Array.from(triangles.flat(2));
+    const soup = joinPrimitives([{ positions, triangles: Uint32Array.from({ length: positions.length / 3 }, (_, i) => i) }]);
+    return holedShells(soup, findTopology(soup.positions, soup.triangles, 1e-6)).length > 0;
+  };
+  /** A ball in bands of equal height, some of them missing at the top. */
+  const ball = (bands: number, missing: number, around = 24): Corner[][] => {
+    const at = (k: number, i: number): Corner => {
+      const y = 1 - (2 * k) / bands;
+      const [r, a] = [Math.sqrt(Math.max(0, 1 - y * y)), ((i % around) * 2 * Math.PI) / around];
+      return [r * Math.cos(a), y, r * Math.sin(a)];
+    };
+    const out: Corner[][] = [];
+    for (let k = missing; k < bands; k++)
+      for (let i = 0; i < around; i++) {
+        if (k > 0) out.push([at(k, i), at(k, i + 1), at(k + 1, i)]);
+        if (k < bands - 1) out.push([at(k, i + 1), at(k + 1, i + 1), at(k + 1, i)]);
+      }
+    return out;
+  };
+  test('are where nearly all is closed: the cap that is missing is at most 0.12 of the area, counted one way', () => {
+    // a cap of height h leaves an area vector of πh(2 − h) and an area of 2π(2 − h): h / 2 is what is not cancelled out
+    expect(holed(ball(100, 0))).toBe(false);
+    expect(holed(ball(100, 1))).toBe(true);
+    expect(holed(ball(100, 11))).toBe(true);
+    expect(holed(ball(100, 13))).toBe(false);
+  });
+  test('and what is open is at most a fifth of the edges', () => {
+    // 48 × 22 triangles; taken out alone, on both sides alike, each leaves three edges open
+    const whole = ball(22, 0);
+    const pierced = (pairs: number) => {
+      const gone = new Set<number>();
+      for (let n = 0; n < pairs; n++) for (const i of [24 + n * 10, whole.length - 25 - n * 10]) gone.add(i);
+      return holed(whole.filter((_, i) => !gone.has(i)));
+    };
+    // 2 × 45 of 1 008: 0.196; 2 × 47: 0.206
+    expect(whole.length).toBe(1008);
+    expect(pierced(45)).toBe(true);
+    expect(pierced(47)).toBe(false);
   });
 });
 

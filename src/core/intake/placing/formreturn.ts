@@ -164,6 +164,7 @@ export function findForm(model: Model): FoundForm | null {
     if (!at) continue;
     const p = model.meshes[mesh].primitives[primitive];
     const shape: Shape = { mesh, primitive, positions: at.positions, triangles: p.triangles, uvs: p.uvs };
+    const mirrored = { ...shape, positions: shape.positions.map((x, i) => (i % 3 === 0 ? -x : x)) };
     for (const size of FORM_SIZES) {
       const form = allForms()[size];
       for (const pair of [pairsByUv, pairsByOrder]) {
@@ -171,11 +172,14 @@ export function findForm(model: Model): FoundForm | null {
         if (best && best.rms < 1e-5) break;
         const pairs = pair(shape, form);
         if (pairs.length < FEWEST) continue;
+        const good = (got: ReturnType<typeof fitPairs>) =>
+          got && got.kept >= Math.max(FEWEST, pairs.length / 2) && got.fit.rms <= WORST_RMS_M ? got.fit : null;
         const got = fitPairs(shape, form, pairs);
-        if (!got || got.kept < FEWEST || got.kept < pairs.length / 2) continue;
-        const { fit } = got;
-        if (fit.rms > WORST_RMS_M || (best && fit.rms >= best.rms)) continue;
-        best = { rms: fit.rms, found: foundForm(model, mesh, primitive, size, fit) };
+        const straight = good(got);
+        // no turn takes a head onto its mirror image
+        const fit = straight ?? (got?.fit.mirrored ? good(fitPairs(mirrored, form, pairs)) : null);
+        if (!fit || (best && fit.rms >= best.rms)) continue;
+        best = { rms: fit.rms, found: foundForm(model, mesh, primitive, size, fit, !straight) };
       }
     }
   }
@@ -190,7 +194,7 @@ const tidy = (x: number, digits: number) => {
   return r === 0 ? 0 : r;
 };
 
-function foundForm(model: Model, mesh: number, primitive: number, size: FormSize, fit: Similarity): FoundForm {
+function foundForm(model: Model, mesh: number, primitive: number, size: FormSize, fit: Similarity, mirrored: boolean): FoundForm {
   // what rounding in files leaves of a quarter turn is a quarter turn
   const quarter = quarterQuaternion(nearestQuarter(fit.turn));
   const e = yawPitchRoll(quarter.angleTo(fit.turn) < QUARTER_RAD ? quarter : fit.turn);
@@ -217,7 +221,7 @@ function foundForm(model: Model, mesh: number, primitive: number, size: FormSize
     turnDeg: { yaw: turn(e.y), pitch: turn(e.x), roll: turn(e.z) },
     shiftM: fit.shift.map((x) => tidy(Math.abs(x) < 1e-6 ? 0 : x, 9)) as [number, number, number],
     rmsMm: tidy(fit.rms * 1000, 4),
-    mirrored: fit.mirrored,
+    mirrored,
     shapes: [[mesh, primitive], ...beside],
   };
 }

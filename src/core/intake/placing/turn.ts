@@ -118,8 +118,11 @@ class Turned {
     for (let i = 0; i < this.n; i++) if (where(i)) n++;
     return this.n > 0 ? n / this.n : 0;
   }
+  private readonly covers = new Map<number, number>();
   /** Share of the directions around one axis, seen from the box's middle, in which there is surface. */
   cover(k: 0 | 1 | 2, sign: 1 | -1): number {
+    const known = this.covers.get(sign * (k + 1));
+    if (known !== undefined) return known;
     const [u, v] = [(k + 1) % 3, (k + 2) % 3] as (0 | 1 | 2)[];
     const seen = new Set<number>();
     for (let i = 0; i < this.n; i++) {
@@ -128,6 +131,7 @@ class Turned {
       if (d <= 0 || Math.hypot(a, b) > 0.6 * d) continue;
       seen.add(Math.floor((a / d + 0.6) / 0.3) * 4 + Math.floor((b / d + 0.6) / 0.3));
     }
+    this.covers.set(sign * (k + 1), seen.size / 12);
     return seen.size / 12;
   }
   /** Half the spread along `k` of the points `where` holds for, 0..1 of the box. */
@@ -139,8 +143,17 @@ class Turned {
 
 type Feature = (c: Turned) => number;
 
+/** A feature of several kinds is looked at once a turn. */
+const shared = (f: Feature): Feature => {
+  const known = new WeakMap<Turned, number>();
+  return (c) => {
+    const x = known.get(c) ?? f(c);
+    known.set(c, x);
+    return x;
+  };
+};
 const clamp = (x: number, at = 1) => Math.max(-at, Math.min(at, x));
-const glassFore: Feature = (c) =>
+const glassFore: Feature = shared((c) =>
   c.glass.includes(1)
     ? 3 *
       clamp(
@@ -150,9 +163,10 @@ const glassFore: Feature = (c) =>
             (i) => c.glass[i] === 1,
           ),
       )
-    : 0;
+    : 0,
+);
 const openBelow: Feature = (c) => 3 * clamp(2 * (c.cover(1, 1) - c.cover(1, -1)));
-const widerBelow: Feature = (c) => 3 * clamp(3 * (c.spread(0, (i) => c.at(i, 1) < -0.5) - c.spread(0, (i) => c.at(i, 1) > 0.5)));
+const widerBelow: Feature = shared((c) => 3 * clamp(3 * (c.spread(0, (i) => c.at(i, 1) < -0.5) - c.spread(0, (i) => c.at(i, 1) > 0.5))));
 const tallerInFront: Feature = (c) => {
   const top = (front: boolean) => {
     const up = c.mean(
@@ -163,7 +177,7 @@ const tallerInFront: Feature = (c) => {
   };
   return 2.5 * clamp(5 * (top(true) - top(false)));
 };
-const baseHeavy: Feature = (c) => 3 * clamp(3 * (c.share((i) => c.at(i, 1) < -0.6) - c.share((i) => c.at(i, 1) > 0.6)));
+const baseHeavy: Feature = shared((c) => 3 * clamp(3 * (c.share((i) => c.at(i, 1) < -0.6) - c.share((i) => c.at(i, 1) > 0.6))));
 
 /** What each kind is known by, beside proportions and symmetry. Each feature adds at most about 3. */
 const FEATURES: Record<Kind, readonly Feature[]> = {
@@ -291,10 +305,16 @@ export interface TurnShares {
   share: number;
 }
 
-/** Every turn with its share of likelihood, the likeliest first. Empty without a surface. */
-export function rankTurns(kind: Kind, sample: SurfaceSample): TurnShares[] {
+interface Cloud {
+  turned: readonly Turned[];
+  skew: readonly [number, number, number];
+}
+const clouds = new WeakMap<SurfaceSample, Cloud>();
+/** A sample in every turn, for whatever kinds it is asked. */
+function cloudOf(sample: SurfaceSample): Cloud {
+  const known = clouds.get(sample);
+  if (known) return known;
   const n = sample.count;
-  if (n === 0) return [];
   const lo = [Infinity, Infinity, Infinity];
   const hi = [-Infinity, -Infinity, -Infinity];
   for (let i = 0; i < n * 3; i++) {
@@ -305,8 +325,17 @@ export function rankTurns(kind: Kind, sample: SurfaceSample): TurnShares[] {
   const widest = Math.max(...hi.map((x, k) => x - lo[k]));
   const half = hi.map((x, k) => Math.max((x - lo[k]) / 2, widest * 1e-4, 1e-12));
   const unit = sample.points.map((x, i) => (x - mid[i % 3]) / half[i % 3]);
-  const skew = asymmetry(sample.points, mid, half);
-  const scores = QUARTER_TURNS.map((t) => scoreTurn(kind, new Turned(unit, sample.glass, half, t), skew, t));
+  const turned = QUARTER_TURNS.map((t) => new Turned(unit, sample.glass, half, t));
+  const cloud: Cloud = { turned, skew: asymmetry(sample.points, mid, half) };
+  clouds.set(sample, cloud);
+  return cloud;
+}
+
+/** Every turn with its share of likelihood, the likeliest first. Empty without a surface. */
+export function rankTurns(kind: Kind, sample: SurfaceSample): TurnShares[] {
+  if (sample.count === 0) return [];
+  const { turned, skew } = cloudOf(sample);
+  const scores = QUARTER_TURNS.map((t, i) => scoreTurn(kind, turned[i], skew, t));
   const top = Math.max(...scores);
   const weights = scores.map((s) => Math.exp(s - top));
   const total = weights.reduce((s, w) => s + w, 0);
