@@ -238,7 +238,11 @@ export const checkPieceCommand = (path: string, json: boolean): Promise<number> 
       say(
         [
           piece.settings.name,
-          ...findings.map((f) => `  ${f.level}: ${f.message} [${f.code}]`),
+          // whose finding it is, where its sentence does not say so
+          ...findings.map((f) => {
+            const of = f.stock && !f.message.includes(piece.stock[f.stock].name) ? `${piece.stock[f.stock].name}: ` : '';
+            return `  ${f.level}: ${of}${f.message} [${f.code}]`;
+          }),
           ...(findings.length === 0 ? ['  nothing found'] : []),
         ].join('\n'),
       );

@@ -16,6 +16,7 @@ export { picturePlane, sequencePlane } from './plane';
 export { type RecipeReport, type RecipeTools, runRecipe, runStep } from './recipe';
 export { type MeasuredRun, movesOf, type RunTools, referenceOf, runMeasured, TextureCache } from './run';
 export { framePlace, putFrame, type SheetLayout, sheetLayout, takeFrame } from './sheet';
+export type { Effort } from './solve/ladder';
 export { type SolveTools, solve } from './solve/solve';
 export { crop, straighten, straightSize } from './straighten';
 export * from './terms';

@@ -58,14 +58,14 @@ group('a step', () => {
   });
   it('hidden takes out a ball inside a ball and leaves the outer one whole; one behind glass stays', async () => {
     const nested = (glass: boolean) => {
-      const d = surfaceDocument('outer', sphere(0.1), 48, 24);
+      const d = surfaceDocument('outer', sphere(0.04), 32, 16);
       if (glass) d.getRoot().listMaterials()[0].setAlphaMode('BLEND').setBaseColorFactor([1, 1, 1, 0.3]);
-      addSurface(d, 'inner', sphere(0.06), 24, 12, d.createMaterial('core'));
+      addSurface(d, 'inner', sphere(0.024), 16, 8, d.createMaterial('core'));
       return d;
     };
     const solid = await run(nested(false), [{ step: 'hidden', settings: { inside: true, behind: [] } }]);
     expect(namesOf(solid.document.getRoot().listMeshes())).toEqual(['outer']);
-    expect(solid.after.triangles).toBe(2 * 48 * 24 - 2 * 48);
+    expect(solid.after.triangles).toBe(2 * 32 * 16 - 2 * 32);
     expect(solid.e).toBeLessThan(0.05);
     const clear = await run(nested(true), [{ step: 'hidden', settings: { inside: true, behind: [] } }]);
     expect(namesOf(clear.document.getRoot().listMeshes())).toEqual(['outer', 'inner']);

@@ -1,5 +1,5 @@
 'use client';
-import { useMemo, useRef } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import { cameraOf } from '@/core/fit';
 import type { Form } from '@/core/form';
 import { batch, changePart, hides, isMade, type Piece, rackOf, settings } from '@/core/piece';
@@ -14,6 +14,7 @@ import { useFit } from './state';
 export function Mirror({ piece, state, form, ready }: { piece: Piece; state: StageState; form: Form | null; ready: unknown }) {
   const { ref, width, height } = useSize<HTMLDivElement>();
   const canvas = useRef<HTMLCanvasElement>(null);
+  const [shown, setShown] = useState(false);
   const hatched = useFit((s) => s.hatched);
   const set = useFit((s) => s.set);
   const selected = usePiece((s) => s.selected);
@@ -34,6 +35,7 @@ export function Mirror({ piece, state, form, ready }: { piece: Piece; state: Sta
     stage.setForm(form);
     await stage.drawMirror(target, state, size, { backdrop: true });
     target.dataset.drawn = String(Number(target.dataset.drawn ?? 0) + 1);
+    setShown(true);
   }, [state, form, width, height, ready]);
   const camera = useMemo(() => cameraOf(state.camera, Math.max(width, 1) / Math.max(height, 1)), [state.camera, width, height]);
   const part = selected ? piece.parts[selected] : undefined;
@@ -89,9 +91,9 @@ export function Mirror({ piece, state, form, ready }: { piece: Piece; state: Sta
             else select(hit);
           }}
         />
-        {!form && (
-          <p className="absolute inset-0 grid place-items-center text-small" style={{ color: '#f3ecd6' }}>
-            The form is being made, once …
+        {!shown && (
+          <p className="absolute inset-0 grid place-items-center text-small" role="status" style={{ color: '#f3ecd6' }}>
+            {form ? 'The first picture is being drawn …' : 'The form is being made, once …'}
           </p>
         )}
         <svg className="absolute inset-0 w-full h-full" style={{ pointerEvents: 'none' }} aria-hidden="true">

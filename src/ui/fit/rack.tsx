@@ -11,7 +11,7 @@ import {
   useSensors,
 } from '@dnd-kit/core';
 import { sortableKeyboardCoordinates } from '@dnd-kit/sortable';
-import { memo, type RefObject, useEffect, useMemo, useRef, useState } from 'react';
+import { memo, type RefObject, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 import { rehang } from '@/core/fit';
 import {
   ANCHOR_LABELS,
@@ -58,7 +58,8 @@ const KEYS = { coordinateGetter: sortableKeyboardCoordinates };
 
 /** The parts by their anchors, or the layers by their stacking. A drag in a view does not concern it. */
 export const Rack = memo(function Rack() {
-  const doc = useDocument();
+  // in slices, after the views: hundreds of rows never hold up the hand
+  const doc = useDeferredValue(useDocument());
   const listBy = useFit((s) => s.listBy);
   const set = useFit((s) => s.set);
   const count = doc.orders.parts.length;

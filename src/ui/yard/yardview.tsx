@@ -3,9 +3,10 @@ import { QueryClient, QueryClientProvider, useQuery, useQueryClient } from '@tan
 import { ChevronDown, PackageOpen, Plus } from 'lucide-react';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import { useRef, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { type ApiFailure, api, type PieceSummary, type YardSummary } from '@/api';
+import { forms } from '@/worker/browser';
 import { AccountMenu, Boat, FlagLabel, Menu, NameDialog, Toasts } from '../kit';
 import { useCovers } from './covers';
 import { PieceCard } from './piececard';
@@ -38,6 +39,8 @@ function YardPage({ yard, yards, account, pieces: initial }: Props) {
   const [shown, setShown] = useState<'pieces' | 'deleted'>('pieces');
   const [busy, setBusy] = useState<string | null>(null);
   const bundle = useRef<HTMLInputElement>(null);
+  // what every form is made from, while one looks for a piece: its first picture need not wait for it
+  useEffect(() => void forms.warm().catch(() => undefined), []);
   const refresh = () => client.invalidateQueries({ queryKey: ['pieces', yard.id] });
   const attempt = (act: () => Promise<unknown>) => act().catch((e: ApiFailure) => toast.error(e.message));
   const living = pieces.filter((p) => !p.deletedAt);

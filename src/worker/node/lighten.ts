@@ -7,6 +7,7 @@ import { Matrix4 } from 'three';
 import { createGltfIo, IntakeError, type Kind, type StockFacts } from '@/core/intake';
 import type { RecipeStep } from '@/core/piece';
 import {
+  type Effort,
   type Limits,
   movesOf,
   type RunTools,
@@ -141,11 +142,13 @@ export async function runMeasure(job: MeasureJob, report: Report): Promise<Measu
 
 /** Changes whenever the solver does. */
 const SOLVER = 10;
+/** SCAPHOS_EFFORT=quick looks less far: for tests that ask how an answer travels, not how good it is. */
+const effort = (): Effort => (process.env.SCAPHOS_EFFORT === 'quick' ? 'quick' : 'full');
 
 export async function runSolve(job: SolveJob, report: Report): Promise<SolveDone> {
   const bytes = new Uint8Array(await readFile(job.path));
   const key = createHash('sha256')
-    .update(JSON.stringify([SOLVER, sha256Hex(bytes), job.bytes, job.steps, job.limits, job.kind]))
+    .update(JSON.stringify([SOLVER, effort(), sha256Hex(bytes), job.bytes, job.steps, job.limits, job.kind]))
     .digest('hex');
   const file = job.cacheDir ? join(job.cacheDir, `${key}.json`) : null;
   const source = await open(bytes);
@@ -165,7 +168,7 @@ export async function runSolve(job: SolveJob, report: Report): Promise<SolveDone
   const moved = (await movesOf(source, on, t)).reduce((m, x) => x.clone().multiply(m), new Matrix4());
   const ref = await referenceOf(source, on, moved, distanceM, t, cache);
   for (const step of on) await runStep(source, step, t);
-  const solution = await solve(source, ref, (d) => cache.of(d), job.limits, distanceM, { ...t, recipe: t });
+  const solution = await solve(source, ref, (d) => cache.of(d), job.limits, distanceM, { ...t, recipe: t, effort: effort() });
   if (file && job.cacheDir) {
     await mkdir(job.cacheDir, { recursive: true });
     await writeFile(`${file}.${process.pid}`, JSON.stringify(solution));

@@ -97,6 +97,7 @@ function runJob(job: Job, { timeoutMs = 120_000, memoryMb = 4096, signal, progre
         PATH: process.env.PATH,
         TZ: process.env.TZ,
         NODE_ENV: process.env.NODE_ENV,
+        SCAPHOS_EFFORT: process.env.SCAPHOS_EFFORT,
       },
       stdio: ['ignore', 'ignore', 'pipe', 'ipc'],
     });

@@ -11,7 +11,7 @@ import { Ladder } from './ladder';
 import { pareto } from './search';
 
 function ladderOf(across: number, limits: Partial<Limits> = {}) {
-  const base = surfaceDocument('blob', blob(0.08), across, across / 2);
+  const base = surfaceDocument('blob', blob(0.04), across, across / 2);
   const ref = makeReference(readShape(base), [], 0.5);
   const ladder = new Ladder({
     base,
@@ -30,7 +30,7 @@ function ladderOf(across: number, limits: Partial<Limits> = {}) {
 
 group('the ladder of shapes', () => {
   it('leads from the model as it came to what no one would take, simpler at every rung', async () => {
-    const { ref, ladder } = ladderOf(24);
+    const { ref, ladder } = ladderOf(18);
     await ladder.build();
     const all = [...ladder.known()];
     const first = await ladder.first();
@@ -55,11 +55,11 @@ group('the ladder of shapes', () => {
     expect(ladder.viewLoss(g)).toBeCloseTo(1 - measureViews(ref, g.shape, []).ssimWorst, 12);
   });
   it('shapes over a limit of triangles are not allowed, and some within it are there', async () => {
-    const { ladder } = ladderOf(24, { triangles: 120 });
+    const { ladder } = ladderOf(16, { triangles: 60 });
     await ladder.build();
     const allowed = [...ladder.known()].filter((g) => ladder.allows(g));
     expect(allowed.length).toBeGreaterThan(0);
-    expect(allowed.every((g) => g.triangles <= 120)).toBe(true);
+    expect(allowed.every((g) => g.triangles <= 60)).toBe(true);
     expect(ladder.allows(await ladder.first())).toBe(false);
   });
   it('rungs beside another are put between it and its neighbours', async () => {

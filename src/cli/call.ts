@@ -1,0 +1,282 @@
+/** One call of the command line: its words are read, one command is loaded and run, failures become plain sentences. */
+import { spawn } from 'node:child_process';
+import { stat } from 'node:fs/promises';
+import { join } from 'node:path';
+import { parseArgs } from 'node:util';
+import { PROFILES } from '@/core/deliver';
+import { TAKES } from '@/core/form';
+import { Kind } from '@/core/intake';
+import { parseBytes } from '@/core/math';
+import type { ProfileId } from '@/core/piece';
+import { NO_LIMITS } from '@/core/prepare';
+import { rootDir } from './data';
+import { CliFailure, say } from './failure';
+import type { InspectOptions } from './inspect';
+import type { PrepareOptions } from './prepare';
+import type { RunCommandOptions } from './run';
+
+// a command is loaded when it is called: none waits for the database's driver that does not ask it
+const SCHEMAS: Record<string, () => Promise<unknown>> = {
+  inspect: async () => (await import('./inspect')).inspectSchema(),
+  prepare: async () => (await import('./prepare')).prepareSchema(),
+  recipe: async () => (await import('./prepare')).recipeSchema(),
+  piece: async () => (await import('./piece')).pieceSchema(),
+  edits: async () => (await import('./piece')).editsSchema(),
+  check: async () => (await import('./piece')).checkSchema(),
+  capture: async () => (await import('./run')).captureSchema(),
+  run: async () => (await import('./run')).runSchema(),
+};
+
+const USAGE = `Use: ./scaphos COMMAND
+
+  demo [--port N] [--host H] [--fresh]    start with the demo data; --fresh starts over
+  start [--port N] [--host H]             start without demo data
+  account add --email A [--name N] [--yard Y] [--password P]   (or SCAPHOS_PASSWORD)
+  inspect FILE… [--json] [--as KIND] [--fix all --out PATH]
+                                          what Stock says of a file; exit 0 read, 1 with a blocker, 2 not readable.
+                                          KIND: ${Kind.options.join(', ')}.
+                                          --fix all writes the mended file to PATH, a folder for several files
+  prepare FILE… (--profile NAME | --max-bytes 1MB --max-triangles N --max-texture N --max-bones N)
+          [--recipe FILE] [--as KIND] --out PATH [--json]
+                                          makes models light with the least visible error; exit 0 limits met, 1 not met
+                                          (the nearest is written), 2 not readable. NAME: ${Object.keys(PROFILES).join(', ')}
+  piece new NAME --out P.zip              an empty piece as a bundle
+  piece edit P.zip [--edits FILE] [--add FILE … --as KIND] --out Q.zip
+                                          brings files in (their ids are printed), then applies edits; all of them or none
+  piece show P.zip [--json]               the piece as it is kept
+  piece check P.zip [--json]              findings; exit 0 nothing bars delivery, 1 a blocker, 2 not readable
+  run P.zip --take NAME|FILE.jsonl --until S [--rate HZ] [--every S] [--json]
+                                          runs a piece over a take or a capture log; a line a printed time. NAME: ${TAKES.map((t) => t.id).join(', ')}
+  schema NAME                             JSON Schema (2020-12). NAME: ${Object.keys(SCHEMAS).join(', ')}
+  test [lint|unit|cli|server|browser|sweep|mutants]   every test, or one kind; sweep: all of what they draw a tenth of;
+                                          mutants [PATH …] [--seed N] [--count K]: faults that the tests must notice
+  bench [intake|prepare|run|fit]          speed and memory, as ratios in one run; intake, prepare: compared with others
+  build                                   build the application
+
+All state lives in SCAPHOS_DATA (default: .data beside this program).`;
+
+const OPTIONS = {
+  json: { type: 'boolean' },
+  as: { type: 'string' },
+  fix: { type: 'string' },
+  out: { type: 'string' },
+  profile: { type: 'string' },
+  recipe: { type: 'string' },
+  edits: { type: 'string' },
+  add: { type: 'string', multiple: true },
+  take: { type: 'string' },
+  until: { type: 'string' },
+  rate: { type: 'string' },
+  every: { type: 'string' },
+  'max-bytes': { type: 'string' },
+  'max-triangles': { type: 'string' },
+  'max-texture': { type: 'string' },
+  'max-bones': { type: 'string' },
+  fresh: { type: 'boolean' },
+  port: { type: 'string' },
+  host: { type: 'string' },
+  email: { type: 'string' },
+  name: { type: 'string' },
+  yard: { type: 'string' },
+  password: { type: 'string' },
+  help: { type: 'boolean', short: 'h' },
+} as const;
+type OptionName = keyof typeof OPTIONS;
+
+/** Which options each command knows. */
+const KNOWN: Record<string, OptionName[]> = {
+  demo: ['port', 'host', 'fresh'],
+  start: ['port', 'host'],
+  account: ['email', 'name', 'yard', 'password'],
+  inspect: ['json', 'as', 'fix', 'out'],
+  prepare: ['json', 'as', 'out', 'profile', 'recipe', 'max-bytes', 'max-triangles', 'max-texture', 'max-bones'],
+  piece: ['json', 'as', 'out', 'edits', 'add'],
+  run: ['json', 'take', 'until', 'rate', 'every'],
+  schema: [],
+  test: [],
+  bench: [],
+  build: [],
+};
+
+const usage = (why: string) => new CliFailure(`${why}\n\n${USAGE}`, 64);
+
+function readWords(argv: string[]) {
+  try {
+    return parseArgs({ args: argv, options: OPTIONS, allowPositionals: true });
+  } catch (error) {
+    throw usage((error as Error).message);
+  }
+}
+
+function readPort(text: string | undefined): number {
+  const port = text === undefined ? 4780 : Number(text);
+  if (!Number.isInteger(port) || port < 1 || port > 65535) throw usage(`--port takes a whole number from 1 to 65535, not ${text}.`);
+  return port;
+}
+
+async function readInspectOptions(
+  values: { json?: boolean; as?: string; fix?: string; out?: string },
+  files: number,
+): Promise<InspectOptions> {
+  const kind = readKind(values.as);
+  if (values.fix !== undefined && values.fix !== 'all') throw usage(`--fix takes all, not ${values.fix}.`);
+  if ((values.fix === undefined) !== (values.out === undefined)) throw usage('--fix all and --out PATH belong together.');
+  return { json: values.json ?? false, kind, out: values.out === undefined ? null : await readOut(values.out, files) };
+}
+
+function readKind(text: string | undefined): Kind | null {
+  const kind = text === undefined ? null : Kind.safeParse(text);
+  if (kind && !kind.success) throw usage(`--as takes one of ${Kind.options.join(', ')}, not ${text}.`);
+  return kind?.data ?? null;
+}
+
+async function readOut(path: string, files: number): Promise<{ path: string; folder: boolean }> {
+  const folder = (await stat(path).catch(() => null))?.isDirectory() ?? false;
+  if (files > 1 && !folder) throw usage(`For several files --out must be a folder that is there; ${path} is not.`);
+  return { path, folder };
+}
+
+type PrepareValues = Partial<
+  Record<'as' | 'out' | 'profile' | 'recipe' | 'max-bytes' | 'max-triangles' | 'max-texture' | 'max-bones', string>
+>;
+
+async function readPrepareOptions(values: PrepareValues & { json?: boolean }, files: number): Promise<PrepareOptions> {
+  const whole = (name: 'max-triangles' | 'max-texture' | 'max-bones') => {
+    const n = values[name] === undefined ? null : Number(values[name]);
+    if (n !== null && !(Number.isInteger(n) && n >= 1)) throw usage(`--${name} takes a whole number from 1 up, not ${values[name]}.`);
+    return n;
+  };
+  const bytes = values['max-bytes'] === undefined ? null : parseBytes(values['max-bytes']);
+  if (values['max-bytes'] !== undefined && !bytes)
+    throw usage(`--max-bytes takes a size like 1MB, 800kB or 1.5MiB, not ${values['max-bytes']}.`);
+  const typed = { bytes, triangles: whole('max-triangles'), textureEdge: whole('max-texture'), bones: whole('max-bones') };
+  const any = Object.values(typed).some((x) => x !== null);
+  if (values.profile !== undefined && any) throw usage('Give --profile or single limits, not both.');
+  if (values.profile !== undefined && !Object.hasOwn(PROFILES, values.profile))
+    throw usage(`--profile takes one of ${Object.keys(PROFILES).join(', ')}, not ${values.profile}.`);
+  if (values.profile === undefined && !any && values.recipe === undefined) throw usage('prepare needs --profile, a limit, or --recipe.');
+  if (values.out === undefined) throw usage('prepare needs --out PATH.');
+  return {
+    json: values.json ?? false,
+    kind: readKind(values.as),
+    limits: values.profile !== undefined ? PROFILES[values.profile as ProfileId].limits : any ? { ...NO_LIMITS, ...typed } : null,
+    recipe: values.recipe === undefined ? null : await (await import('./prepare')).readRecipeFile(values.recipe),
+    out: await readOut(values.out, files),
+  };
+}
+
+type PieceValues = { json?: boolean; as?: string; out?: string; edits?: string; add?: string[] };
+
+async function pieceCommand([act, what, ...more]: string[], values: PieceValues): Promise<number> {
+  if (more.length > 0) throw usage(`piece ${act} takes one ${act === 'new' ? 'name' : 'bundle'}.`);
+  if (!what) throw usage('piece takes new NAME, or edit, show, check and a bundle.');
+  const writes = act === 'new' || act === 'edit';
+  if (writes && values.out === undefined) throw usage(`piece ${act} needs --out PATH.`);
+  const out = values.out as string;
+  if (act !== 'edit' && (values.edits !== undefined || values.add !== undefined || values.as !== undefined))
+    throw usage(`piece ${act} knows no --edits, --add or --as.`);
+  const piece = await import('./piece');
+  switch (act) {
+    case 'new':
+      return piece.newPieceCommand(what, out);
+    case 'edit':
+      if (values.edits === undefined && values.add === undefined) throw usage('piece edit needs --edits FILE or --add FILE.');
+      return piece.editPieceCommand(what, { edits: values.edits ?? null, add: values.add ?? [], kind: readKind(values.as), out });
+    case 'show':
+      return piece.showPieceCommand(what, values.json ?? false);
+    case 'check':
+      return piece.checkPieceCommand(what, values.json ?? false);
+    default:
+      throw usage(`piece takes new, edit, show or check, not ${act}.`);
+  }
+}
+
+function readRunOptions(values: { json?: boolean; take?: string; until?: string; rate?: string; every?: string }): RunCommandOptions {
+  const number = (name: 'until' | 'rate' | 'every', least: number, most: number, otherwise: number | null) => {
+    if (values[name] === undefined) {
+      if (otherwise === null) throw usage(`run needs --${name}.`);
+      return otherwise;
+    }
+    const n = Number(values[name]);
+    if (!(n >= least && n <= most)) throw usage(`--${name} takes a number from ${least} to ${most}, not ${values[name]}.`);
+    return n;
+  };
+  if (values.take === undefined) throw usage('run needs --take NAME or --take FILE.jsonl.');
+  return {
+    take: values.take,
+    untilS: number('until', 0, 86_400, null),
+    rateHz: number('rate', 0.001, 1000, 60),
+    everyS: values.every === undefined ? null : number('every', 0.001, 86_400, null),
+    json: values.json ?? false,
+  };
+}
+
+/** Hands over to a script, its signals and its exit code. */
+function handOver(script: string, args: string[]): Promise<number> {
+  const child = spawn(join(rootDir(), script), args, { cwd: rootDir(), stdio: 'inherit' });
+  for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => child.kill(signal));
+  return new Promise((resolve) => child.on('exit', (code) => resolve(code ?? 1)));
+}
+
+async function command(argv: string[]): Promise<number> {
+  const { values, positionals } = readWords(argv);
+  const [command, ...rest] = positionals;
+  if (values.help) {
+    process.stdout.write(`${USAGE}\n`);
+    return 0;
+  }
+  if (!command || !Object.hasOwn(KNOWN, command)) throw usage(command ? `There is no command ${command}.` : 'Say what to do.');
+  const stray = Object.keys(values).find((v) => !KNOWN[command].includes(v as OptionName));
+  if (stray) throw usage(`${command} knows no --${stray}.`);
+  switch (command) {
+    case 'inspect':
+      if (rest.length === 0) throw usage('inspect needs at least one file.');
+      return (await import('./inspect')).inspectCommand(rest, await readInspectOptions(values, rest.length));
+    case 'prepare':
+      if (rest.length === 0) throw usage('prepare needs at least one file.');
+      return (await import('./prepare')).prepareCommand(rest, await readPrepareOptions(values, rest.length));
+    case 'piece':
+      return pieceCommand(rest, values);
+    case 'run':
+      if (rest.length !== 1) throw usage('run takes one bundle.');
+      return (await import('./run')).runCommand(rest[0], readRunOptions(values));
+    case 'schema': {
+      const schema = SCHEMAS[rest.join(' ')];
+      if (!schema) throw usage(`There are schemas of ${Object.keys(SCHEMAS).join(', ')}.`);
+      process.stdout.write(`${JSON.stringify(await schema(), null, 1)}\n`);
+      return 0;
+    }
+    case 'account':
+      if (rest.join(' ') !== 'add') throw usage('The one thing account does is add.');
+      return (await import('./account')).addAccount(values);
+    case 'test':
+      return handOver('scripts/test', rest);
+    case 'bench':
+      return handOver('scripts/bench', rest);
+    case 'build':
+      await (await import('./site')).buildSite();
+      return 0;
+    default:
+      if (rest.length > 0) throw usage(`${command} takes no ${rest[0]}.`);
+      return (await import('./serve')).serve({
+        demo: command === 'demo',
+        fresh: values.fresh ?? false,
+        port: readPort(values.port),
+        host: values.host ?? '127.0.0.1',
+      });
+  }
+}
+
+/** Runs one command line. Resolves to its exit code, after sysexits; what went wrong has been said on the standard error. */
+export async function call(argv: string[]): Promise<number> {
+  try {
+    return await command(argv);
+  } catch (error) {
+    if (error instanceof CliFailure) {
+      say(error.message);
+      return error.exitCode;
+    }
+    say(`Something went wrong in Scaphos itself: ${(error as Error).stack ?? error}`);
+    return 70;
+  }
+}
