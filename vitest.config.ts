@@ -11,8 +11,11 @@ export default defineConfig({
     // of two cores Vitest would leave one idle
     maxWorkers: '100%',
     projects: [
-      { resolve: { alias }, test: { name: 'unit', include: ['src/**/*.test.ts', 'demo/**/*.test.ts'], ...PATIENT } },
-      { resolve: { alias }, test: { name: 'cli', include: ['e2e/cli/**/*.test.ts'], fileParallelism: false, ...PATIENT } },
+      { resolve: { alias }, test: { name: 'unit', include: ['src/**/*.test.ts', 'demo/**/*.test.ts'], isolate: false, ...PATIENT } },
+      {
+        resolve: { alias },
+        test: { name: 'cli', include: ['e2e/cli/**/*.test.ts'], globalSetup: ['e2e/support/cli.ts'], fileParallelism: false, ...PATIENT },
+      },
       {
         resolve: { alias },
         test: {

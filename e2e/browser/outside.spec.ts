@@ -9,6 +9,7 @@ import { poseAt, posedPrimitives } from '../../src/core/model';
 import { drawnModel, type Piece } from '../../src/core/piece';
 import { stageStill, worldVertices } from '../../src/core/run';
 import { newPiece, saved, signIn, site, test } from '../support/page';
+import { drawn as ofSweep } from '../support/sweep';
 
 const MODELS = '/usr/share/assimp/models/glTF2';
 const CASES = [
@@ -28,7 +29,7 @@ async function readDelivered(page: Page): Promise<{ delivered: Uint8Array; piece
   };
 }
 
-for (const { folder, facts } of CASES)
+for (const { folder, facts } of ofSweep(CASES))
   test(`${folder}: dropped with its files, hung, sized, delivered; its vertices are where evaluation puts them`, async ({ page }) => {
     await signIn(page);
     await newPiece(page, `From outside: ${folder}`);

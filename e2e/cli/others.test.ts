@@ -1,11 +1,14 @@
 /** Files of others and kinds, on the command line: units and turns with the kind stated, fixes written, what is said of outside files. */
-import { execFile, execFileSync } from 'node:child_process';
+import { execFileSync } from 'node:child_process';
 import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { validateBytes } from 'gltf-validator';
 import { afterAll, describe, expect, test } from 'vitest';
+import { judgeFindings, ownCredit } from '@/core/intake';
+import { runIntake } from '@/worker/node/intake';
 import { spectaclesGlb } from '../../demo/models/spectacles';
+import { scaphos } from '../support/cli';
 import { CUBE_OBJ } from '../support/faulty';
 import { WHOLE } from '../support/sweep';
 
@@ -13,20 +16,7 @@ const MODELS = '/usr/share/assimp/models';
 const dir = mkdtempSync(join(tmpdir(), 'scaphos-others-'));
 afterAll(() => rmSync(dir, { recursive: true, force: true }));
 
-const SCAPHOS = join(process.cwd(), 'scaphos');
-const inspect = (...args: string[]) =>
-  new Promise<{ code: number; rows: Record<string, never>[]; stderr: string }>((resolve) =>
-    execFile(SCAPHOS, ['inspect', ...args], { maxBuffer: 50e6 }, (error, stdout, stderr) =>
-      resolve({
-        code: typeof error?.code === 'number' ? error.code : 0,
-        rows: stdout
-          .split('\n')
-          .filter((l) => l.startsWith('{'))
-          .map((l) => JSON.parse(l)),
-        stderr,
-      }),
-    ),
-  );
+const inspect = (...args: string[]) => scaphos(['inspect', ...args]);
 
 describe('./scaphos inspect', () => {
   test('--as states the kind: unit and turn are read, each with a fix; a blocker makes exit 1', async () => {
@@ -53,7 +43,7 @@ describe('./scaphos inspect', () => {
   test('--fix all --out writes a mended GLB: right size, right way round, valid; mended again it stays as it is', async () => {
     const [file, once, twice] = ['spectacles.glb', 'once.glb', 'twice.glb'].map((f) => join(dir, f));
     await inspect(file, '--json', '--as', 'eyewear', '--fix', 'all', '--out', once);
-    const [row] = (await inspect(once, '--json', '--as', 'eyewear', '--fix', 'all', '--out', twice)).rows as never as {
+    const [row] = (await inspect(once, '--json', '--as', 'eyewear', '--fix', 'all', '--out', twice)).rows as {
       units: { factor: number };
       orientation: { yawDeg: number; pitchDeg: number; rollDeg: number };
       sizeMm: number[];
@@ -123,28 +113,35 @@ const FOREIGN: [file: string, codes: string[]][] = [
   ['FBX/phong_cube.fbx', ['licence/unknown', 'placing/unapplied', 'placing/scale', 'geometry/unwelded']],
 ];
 
+const UNSTATED = { kind: null, changed: false, pictures: [] };
+/** What is said of a file, or why it cannot be read: without a process of its own for each. */
+async function said(file: string): Promise<{ code: string; message: string }[]> {
+  try {
+    const { items } = await runIntake({
+      files: [{ name: file.slice(file.lastIndexOf('/') + 1), path: join(MODELS, file) }],
+      fromDisk: true,
+    });
+    return items.flatMap(({ facts }) =>
+      facts.kind === 'model' ? judgeFindings(facts, { ...UNSTATED, credit: ownCredit(facts) }) : facts.findings,
+    );
+  } catch (error) {
+    return [error as { code: string; message: string }];
+  }
+}
+
 describe.runIf(existsSync(MODELS))('files of others', () => {
   test('those that are wrong on purpose are called wrong, for a matching reason', async () => {
-    const { rows } = await inspect('--json', ...WRONG.map(([f]) => join(MODELS, f)));
-    const told = rows.map((r) => {
-      const row = r as never as { error?: { code: string; message: string }; findings?: { code: string; message: string }[] };
-      return row.error ? [row.error] : (row.findings ?? []);
-    });
-    WRONG.forEach(([file, code, words], i) => {
-      expect([file, told[i].filter((f) => f.code === code && words.test(f.message)).length > 0]).toEqual([file, true]);
-    });
+    for (const [file, code, words] of WRONG)
+      expect([file, (await said(file)).filter((f) => f.code === code && words.test(f.message)).length > 0]).toEqual([file, true]);
   });
 
   test('the others get at most the codes listed for them', async () => {
-    const { rows } = await inspect('--json', ...FOREIGN.map(([f]) => join(MODELS, f)));
-    const said = rows.map((r) => [...new Set((r as never as { findings: { code: string }[] }).findings.map((f) => f.code))]);
-    expect(FOREIGN.map(([file, codes], i) => [file, said[i].filter((c) => !codes.includes(c))])).toEqual(
-      FOREIGN.map(([file]) => [file, []]),
-    );
+    for (const [file, codes] of FOREIGN)
+      expect([file, (await said(file)).map((f) => f.code).filter((c) => !codes.includes(c))]).toEqual([file, []]);
   });
 
   test('files are read without a crash or a hang, and every difference from assimp has a reason', { timeout: 600_000 }, () => {
-    const out = execFileSync(SCAPHOS, ['bench', 'intake'], {
+    const out = execFileSync('./scaphos', ['bench', 'intake'], {
       encoding: 'utf8',
       maxBuffer: 50e6,
       env: { ...process.env, SCAPHOS_TENTH: WHOLE ? '' : '1' },

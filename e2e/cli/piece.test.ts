@@ -143,6 +143,9 @@ describe('piece', () => {
     const before = await check('boxed.zip');
     expect(before.code).toBe(1);
     expect(before.codes).toContain('deliver/licence');
+    const words = (await scaphos(['piece', 'check', at('boxed.zip')])).stdout;
+    expect(words).toMatch(/^ {2}warning: box\.glb: Its licence .*\[licence\/unknown\]$/m);
+    expect(words).toMatch(/^ {2}blocker: The licence of box\.glb is not known\. \[deliver\/licence\]$/m);
     await ok(
       'piece',
       'edit',

@@ -9,12 +9,13 @@ import { rawGlb } from '@/core/intake/samples';
 import { blob, surfaceDocument } from '@/core/prepare/samples';
 import { measure } from '@/worker/node';
 import { scaphos as run } from '../support/cli';
+import { EFFORT } from '../support/sweep';
 
 const dir = mkdtempSync(join(tmpdir(), 'scaphos-prepare-'));
 afterAll(() => rmSync(dir, { recursive: true, force: true }));
 const at = (name: string) => join(dir, name);
 
-const scaphos = (...args: string[]) => run(args, { SCAPHOS_DATA: at('data') });
+const scaphos = (...args: string[]) => run(args, { SCAPHOS_DATA: at('data'), SCAPHOS_EFFORT: EFFORT });
 
 /** One primitive of a kind. */
 async function lone(mode: number, positions: number[], indices?: number[]): Promise<Uint8Array> {

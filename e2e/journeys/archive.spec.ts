@@ -3,7 +3,7 @@
  * replacing it by a newer file keeps a fitted piece as it was.
  */
 import { WebIO } from '@gltf-transform/core';
-import { expect, type Page, test } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { zipSync } from 'fflate';
 import { spectaclesGlb } from '../../demo/models/spectacles';
 import { simulateCapture } from '../../src/core/capture';
@@ -11,7 +11,7 @@ import { SKELETONS } from '../../src/core/form';
 import { createGltfIo, readModel } from '../../src/core/intake';
 import { drawnModel, type Piece } from '../../src/core/piece';
 import { stageStill, worldVertices } from '../../src/core/run';
-import { saved, site } from '../support/page';
+import { saved, site, journey as test } from '../support/page';
 import { User } from './user';
 
 const LYING = { unitPerMm: 0.1, quarterPitch: 3, quarterYaw: 0, shiftMm: [0, 0, 0] as [number, number, number] };

@@ -3,11 +3,11 @@ import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { WebIO } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
 import { readBundle } from '../../src/core/deliver';
 import { rackOf } from '../../src/core/piece';
 import { buntingPng, isFlag } from '../support/bunting';
-import { drawn, newPiece, pixels, saved, signIn } from '../support/page';
+import { drawn, newPiece, pixels, saved, signIn, journey as test } from '../support/page';
 import { User } from './user';
 
 test('bunting behind the shoulders', async ({ page }) => {

@@ -1,7 +1,7 @@
 /** A hat of three solids in a group: hung, brought to the other side, renamed. */
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
 import type { Piece } from '../../src/core/piece';
-import { drawn, newPiece, saved, signIn, site } from '../support/page';
+import { drawn, newPiece, saved, signIn, site, journey as test } from '../support/page';
 import { User } from './user';
 
 test('a hat of three solids', async ({ page }) => {

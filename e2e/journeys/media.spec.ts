@@ -1,12 +1,12 @@
 /** A zipped sequence on the head, looping, in at most 8 actions; the form out, moved and scaled elsewhere, back in place in at most 5. */
 import { type Document, WebIO } from '@gltf-transform/core';
-import { expect, type Page, test } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { Matrix4 } from 'three';
 import { flameZip } from '../../demo/media';
 import { createGltfIo, readModel } from '../../src/core/intake';
 import { nodeMatrices, poseAt, posedPrimitives, restPose } from '../../src/core/model';
 import { drawnModel, type Piece } from '../../src/core/piece';
-import { different, drawn, newPiece, pixels, saved, signIn, site } from '../support/page';
+import { different, drawn, newPiece, pixels, saved, signIn, site, journey as test } from '../support/page';
 import { User } from './user';
 
 const pieceOf = async (page: Page, id: string) => (await (await page.request.get(`${site()}/api/pieces/${id}`)).json()).document as Piece;

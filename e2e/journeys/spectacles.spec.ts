@@ -5,12 +5,13 @@
 import { execFileSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { WebIO } from '@gltf-transform/core';
-import { expect, type Locator, type Page, test } from '@playwright/test';
+import { expect, type Locator, type Page } from '@playwright/test';
 import { PNG } from 'pngjs';
 import { Matrix4, Vector3 } from 'three';
 import { deliveredTurn, SPECTACLES_SEAT_M, type SpectaclesDelivery, spectacleLumps, spectaclesGlb } from '../../demo/models/spectacles';
 import { emptyBox, growBox, seededRandom } from '../../src/core/math';
-import { apart, different, site } from '../support/page';
+import { apart, different, site, journey as test } from '../support/page';
+import { drawn as ofSweep } from '../support/sweep';
 import { User } from './user';
 
 const UNITS = [
@@ -59,7 +60,7 @@ const picture = async (mirror: Locator) => {
   throw new Error('the Mirror never came to rest');
 };
 
-for (const seed of [2, 8, 10]) {
+for (const seed of ofSweep([2, 8, 10])) {
   const file = draw(seed);
   test(`spectacles, seed ${seed}`, async ({ page }) => {
     console.log(

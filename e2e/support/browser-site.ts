@@ -4,6 +4,7 @@ import { existsSync, mkdtempSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { EFFORT } from './sweep';
 
 const freePort = () =>
   new Promise<number>((resolve) => {
@@ -19,7 +20,7 @@ export default async function setup(): Promise<() => Promise<void>> {
   const data = mkdtempSync(join(tmpdir(), 'scaphos-e2e-'));
   const port = await freePort();
   const child = spawn('./scaphos', ['demo', '--port', String(port)], {
-    env: { ...process.env, SCAPHOS_DATA: data, SCAPHOS_LOG: 'error' },
+    env: { ...process.env, SCAPHOS_DATA: data, SCAPHOS_LOG: 'error', SCAPHOS_EFFORT: EFFORT },
     stdio: ['ignore', 'inherit', 'inherit'],
   });
   const url = `http://127.0.0.1:${port}`;

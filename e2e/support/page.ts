@@ -1,15 +1,26 @@
 /** Ways through the interface that several browser tests share. */
 import { type BrowserContext, test as base, expect, type Locator, type Page } from '@playwright/test';
 import { PNG } from 'pngjs';
+import { type Edit, PIECE_SCHEMA } from '../../src/core/piece';
+
+/** Edges are not smoothed where no test looks at them: in software that takes two fifths of all drawing. */
+const rough = () => {
+  const getContext = HTMLCanvasElement.prototype.getContext as (kind: string, options?: object) => unknown;
+  HTMLCanvasElement.prototype.getContext = function (this: HTMLCanvasElement, kind: string, options?: object) {
+    return getContext.call(this, kind, kind === 'webgl2' ? { ...options, antialias: false } : options);
+  } as typeof HTMLCanvasElement.prototype.getContext;
+};
 
 /**
  * Pages of one browser that stays: its programs, shapes and the form are made once, as for somebody who comes back. Every test has a
- * page and a yard of its own; journeys come for the first time, with Playwright's own `test`.
+ * page and a yard of its own; journeys come for the first time. `smooth`: with smoothed edges.
  */
-export const test = base.extend<object, { visitor: BrowserContext }>({
+export const test = base.extend<object, { smooth: boolean; visitor: BrowserContext }>({
+  smooth: [false, { option: true, scope: 'worker' }],
   visitor: [
-    async ({ browser }, use) => {
+    async ({ browser, smooth }, use) => {
       const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, acceptDownloads: true });
+      if (!smooth) await context.addInitScript(rough);
       context.setDefaultTimeout(120_000);
       await use(context);
       await context.close();
@@ -24,6 +35,14 @@ export const test = base.extend<object, { visitor: BrowserContext }>({
   },
   page: async ({ context }, use) => {
     await use(await context.newPage());
+  },
+});
+
+/** A journey's browser comes for the first time. */
+export const journey = base.extend({
+  context: async ({ context }, use) => {
+    await context.addInitScript(rough);
+    await use(context);
   },
 });
 
@@ -50,16 +69,32 @@ const make = async (page: Page, path: string, name: string): Promise<string> => 
   return (await answer.json()).id;
 };
 
-/** A new piece in it, opened in Stock. */
-export async function newPiece(page: Page, name: string): Promise<string> {
+/** A new piece in it, not yet looked at. */
+export async function makePiece(page: Page, name: string): Promise<string> {
   const yard = yards.get(page) ?? (await make(page, '/api/yards', `Yard of ${name}`));
   yards.set(page, yard);
-  const id = await make(page, `/api/yards/${yard}/pieces`, name);
+  return make(page, `/api/yards/${yard}/pieces`, name);
+}
+
+/** The same, opened in Stock. */
+export async function newPiece(page: Page, name: string): Promise<string> {
+  const id = await makePiece(page, name);
   await page.goto(`${site()}/piece/${id}/stock`);
   return id;
 }
 
 export const saved = (page: Page) => expect(page.locator('[data-save="saved"]')).toBeVisible();
+
+let serial = 0;
+/** Edits as another would make them; a page shows them when it is looked at again. */
+export async function saveEdits(page: Page, piece: string, edits: Edit[]): Promise<void> {
+  const { revision } = await (await page.request.get(`${site()}/api/pieces/${piece}`)).json();
+  const answer = await page.request.post(`${site()}/api/pieces/${piece}/edits`, {
+    headers: { origin: site() },
+    data: { saveId: `edits-${serial++}-${Date.now()}`, baseRevision: revision, schema: PIECE_SCHEMA, edits },
+  });
+  expect(answer.ok(), await answer.text()).toBe(true);
+}
 
 /** Waits until a view has drawn again and rests: no model on its way, no drawing waits, and its own count stands still. */
 export async function drawn(page: Page, view: string): Promise<void> {

@@ -59,8 +59,8 @@ export async function photo(size: number): Promise<Uint8Array> {
   );
 }
 
-export async function painted(across = 64, edge = 256): Promise<Document> {
-  const document = surfaceDocument('ball', blob(0.09), across, across / 2);
+export async function painted(across = 64, edge = 256, radiusM = 0.09): Promise<Document> {
+  const document = surfaceDocument('ball', blob(radiusM), across, across / 2);
   const material = document.getRoot().listMaterials()[0];
   material.setBaseColorTexture(
     document

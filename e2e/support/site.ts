@@ -6,6 +6,7 @@ import { startMariadb } from '@/cli/mariadb';
 import { freePort } from '@/cli/process';
 import { buildSite, startSite } from '@/cli/site';
 import { migrateUp, openDatabase } from '@/server/db';
+import { EFFORT } from './sweep';
 
 export interface TestSite {
   url: string;
@@ -35,6 +36,7 @@ export async function startTestSite(env: Record<string, string> = {}): Promise<T
         SCAPHOS_DATA: dataDir,
         SCAPHOS_ROOT: process.cwd(),
         SCAPHOS_LOG: 'error',
+        SCAPHOS_EFFORT: EFFORT,
         ...env,
       });
     let site = await start();

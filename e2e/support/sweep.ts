@@ -5,6 +5,8 @@
 import { seededRandom } from '@/core/math';
 
 export const WHOLE = process.env.SCAPHOS_SWEEP === '1';
+/** How far searches look. */
+export const EFFORT = WHOLE ? 'full' : 'quick';
 export const SEED = Number(process.env.SCAPHOS_SEED ?? 1);
 
 /** A tenth of a number, at least one; all of it in a sweep. */
