@@ -22,7 +22,7 @@ export class Draw {
   private readonly drawn = new Map<string, DrawnPart>();
   private readonly matte = new MattePass();
   private dressed: StageState | null = null;
-  private dressedWith = -1;
+  private dressedWith = '';
 
   constructor(
     private readonly view: View,
@@ -33,9 +33,11 @@ export class Draw {
 
   /** Keeps one drawn object a part and changes only what changed. Views of one state dress it once. */
   dress(state: StageState): void {
-    if (state === this.dressed && this.context.assets.version === this.dressedWith) return;
+    // what came meanwhile dresses the same state anew: a model, or the form that occluders are cut from
+    const dressedWith = `${this.context.assets.version} ${this.context.form.version}`;
+    if (state === this.dressed && dressedWith === this.dressedWith) return;
     this.dressed = state;
-    this.dressedWith = this.context.assets.version;
+    this.dressedWith = dressedWith;
     const keep = new Set<string>();
     for (const part of state.parts) {
       if (!part.shape) continue;

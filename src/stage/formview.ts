@@ -39,7 +39,8 @@ export class FormView {
   private owned: BufferGeometry[] = [];
   /** The pose the vertices are in. */
   private bent: number[] | null = null;
-  private version = 0;
+  /** Counts what changed its vertices: another form, another pose. */
+  version = 0;
 
   constructor() {
     const mesh = (m: Material | Material[]) => {

@@ -1,0 +1,28 @@
+import type { Mesh } from 'three';
+import { expect, test } from 'vitest';
+import { simulateCapture } from '@/core/capture';
+import { buildFormBase, makeForm, SKELETONS } from '@/core/form';
+import { createPiece } from '@/core/piece';
+import { stageStill } from '@/core/run';
+import { SceneAssets } from './assets';
+import { Draw } from './draw';
+import { FormView } from './formview';
+import { Solids } from './parts';
+
+const state = stageStill(createPiece('x'), { models: {} }, simulateCapture({ yawDeg: 10, pitchDeg: 0, rollDeg: 0 }, SKELETONS.M));
+
+test('a form that comes after the state was dressed, and another in its place, is what occludes', () => {
+  const form = new FormView();
+  const draw = new Draw({} as never, { assets: new SceneAssets(), form, solids: new Solids() });
+  const block = () => draw.occluders.children.find((o) => (o as Mesh).isMesh) as Mesh;
+  const cutFrom = () => block().geometry.getAttribute('position');
+  const made = makeForm(buildFormBase(), 'M');
+  draw.dress(state);
+  expect(cutFrom()).toBeUndefined();
+  for (const next of [made, { ...made }]) {
+    form.set(next);
+    form.pose(state.form);
+    draw.dress(state);
+    expect(cutFrom()).toBe(form.meshes.clay.geometry.getAttribute('position'));
+  }
+});
