@@ -1,5 +1,5 @@
 'use client';
-import { useMemo, useRef } from 'react';
+import { memo, useMemo, useRef } from 'react';
 import type { Form } from '@/core/form';
 import { type Box, showQuantity } from '@/core/math';
 import type { Piece } from '@/core/piece';
@@ -74,8 +74,7 @@ export function Plate({
   const part = selected ? piece.parts[selected] : undefined;
   const hung = useMemo(() => (part ? frameOf(state, part) : null), [state, part]);
   const flip = side === 'side';
-  const toX = (mm: number) => width / 2 + (flip ? across - mm : mm - across) * plates.pxPerMm;
-  const toY = (mm: number) => height / 2 + (plates.upMm - mm) * plates.pxPerMm;
+  const { toX, toY } = scalesOf(window_, width, height);
   return (
     <section className="flex flex-col min-h-0 flex-1" aria-label={side === 'front' ? 'Front plate' : 'Side plate'}>
       <div className="flex items-baseline justify-between px-[10px] h-[19px] leading-[19px]">
@@ -91,7 +90,7 @@ export function Plate({
         role="img"
         aria-label={summary(side, part?.name, box)}
       >
-        <Graticule width={width} height={height} toX={toX} toY={toY} pxPerMm={plates.pxPerMm} outerW={outerW} outerH={outerH} />
+        <Graticule window={window_} width={width} height={height} />
         <div
           className="absolute overflow-hidden"
           style={{ left: BORDER, top: BORDER, width, height, touchAction: 'none' }}
@@ -153,25 +152,20 @@ function summary(side: 'front' | 'side', name: string | undefined, box: Box | nu
   return `${what}: ${name} is ${mm(box[0], box[3])} mm side, ${mm(box[1], box[4])} mm up, ${mm(box[2], box[5])} mm fore; it reaches ${from(box[0], box[3])} side, ${from(box[1], box[4])} up, ${from(box[2], box[5])} fore`;
 }
 
-function Graticule({
-  width,
-  height,
-  toX,
-  toY,
-  pxPerMm,
-  outerW,
-  outerH,
-}: {
-  width: number;
-  height: number;
-  toX: (mm: number) => number;
-  toY: (mm: number) => number;
-  pxPerMm: number;
-  outerW: number;
-  outerH: number;
-}) {
+/** Millimetres to pixels of the plate. Fore is left. */
+function scalesOf({ side, acrossMm, upMm, pxPerMm }: PlateWindow, width: number, height: number) {
+  return {
+    toX: (mm: number) => width / 2 + (side === 'side' ? acrossMm - mm : mm - acrossMm) * pxPerMm,
+    toY: (mm: number) => height / 2 + (upMm - mm) * pxPerMm,
+  };
+}
+
+/** Drawn anew where the window moves, not where a part does. */
+const Graticule = memo(function Graticule({ window, width, height }: { window: PlateWindow; width: number; height: number }) {
   if (width === 0) return null;
-  const step = segmentMm(pxPerMm);
+  const { toX, toY } = scalesOf(window, width, height);
+  const [outerW, outerH] = [width + 2 * BORDER, height + 2 * BORDER];
+  const step = segmentMm(window.pxPerMm);
   const main = step * 5;
   const range = (f: (mm: number) => number, size: number) => {
     // the axis may run either way: invert it from two samples
@@ -252,7 +246,7 @@ function Graticule({
       </g>
     </svg>
   );
-}
+});
 
 /** The selected part's extent: side and up in front, fore at the side. */
 function Dimensions({

@@ -3,9 +3,20 @@ import { QueryClient, QueryClientProvider, useQuery } from '@tanstack/react-quer
 import { createContext, type ReactNode, useContext, useEffect, useState } from 'react';
 import { useStore } from 'zustand';
 import { api, type PieceAnswer } from '@/api';
+import { applyEdit, change, PIECE_KIND, type Piece, type TableName } from '@/core/piece';
 import { openPieceStore, type PieceState, type PieceStore } from './store';
 
 const PieceContext = createContext<PieceStore | null>(null);
+
+/** Schemas are put together when they first check a row, which takes longer than a frame: while the page rests, not at the first edit. */
+function rehearse(doc: Piece): void {
+  // not every browser tells when it rests
+  const whenIdle = window.requestIdleCallback ?? ((work: () => void) => setTimeout(work, 1000));
+  for (const table of Object.keys(PIECE_KIND.tables) as TableName[]) {
+    const [id] = Object.keys(doc[table]);
+    if (id !== undefined) whenIdle(() => void applyEdit(doc, change(table, id, {})));
+  }
+}
 
 export function PieceProvider({ answer, children }: { answer: PieceAnswer; children: ReactNode }) {
   const [store, setStore] = useState<PieceStore | null>(null);
@@ -18,6 +29,7 @@ export function PieceProvider({ answer, children }: { answer: PieceAnswer; child
       if (gone) return s.close();
       current = s;
       setStore(s);
+      rehearse(s.getState().history.doc);
     });
     return () => {
       gone = true;

@@ -1,5 +1,5 @@
 /** Edits the server does not have yet, kept in the browser. Each tab has its own; a closed tab's is adopted by the next. */
-import { type DBSchema, openDB } from 'idb';
+import { type DBSchema, type IDBPObjectStore, openDB } from 'idb';
 import { applyEdit, BARE_EDITS_SCHEMA, type Edit, type Piece, readEdits, readPiece } from '@/core/piece';
 
 export interface Outbox {
@@ -43,13 +43,17 @@ export function readOutbox(box: Outbox | null): Unsent | null {
 }
 
 interface Schema extends DBSchema {
-  outboxes: { key: string; value: Outbox; indexes: { piece: string } };
+  /** Boxes of older pages hold their base themselves. */
+  outboxes: { key: string; value: Omit<Outbox, 'base'> & { base?: unknown }; indexes: { piece: string } };
+  /** What a box's edits were made on, by the box's key: as large as the piece, and the same from edit to edit. */
+  bases: { key: string; value: unknown };
 }
 
 const open = () =>
-  openDB<Schema>('scaphos-outbox', 1, {
-    upgrade(db) {
-      db.createObjectStore('outboxes', { keyPath: 'key' }).createIndex('piece', 'piece');
+  openDB<Schema>('scaphos-outbox', 2, {
+    upgrade(db, from) {
+      if (from < 1) db.createObjectStore('outboxes', { keyPath: 'key' }).createIndex('piece', 'piece');
+      db.createObjectStore('bases');
     },
   });
 
@@ -64,39 +68,63 @@ export function tabId(): string {
 
 export const outboxKey = (piece: string) => `${piece} ${tabId()}`;
 
-export async function keepOutbox(box: Outbox): Promise<void> {
-  const db = await open();
-  if (box.inflight || box.pending.length > 0) await db.put('outboxes', box);
-  else await db.delete('outboxes', box.key);
-  db.close();
+/** The base that this page kept last, by the box's key. */
+const keptBases = new Map<string, unknown>();
+let kept: Promise<void> = Promise.resolve();
+
+/** Keeps a box, or lets it go when nothing is unsent. One after the other: what the last one kept tells what this one must. */
+export function keepOutbox(box: Outbox): Promise<void> {
+  kept = kept.catch(() => undefined).then(() => keep(box));
+  return kept;
 }
+
+async function keep({ base, ...box }: Outbox): Promise<void> {
+  const { key } = box;
+  const full = box.inflight !== null || box.pending.length > 0;
+  const known = full && keptBases.get(key) === base;
+  keptBases.delete(key);
+  await within(async (boxes, bases) => {
+    await Promise.all(full ? [boxes.put(box), known || bases.put(base, key)] : [boxes.delete(key), bases.delete(key)]);
+  });
+  if (full) keptBases.set(key, base);
+}
+
+type Store<N extends 'outboxes' | 'bases'> = IDBPObjectStore<Schema, ('outboxes' | 'bases')[], N, 'readwrite'>;
+/** All of it or nothing. */
+async function within<T>(work: (boxes: Store<'outboxes'>, bases: Store<'bases'>) => Promise<T>): Promise<T> {
+  const db = await open();
+  try {
+    const tx = db.transaction(['outboxes', 'bases'], 'readwrite');
+    const [done] = await Promise.all([work(tx.objectStore('outboxes'), tx.objectStore('bases')), tx.done]);
+    return done;
+  } finally {
+    db.close();
+  }
+}
+
+/** Gives a box another key, and its base with it. */
+const rename = ({ base, ...box }: Outbox, to: { key: string; piece: string }): Promise<Outbox> =>
+  within(async (boxes, bases) => {
+    await Promise.all([boxes.delete(box.key), bases.delete(box.key), boxes.put({ ...box, ...to }), bases.put(base, to.key)]);
+    return { ...box, ...to, base };
+  });
 
 /** Puts a box that cannot be read aside, under a name that no tab asks for. Nothing of it is lost. */
 export async function setAside(box: Outbox): Promise<void> {
-  const db = await open();
-  await db.put('outboxes', { ...box, key: `${box.key} aside ${Date.now()}`, piece: `${box.piece} aside` });
-  await db.delete('outboxes', box.key);
-  db.close();
+  await rename(box, { key: `${box.key} aside ${Date.now()}`, piece: `${box.piece} aside` });
 }
 
 /** My tab's outbox for a piece, or one that a closed tab left behind. */
 export async function findOutbox(piece: string): Promise<Outbox | null> {
-  const db = await open();
-  try {
-    const all = await db.getAllFromIndex('outboxes', 'piece', piece);
-    const mine = all.find((b) => b.key === outboxKey(piece));
-    if (mine) return mine;
-    for (const box of all)
-      if (await isOrphan(box.key)) {
-        await db.delete('outboxes', box.key);
-        const adopted = { ...box, key: outboxKey(piece) };
-        await db.put('outboxes', adopted);
-        return adopted;
-      }
-    return null;
-  } finally {
-    db.close();
-  }
+  const key = outboxKey(piece);
+  const all = await within(async (boxes, bases) => {
+    const found = await boxes.index('piece').getAll(piece);
+    return Promise.all(found.map(async (box): Promise<Outbox> => ({ ...box, base: box.base ?? (await bases.get(box.key)) })));
+  });
+  const mine = all.find((b) => b.key === key);
+  if (mine) return mine;
+  for (const box of all) if (await isOrphan(box.key)) return rename(box, { key, piece });
+  return null;
 }
 
 /** A living tab holds a lock in its name as long as it shows the piece. */
