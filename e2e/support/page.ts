@@ -96,10 +96,13 @@ export async function saveEdits(page: Page, piece: string, edits: Edit[]): Promi
   expect(answer.ok(), await answer.text()).toBe(true);
 }
 
+/** A bound on a hang, also where no configuration of a test runner gives one. */
+const HANG_MS = 120_000;
+
 /** Waits until a view has drawn again and rests: no model on its way, no drawing waits, and its own count stands still. */
 export async function drawn(page: Page, view: string): Promise<void> {
   const canvas = page.locator(`[data-view="${view}"]`);
-  await expect(canvas).toHaveAttribute('data-drawn', /\d+/);
+  await expect(canvas).toHaveAttribute('data-drawn', /\d+/, { timeout: HANG_MS });
   let before = '';
   await expect
     .poll(
@@ -110,7 +113,7 @@ export async function drawn(page: Page, view: string): Promise<void> {
         before = now;
         return rests;
       },
-      { intervals: [200] },
+      { intervals: [200], timeout: HANG_MS },
     )
     .toBe(true);
 }

@@ -13,8 +13,8 @@ function rehearse(doc: Piece): void {
   // not every browser tells when it rests
   const whenIdle = window.requestIdleCallback ?? ((work: () => void) => setTimeout(work, 1000));
   for (const table of Object.keys(PIECE_KIND.tables) as TableName[]) {
-    const [id] = Object.keys(doc[table]);
-    if (id !== undefined) whenIdle(() => void applyEdit(doc, change(table, id, {})));
+    const oneOfEach = new Map(Object.values(doc[table]).map((row) => [(row as { kind?: string }).kind, row.id]));
+    for (const id of oneOfEach.values()) whenIdle(() => void applyEdit(doc, change(table, id, {})));
   }
 }
 
