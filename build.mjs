@@ -1,16 +1,17 @@
 // Bundles the command line, the worker process and the demo seed: Node 20 runs no TypeScript of itself.
 import { rmSync } from 'node:fs';
+import { readFile } from 'node:fs/promises';
+import { relative } from 'node:path';
 import { build } from 'esbuild';
 
-rmSync('dist/chunks', { recursive: true, force: true });
+for (const folder of ['dist/chunks', 'dist/worker']) rmSync(folder, { recursive: true, force: true });
 
-/** Packages that every job loads: in one file, without what no one asks for, they take half the time. All others stay where they are. */
+/** Packages that are bundled: in one file, without what no one asks for, they take half the time. All others stay where they are. */
 const BUNDLED = /^(three|zod|@gltf-transform\/|property-graph|ndarray|cwise|iota|is-buffer|uniq|ktx-parse)/;
 
 await build({
   entryPoints: {
     'cli/main': 'src/cli/main.ts',
-    'worker/job': 'src/worker/node/job.ts',
     'demo/seed': 'demo/seed.ts',
     'demo/write': 'demo/write.ts',
   },
@@ -31,6 +32,34 @@ await build({
         b.onResolve({ filter: /^[^./]/ }, ({ path, kind }) =>
           kind !== 'entry-point' && !path.startsWith('@/') && !BUNDLED.test(path) ? { path, external: true } : undefined,
         ),
+    },
+  ],
+  alias: { '@': './src' },
+});
+
+// one file for jobs, of which each is a process
+await build({
+  entryPoints: { 'worker/code': 'src/worker/node/job.ts', 'worker/job': 'src/worker/node/start.ts' },
+  outdir: 'dist',
+  outExtension: { '.js': '.cjs' },
+  bundle: true,
+  platform: 'node',
+  target: 'node20',
+  format: 'cjs',
+  // code that V8 took from its cache cannot import: all others are required
+  supported: { 'dynamic-import': false },
+  sourcemap: true,
+  logLevel: 'warning',
+  // of native code, or with files of their own
+  external: ['sharp', 'gltf-validator', 'draco3dgltf', 'assimpjs', 'node-web-audio-api'],
+  plugins: [
+    {
+      name: 'ktx2-encoder cannot be required; its code looks for a file beside it',
+      setup: (b) =>
+        b.onLoad({ filter: /ktx2-encoder\/dist\/basis\/basis_encoder\.js$/ }, async ({ path }) => {
+          const here = `require('node:url').pathToFileURL(__dirname + '/../../${relative('.', path)}').href`;
+          return { contents: (await readFile(path, 'utf8')).replaceAll('import.meta.url', here), loader: 'js' };
+        }),
     },
   ],
   alias: { '@': './src' },

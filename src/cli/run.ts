@@ -4,11 +4,11 @@ import { z } from 'zod';
 import { type CaptureSource, simulateCapture } from '@/core/capture';
 import { CaptureLine, CaptureLogError, readCaptureLog, replayCapture } from '@/core/capture/log';
 import { poseAtTime, SKELETONS, TAKES } from '@/core/form';
-import { createGltfIo, type Model, readModel } from '@/core/intake';
+import { type Model, readModel } from '@/core/intake';
 import { drawnModel, type Piece, rackOf, stockOf } from '@/core/piece';
 import { compile, Runner, sourceOf } from '@/core/run';
 import { RunLine, runLine } from '@/core/run/report';
-import { nodeDecoders } from '@/worker/node/codecs';
+import { readGlb } from '@/worker/node/codecs';
 import { withBundle } from './bundle';
 import { CliFailure } from './failure';
 
@@ -42,11 +42,10 @@ async function sourceFor(take: string, piece: Piece): Promise<CaptureSource> {
 
 /** Every model a part is drawn from. */
 async function modelsOf(piece: Piece, blob: (sha: string) => string): Promise<Record<string, Model>> {
-  const io = createGltfIo(await nodeDecoders());
   const models: Record<string, Model> = {};
   for (const part of rackOf(piece)) {
     const sha = drawnModel(piece, stockOf(part) ?? '');
-    if (sha && !models[sha]) models[sha] = readModel(await io.readBinary(new Uint8Array(await readFile(blob(sha)))));
+    if (sha && !models[sha]) models[sha] = readModel(await readGlb(await readFile(blob(sha))));
   }
   return models;
 }

@@ -11,7 +11,7 @@ const toPng = async () => {
 };
 const box = async () => boxGlb([0.05, 0.1, 0.15]);
 const read = (id: Importer['id'], bytes: Uint8Array, convert: () => Promise<Uint8Array> = box) =>
-  readForeign(of(id), { name: `m.${id}`, bytes }, new Map(), convert, toPng, {});
+  readForeign(of(id), { name: `m.${id}`, bytes }, new Map(), convert, toPng);
 const code = async (work: Promise<unknown>) => {
   const error = await work.catch((e: unknown) => e);
   expect(error).toBeInstanceOf(IntakeError);

@@ -7,7 +7,7 @@ import type { FileCredit } from './facts';
 import { headText, type Importer } from './importers';
 import { readLicence } from './licence';
 import { INTAKE_LIMITS } from './limits';
-import { type Companions, type GltfDecoders, type ReadGltf, readGltf } from './read';
+import { type Companions, type ReadGltf, readGltf } from './read';
 import { firstSlot, standIn, wantedName } from './wanted';
 
 /**
@@ -278,7 +278,6 @@ export async function readForeign(
   companions: Companions,
   convert: Converter,
   toPng: PictureConverter,
-  decoders: GltfDecoders,
 ): Promise<ReadGltf & { record: ForeignRecord }> {
   if (main.bytes.byteLength > INTAKE_LIMITS.fileBytes)
     throw refuse('file/too-large', `The file has ${main.bytes.byteLength} bytes; up to ${INTAKE_LIMITS.fileBytes} are read.`);
@@ -294,7 +293,8 @@ export async function readForeign(
       `The ${importer.label.split(' ')[0]} could not be read: its contents are broken or of a version that is not known (${(error as Error).message.slice(0, 120)}). Export it again, if possible as glTF.`,
     );
   }
-  const read = await readGltf(settleText(glb), decoders, companions);
+  // no road from another format leads through a packed glTF
+  const read = await readGltf(settleText(glb), {}, companions);
   tidy(read.document);
   flattenUvs(read.document);
   await settlePictures(read.document, toPng);

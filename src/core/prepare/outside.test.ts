@@ -7,9 +7,8 @@ import type { Document } from '@gltf-transform/core';
 import { afterAll, expect, describe as group, it } from 'vitest';
 import { errorsOf, namesOf, run } from '../../../e2e/support/preparing';
 import { drawn } from '../../../e2e/support/sweep';
-import { nodeDecoders } from '../../worker/node/codecs';
+import { readGlb } from '../../worker/node/codecs';
 import { runIntake } from '../../worker/node/intake';
-import { createGltfIo } from '../intake';
 import type { StepDraft } from '../piece/recipe';
 import { readShape, shapeBox } from './measure/shape';
 import { weighDocument } from './weigh';
@@ -23,8 +22,7 @@ async function bring(file: string): Promise<() => Promise<Document>> {
   const path = join(MODELS, file);
   const { items } = await runIntake({ files: [{ name: file.slice(file.lastIndexOf('/') + 1), path }], fromDisk: true, outDir: dir });
   const glb = new Uint8Array(readFileSync(join(dir, items[0].model as string)));
-  const io = createGltfIo(await nodeDecoders());
-  return () => io.readBinary(glb.slice());
+  return () => readGlb(glb.slice());
 }
 
 const simplify: StepDraft = {

@@ -1,20 +1,34 @@
 /** What core takes as arguments, as Node supplies it. */
 import { createHash } from 'node:crypto';
-import draco3d from 'draco3dgltf';
-import { MeshoptDecoder } from 'meshoptimizer';
-import type { GltfDecoders, ValidatorIssue } from '@/core/intake';
+import type { Document } from '@gltf-transform/core';
+import { createGltfIo, type GltfDecoders, type ValidatorIssue } from '@/core/intake';
 import type { DracoModules } from '@/core/prepare';
 
-export async function nodeDecoders(): Promise<GltfDecoders> {
-  await MeshoptDecoder.ready;
-  return { draco: await draco3d.createDecoderModule(), meshopt: MeshoptDecoder };
+// packages are loaded where they are needed: a job takes half a second to start if it loads them all
+const draco3d = async () => (await import('draco3dgltf')).default;
+
+/** What the packings that a glTF names are unpacked with. */
+export async function nodeDecoders(gltf: Uint8Array): Promise<GltfDecoders> {
+  const text = Buffer.from(gltf.buffer, gltf.byteOffset, gltf.byteLength);
+  const decoders: GltfDecoders = {};
+  if (text.includes('KHR_draco_mesh_compression')) decoders.draco = await (await draco3d()).createDecoderModule();
+  if (text.includes('meshopt_compression')) {
+    const { MeshoptDecoder } = await import('meshoptimizer');
+    await MeshoptDecoder.ready;
+    decoders.meshopt = MeshoptDecoder;
+  }
+  return decoders;
 }
 
+/** A GLB as a document, unpacked. No copy is made of it. */
+export const readGlb = async (glb: Uint8Array): Promise<Document> =>
+  createGltfIo(await nodeDecoders(glb)).readBinary(new Uint8Array(glb.buffer as ArrayBuffer, glb.byteOffset, glb.byteLength));
+
 /** Draco both ways. */
-export const nodeDraco = async (): Promise<DracoModules> => ({
-  encoder: await draco3d.createEncoderModule(),
-  decoder: await draco3d.createDecoderModule(),
-});
+export const nodeDraco = async (): Promise<DracoModules> => {
+  const draco = await draco3d();
+  return { encoder: await draco.createEncoderModule(), decoder: await draco.createDecoderModule() };
+};
 
 export const sha256Hex = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
 

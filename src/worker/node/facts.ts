@@ -2,9 +2,9 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Document } from '@gltf-transform/core';
-import { createGltfIo, inspectModel, type ReadGltf, type StockFacts, sniffPicture } from '@/core/intake';
+import { inspectModel, type ReadGltf, type StockFacts, sniffPicture } from '@/core/intake';
 import { readPictures } from '@/core/prepare';
-import { nodeDecoders, sha256Hex, validate } from './codecs';
+import { readGlb, sha256Hex, validate } from './codecs';
 import { writeGlb } from './glb';
 import { nodePictures } from './pictures';
 
@@ -34,8 +34,7 @@ export async function keepModel(
   const glb = await writeGlb(document);
   const result = sha256Hex(glb);
   await writeFile(join(outDir, result), glb);
-  const read = await createGltfIo(await nodeDecoders()).readBinary(glb as Uint8Array<ArrayBuffer>);
-  const facts = await factsOf({ document: read, format: 'glb' }, glb.byteLength, {
+  const facts = await factsOf({ document: await readGlb(glb), format: 'glb' }, glb.byteLength, {
     issues: await validate(glb, 'glb', new Map()),
     credit: from.credit,
     cannotCarry: from.cannotCarry,

@@ -20,11 +20,9 @@ import {
 import { PACKING_EXTENSIONS } from '@/core/prepare';
 import { type Chosen, choose, type IntakeJob, type Others, packFiles } from './choose';
 import { nodeDecoders, sha256Hex, validate } from './codecs';
-import { convertForeign, pictureToPng } from './convert';
 import { factsOf } from './facts';
 import { writeGlb } from './glb';
-import { type MediaResult, motionOf, readMedia, readSequence } from './media';
-import { readPicture } from './media/picture';
+import type { MediaResult } from './media';
 
 export type { IntakeFile, IntakeJob } from './choose';
 
@@ -54,7 +52,7 @@ async function plainGlb(read: ReadGltf, original: Uint8Array): Promise<Uint8Arra
 /** Reads; where the reader stumbles over wrong data, the validator says more precisely what is wrong and where. */
 async function readGltfOrExplain(chosen: Chosen): Promise<ReadGltf> {
   try {
-    return await readGltf(chosen.bytes, await nodeDecoders(), chosen.companions, chosen.base);
+    return await readGltf(chosen.bytes, await nodeDecoders(chosen.bytes), chosen.companions, chosen.base);
   } catch (error) {
     if (!(error instanceof IntakeError) || error.code !== 'gltf/unreadable') throw error;
     const format = findImporter(chosen.bytes.subarray(0, 64))?.id === 'glb' ? 'glb' : 'gltf';
@@ -74,7 +72,8 @@ const isForeign = (c: Chosen) => c.importer.road === 'foreign';
 async function readChosen(chosen: Chosen): Promise<ReadGltf & { record?: Awaited<ReturnType<typeof readForeign>>['record'] }> {
   if (!isForeign(chosen)) return readGltfOrExplain(chosen);
   const { main: name, bytes } = chosen;
-  return readForeign(chosen.importer, { name, bytes }, chosen.companions, convertForeign, pictureToPng, await nodeDecoders());
+  const { convertForeign, pictureToPng } = await import('./convert');
+  return readForeign(chosen.importer, { name, bytes }, chosen.companions, convertForeign, pictureToPng);
 }
 
 const creditOf = (chosen: Chosen, read: Awaited<ReturnType<typeof readChosen>>) => {
@@ -122,6 +121,7 @@ async function loosePictures(files: ReadonlyMap<string, Uint8Array>, used: Reado
   const out = new Map<PictureFacts, Uint8Array>();
   for (const [name, bytes] of files) {
     if (findImporter(bytes.subarray(0, 4096), name)?.road !== 'picture' || used.has(sha256Hex(bytes)) || out.size >= 200) continue;
+    const { readPicture } = await import('./media/picture');
     const read = await readPicture(name, bytes, [], { tryPacking: false }).catch(() => null);
     if (read) out.set({ ...read.facts, findings: [] }, read.used.bytes);
   }
@@ -153,6 +153,7 @@ export async function runIntake(job: IntakeJob): Promise<IntakeDone> {
   const glb = await plainGlb(read, chosen.bytes);
   // nothing to see and something that moves: a motion clip
   if (facts.vertices === 0 && facts.clips.length > 0) {
+    const { motionOf } = await import('./media');
     const motion = motionOf(readModel(read.document), chosen.total, facts.format, 1, null);
     return { items: [{ name, facts: motion, original: await write(chosen.original), model: await write(glb) }] };
   }
@@ -164,6 +165,7 @@ const MOST_TRIED = 20;
 
 /** What is no model: sequences of numbered frames, and every other file for itself. */
 async function takeOthers({ files, name, original }: Others, write: (b: Uint8Array) => Promise<string>): Promise<ItemDone[]> {
+  const { readMedia, readSequence } = await import('./media');
   const out: ItemDone[] = [];
   let refused: unknown = null;
   const groups = frameGroups([...files].flatMap(([n, b]) => (findImporter(b.subarray(0, 4096), n)?.road === 'picture' ? [n] : [])));

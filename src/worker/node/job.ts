@@ -1,4 +1,4 @@
-/** Entry of the disposable process: one job, one answer, then it ends. Bundled to dist/worker/job.js. */
+/** Entry of the disposable process: one job, one answer, then it ends. Bundled to dist/worker/code.cjs, started by job.cjs. */
 import type { Job, JobAnswer } from './run';
 
 let told = 0;
@@ -11,24 +11,33 @@ const report = (share: number, what: string) => {
 };
 
 /** Only what a job needs is loaded: all of it together takes most of a second. */
+const load = {
+  intake: () => import('./intake'),
+  prepare: () => import('./prepare'),
+  pack: () => import('./pack'),
+  lighten: () => import('./lighten'),
+};
+/** For the first job, which keeps the code as it was compiled. */
+export const loadAll = () => Promise.all(Object.values(load).map((l) => l()));
+
 async function run(job: Job): Promise<unknown> {
   switch (job.job) {
     case 'intake':
-      return (await import('./intake')).runIntake(job.data);
+      return (await load.intake()).runIntake(job.data);
     case 'open':
-      return (await import('./intake')).runOpen(job.data);
+      return (await load.intake()).runOpen(job.data);
     case 'prepare':
-      return (await import('./prepare')).runPrepare(job.data);
+      return (await load.prepare()).runPrepare(job.data);
     case 'pack':
-      return (await import('./pack')).runPack(job.data);
+      return (await load.pack()).runPack(job.data);
     case 'unpack':
-      return (await import('./pack')).runUnpack(job.data);
+      return (await load.pack()).runUnpack(job.data);
     case 'unpack-pictures':
-      return (await import('./pack')).runUnpackPictures(job.data);
+      return (await load.pack()).runUnpackPictures(job.data);
     case 'measure':
-      return (await import('./lighten')).runMeasure(job.data, report);
+      return (await load.lighten()).runMeasure(job.data, report);
     case 'solve':
-      return (await import('./lighten')).runSolve(job.data, report);
+      return (await load.lighten()).runSolve(job.data, report);
   }
 }
 

@@ -2,7 +2,7 @@
  * KTX2 pictures (Khronos KTX 2.0 with Basis Universal payloads, as KHR_texture_basisu asks for): they stay small in the memory of
  * a graphics chip. Colours and plain numbers as ETC1S, directions as UASTC, which keeps them straighter for more bytes.
  */
-import { NodeBasisEncoder } from 'ktx2-encoder';
+import type { NodeBasisEncoder } from 'ktx2-encoder';
 import type { Pixels } from '@/core/intake';
 
 const MAGIC = [0xab, 0x4b, 0x54, 0x58, 0x20, 0x32, 0x30, 0xbb];
@@ -33,7 +33,11 @@ interface Basis {
   transcoder_texture_format: { cTFRGBA32: { value: number } };
 }
 
-const encoder = new NodeBasisEncoder();
+let made: Promise<NodeBasisEncoder> | null = null;
+const encoder = () => {
+  made ??= import('ktx2-encoder').then((m) => new m.NodeBasisEncoder());
+  return made;
+};
 /** The first is the module's own working state: one picture at a time. */
 let turn: Promise<unknown> = Promise.resolve();
 function inTurn<T>(work: () => Promise<T>): Promise<T> {
@@ -47,8 +51,8 @@ const EFFORT = 1;
 
 /** @param pixels RGBA; both edges must be multiples of four @param quality 1 to 100 */
 export const encodeKtx2 = (pixels: Pixels, quality: number, numbers: boolean, directions: boolean): Promise<Uint8Array> =>
-  inTurn(() =>
-    encoder.encode(pixels.data, {
+  inTurn(async () =>
+    (await encoder()).encode(pixels.data, {
       isKTX2File: true,
       generateMipmap: true,
       isUASTC: directions,
@@ -65,7 +69,7 @@ export const encodeKtx2 = (pixels: Pixels, quality: number, numbers: boolean, di
 /** The largest level, unpacked. @throws {Error} no KTX2 of a kind that is known */
 export const decodeKtx2 = (bytes: Uint8Array): Promise<Pixels> =>
   inTurn(async () => {
-    const basis = (await encoder.init()) as unknown as Basis;
+    const basis = (await (await encoder()).init()) as unknown as Basis;
     const file = new basis.KTX2File(bytes);
     try {
       if (!file.isValid() || !file.startTranscoding()) throw new Error('no readable KTX2');

@@ -4,7 +4,7 @@ import { mkdir, readFile, rename, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Document } from '@gltf-transform/core';
 import { Matrix4 } from 'three';
-import { createGltfIo, IntakeError, type Kind, type StockFacts } from '@/core/intake';
+import { IntakeError, type Kind, type StockFacts } from '@/core/intake';
 import type { RecipeStep } from '@/core/piece';
 import {
   type Effort,
@@ -25,7 +25,7 @@ import {
   weighDocument,
   weighParts,
 } from '@/core/prepare';
-import { nodeDecoders, nodeDraco, sha256Hex } from './codecs';
+import { nodeDraco, readGlb, sha256Hex } from './codecs';
 import { keepModel, pictureFrom } from './facts';
 import { nodePictures } from './pictures';
 import type { PrepareModelJob } from './prepare';
@@ -98,8 +98,6 @@ const tools = async (pictures: Record<string, string>, progress: Report): Promis
   },
 });
 
-const open = async (bytes: Uint8Array) => createGltfIo(await nodeDecoders()).readBinary(bytes as Uint8Array<ArrayBuffer>);
-
 const peakMb = () => Math.round(process.resourceUsage().maxRSS / 1000);
 
 /** @throws {IntakeError} nothing is in the model from the start. */
@@ -113,7 +111,7 @@ function requireContents(source: Document): void {
 
 /** @throws {IntakeError} nothing is left of the model. */
 export async function runMeasure(job: MeasureJob, report: Report): Promise<MeasureDone> {
-  const source = await open(new Uint8Array(await readFile(job.path)));
+  const source = await readGlb(await readFile(job.path));
   requireContents(source);
   const run = await runMeasured(source, job.bytes, job.steps, viewingDistance(job.kind), job.measure, await tools(job.pictures, report));
   const root = run.document.getRoot();
@@ -151,7 +149,7 @@ export async function runSolve(job: SolveJob, report: Report): Promise<SolveDone
     .update(JSON.stringify([SOLVER, effort(), sha256Hex(bytes), job.bytes, job.steps, job.limits, job.kind]))
     .digest('hex');
   const file = job.cacheDir ? join(job.cacheDir, `${key}.json`) : null;
-  const source = await open(bytes);
+  const source = await readGlb(bytes);
   requireContents(source);
   const before = weighDocument(source, job.bytes);
   if (file) {

@@ -2,9 +2,8 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { blobsOf, packBundle, packGlb, readBundle } from '@/core/deliver';
-import { createGltfIo } from '@/core/intake';
 import { drawnModel, type Piece } from '@/core/piece';
-import { nodeDecoders, nodeDraco, sha256Hex } from './codecs';
+import { nodeDraco, readGlb, sha256Hex } from './codecs';
 import { writeGlb } from './glb';
 import { nodePictures } from './pictures';
 
@@ -21,12 +20,7 @@ export async function runPack(job: PackJob): Promise<Uint8Array> {
     for (const sha of blobsOf(job.piece)) blobs.set(sha, await readFile(job.blobPaths[sha]));
     return packBundle(job.piece, blobs, async (b) => sha256Hex(b));
   }
-  const io = createGltfIo(await nodeDecoders());
-  return packGlb(
-    job.piece,
-    async (stockId) => io.readBinary(new Uint8Array(await readFile(job.blobPaths[drawnModel(job.piece, stockId) ?? '']))),
-    nodeDraco,
-  );
+  return packGlb(job.piece, async (stockId) => readGlb(await readFile(job.blobPaths[drawnModel(job.piece, stockId) ?? ''])), nodeDraco);
 }
 
 export interface UnpackPicturesJob {
@@ -36,7 +30,7 @@ export interface UnpackPicturesJob {
 
 /** The same model with PNG where it wears KTX2. */
 export async function runUnpackPictures({ path }: UnpackPicturesJob): Promise<Uint8Array> {
-  const document = await createGltfIo(await nodeDecoders()).readBinary(new Uint8Array(await readFile(path)));
+  const document = await readGlb(await readFile(path));
   const ask = { maxEdge: 16384, format: 'png', quality: 100, numbers: false, directions: false, alpha: true } as const;
   for (const t of document.getRoot().listTextures()) {
     const bytes = t.getImage();

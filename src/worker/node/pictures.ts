@@ -1,21 +1,26 @@
 /** Pictures in Node, through sharp. */
-import sharp, { type Sharp } from 'sharp';
+import type { Sharp } from 'sharp';
 import { INTAKE_LIMITS, type PictureStats } from '@/core/intake';
 import type { PictureBytes, PictureTools } from '@/core/prepare';
 import { sha256Hex } from './codecs';
 import { decodeKtx2, encodeKtx2, isKtx2 } from './ktx2';
 
-// nothing is asked for twice that would be found there
-sharp.cache(false);
+/** Loaded when a picture comes: most of what is packed has none that changes. */
+const sharp = async () => {
+  const { default: load } = await import('sharp');
+  // nothing is asked for twice that would be found there
+  load.cache(false);
+  return load;
+};
 
-const open = (bytes: Uint8Array) => sharp(bytes, { limitInputPixels: INTAKE_LIMITS.pixels, failOn: 'error' });
+const open = async (bytes: Uint8Array) => (await sharp())(bytes, { limitInputPixels: INTAKE_LIMITS.pixels, failOn: 'error' });
 
 /** KTX2 as a PNG, everything else as it is: what comes after knows common formats only. */
 async function common(bytes: Uint8Array): Promise<Uint8Array> {
   if (!isKtx2(bytes)) return bytes;
   const { data, width, height } = await decodeKtx2(bytes);
   return new Uint8Array(
-    await sharp(data, { raw: { width, height, channels: 4 } })
+    await (await sharp())(data, { raw: { width, height, channels: 4 } })
       .png({ compressionLevel: 1 })
       .toBuffer(),
   );
@@ -26,9 +31,9 @@ const LOOK_EDGE = 256;
 
 async function read(given: Uint8Array): Promise<PictureStats> {
   const bytes = await common(given);
-  const { width = 0, height = 0, hasAlpha = false } = await open(bytes).metadata();
+  const { width = 0, height = 0, hasAlpha = false } = await (await open(bytes)).metadata();
   if (!(width > 0 && height > 0)) throw new Error('no size');
-  const { data, info } = await open(bytes)
+  const { data, info } = await (await open(bytes))
     .removeAlpha()
     .toColourspace('srgb')
     .resize(LOOK_EDGE, LOOK_EDGE, { fit: 'inside', withoutEnlargement: true, kernel: 'nearest' })
@@ -48,7 +53,7 @@ async function read(given: Uint8Array): Promise<PictureStats> {
   }
   let alphaMin = 1;
   if (hasAlpha) {
-    const { channels } = await open(bytes).stats();
+    const { channels } = await (await open(bytes)).stats();
     const alpha = channels[channels.length - 1];
     const top = alpha.max > 255 ? 65535 : 255;
     alphaMin = alpha.min / top;
@@ -87,8 +92,8 @@ function scaledOnce(given: Uint8Array, maxEdge: number, alpha: boolean, by4: boo
   if (had?.key === key) return had.made;
   const make = async (): Promise<Scaled> => {
     const bytes = await common(given);
-    const meta = await open(bytes).metadata();
-    let image = open(bytes);
+    const meta = await (await open(bytes)).metadata();
+    let image = await open(bytes);
     if (by4) {
       // blocks of four by four: edges are multiples of that (KHR_texture_basisu)
       const scale = Math.min(1, maxEdge / Math.max(meta.width, meta.height));
@@ -110,13 +115,13 @@ export const nodePictures: PictureTools = {
   sha256: sha256Hex,
   async resize(given, edge) {
     const bytes = await common(given);
-    const { format } = await open(bytes).metadata();
-    return write(open(bytes).resize(edge, edge, { fit: 'inside', withoutEnlargement: true }), format);
+    const { format } = await (await open(bytes)).metadata();
+    return write((await open(bytes)).resize(edge, edge, { fit: 'inside', withoutEnlargement: true }), format);
   },
   async encode(bytes, { maxEdge, format, quality, numbers, directions, alpha }) {
     const wanted = format === 'ktx2' || (format === 'keep' && isKtx2(bytes));
     const { raw, hasAlpha, format: was } = await scaledOnce(bytes, maxEdge, alpha, wanted);
-    const image = sharp(raw.data, { raw: { width: raw.info.width, height: raw.info.height, channels: raw.info.channels } });
+    const image = (await sharp())(raw.data, { raw: { width: raw.info.width, height: raw.info.height, channels: raw.info.channels } });
     const keepsAlpha = alpha && hasAlpha;
     const asked = format === 'keep' ? was : format;
     if (asked === 'ktx2') {
@@ -136,28 +141,28 @@ export const nodePictures: PictureTools = {
   },
   async decode(bytes) {
     if (isKtx2(bytes)) return decodeKtx2(bytes);
-    const { data, info } = await open(bytes).toColourspace('srgb').ensureAlpha().raw().toBuffer({ resolveWithObject: true });
+    const { data, info } = await (await open(bytes)).toColourspace('srgb').ensureAlpha().raw().toBuffer({ resolveWithObject: true });
     // 16-bit pictures come as two bytes a channel
     if (data.length !== info.width * info.height * 4) throw new Error('not 8 bits a channel');
     return { width: info.width, height: info.height, data: new Uint8Array(data.buffer, data.byteOffset, data.length) };
   },
   async dropAlpha(given) {
     const bytes = await common(given);
-    const { format } = await open(bytes).metadata();
-    return write(open(bytes).removeAlpha(), format);
+    const { format } = await (await open(bytes)).metadata();
+    return write((await open(bytes)).removeAlpha(), format);
   },
   async packRed(givenRed, givenRest) {
     const [red, rest] = [await common(givenRed), await common(givenRest)];
-    const [a, b] = [await open(red).metadata(), await open(rest).metadata()];
+    const [a, b] = [await (await open(red)).metadata(), await (await open(rest)).metadata()];
     const [width, height] = [Math.max(a.width ?? 1, b.width ?? 1), Math.max(a.height ?? 1, b.height ?? 1)];
-    const raw = (bytes: Uint8Array) =>
-      open(bytes).removeAlpha().toColourspace('srgb').resize(width, height, { fit: 'fill' }).raw().toBuffer();
+    const raw = async (bytes: Uint8Array) =>
+      (await open(bytes)).removeAlpha().toColourspace('srgb').resize(width, height, { fit: 'fill' }).raw().toBuffer();
     const [r, gb] = [await raw(red), await raw(rest)];
     const out = Buffer.from(gb);
     for (let i = 0; i < out.length; i += 3) out[i] = r[i];
     return {
       bytes: new Uint8Array(
-        await sharp(out, { raw: { width, height, channels: 3 } })
+        await (await sharp())(out, { raw: { width, height, channels: 3 } })
           .png({ compressionLevel: 9 })
           .toBuffer(),
       ),
@@ -165,10 +170,10 @@ export const nodePictures: PictureTools = {
     };
   },
   async atlas(width, height, parts) {
-    const alpha = (await Promise.all(parts.map((p) => open(p.bytes).metadata()))).some((m) => m.hasAlpha);
+    const alpha = (await Promise.all(parts.map(async (p) => (await open(p.bytes)).metadata()))).some((m) => m.hasAlpha);
     const placed = await Promise.all(
       parts.map(async ({ bytes, x, y, width: w, height: h, gutter: g }) => ({
-        input: await open(bytes)
+        input: await (await open(bytes))
           .toColourspace('srgb')
           .ensureAlpha()
           .resize(w, h, { fit: 'fill', kernel: 'lanczos3' })
@@ -179,7 +184,7 @@ export const nodePictures: PictureTools = {
         top: y - g,
       })),
     );
-    const whole = sharp({ create: { width, height, channels: 4, background: { r: 0, g: 0, b: 0, alpha: 0 } } }).composite(placed);
+    const whole = (await sharp())({ create: { width, height, channels: 4, background: { r: 0, g: 0, b: 0, alpha: 0 } } }).composite(placed);
     const bytes = await (alpha ? whole : whole.flatten({ background: '#000' })).png({ compressionLevel: 9 }).toBuffer();
     return { bytes: new Uint8Array(bytes), mime: MIME.png };
   },

@@ -1,12 +1,11 @@
 /** The prepare job: a recipe run on a stock file. Runs in a disposable process. */
 import { mkdir, readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { createGltfIo, type FileFacts, findImporter, frameGroups, IntakeError, type StockFacts } from '@/core/intake';
+import { type FileFacts, findImporter, frameGroups, IntakeError, type StockFacts } from '@/core/intake';
 import type { RecipeStep, StockKind } from '@/core/piece';
 import { packDocument, packingOf, type RecipeReport, runRecipe, unpackDocument } from '@/core/prepare';
-import { nodeDecoders, nodeDraco, sha256Hex } from './codecs';
+import { nodeDraco, readGlb, sha256Hex } from './codecs';
 import { keepModel, pictureFrom } from './facts';
-import { prepareMedia } from './media';
 import { nodePictures } from './pictures';
 import { unzipModels } from './unzip';
 
@@ -44,8 +43,7 @@ export async function runPrepare(job: PrepareJob): Promise<PrepareDone> {
 
 /** @throws {IntakeError} nothing is left of the model after its recipe. */
 async function prepareModel(job: PrepareModelJob): Promise<PrepareDone> {
-  const io = createGltfIo(await nodeDecoders());
-  const document = await io.readBinary(new Uint8Array(await readFile(job.path)));
+  const document = await readGlb(await readFile(job.path));
   const { unmatched } = await runRecipe(document, job.steps, {
     ...nodePictures,
     picture: pictureFrom(job.pictures),
@@ -66,6 +64,7 @@ async function prepareOther({ kind, path, name, steps, outDir }: PrepareMediaJob
   const files = archived ? await unzipModels(bytes) : null;
   const groups = files ? frameGroups([...files.keys()]).sort((a, b) => b.frames.length - a.frames.length) : [];
   const frames = files && groups[0] ? { group: groups[0], files } : null;
+  const { prepareMedia } = await import('./media');
   const made = await prepareMedia(
     { kind, name, bytes, frames },
     steps.filter((s) => s.on),

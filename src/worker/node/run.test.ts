@@ -1,9 +1,11 @@
+import { execFileSync } from 'node:child_process';
 import { existsSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, describe, expect, test } from 'vitest';
 import { boxGlb } from '@/core/intake/samples';
 import { intake, JobError } from './index';
+import { jobFlags } from './run';
 
 const dir = mkdtempSync(join(tmpdir(), 'scaphos-run-'));
 afterAll(() => rmSync(dir, { recursive: true, force: true }));
@@ -18,13 +20,23 @@ const failure = async (work: Promise<unknown>) => {
   return error as JobError;
 };
 
-describe.skipIf(!existsSync('dist/worker/job.js'))('a disposable process', () => {
+describe.skipIf(!existsSync('dist/worker/job.cjs'))('a disposable process', () => {
   test('writes the original and the drawn file under their hashes; the same file here', async () => {
     const out = join(dir, 'out');
     const done = await intake({ ...(await file()), outDir: out });
     const [item] = done.items;
     expect(item.model).toBe(item.original);
     expect(readdirSync(out)).toEqual([item.original]);
+  });
+  test('starts from code that was compiled for its flags before, and V8 takes it', async () => {
+    await intake(await file());
+    const found = readdirSync('dist/worker').filter((f) => f.endsWith('.cache') && f.includes('size-4096-'));
+    expect(found).toHaveLength(1);
+    const taken = `const { readFileSync: read } = require('fs');
+      const script = new (require('vm').Script)(require('module').wrap(read('dist/worker/code.cjs', 'utf8')),
+        { filename: 'code.cjs', cachedData: read('dist/worker/${found[0]}') });
+      process.stdout.write(String(script.cachedDataRejected))`;
+    expect(execFileSync(process.execPath, [...jobFlags(), '-e', taken], { encoding: 'utf8' })).toBe('false');
   });
   test('is stopped at its time limit and says so', async () => {
     expect((await failure(intake(await file(), { timeoutMs: 1 }))).code).toBe('job/too-long');

@@ -49,6 +49,7 @@ export interface RunOptions {
 
 const LOOK_MS = 250;
 const BUFFERS_MB = 2048;
+const MEMORY_MB = 4096;
 
 /** Asked of Node itself: a bundler would take the file for a module of its own. */
 const { fork } = process.getBuiltinModule('node:child_process');
@@ -56,8 +57,11 @@ const { setPriority } = process.getBuiltinModule('node:os');
 /** Whoever waits for a page comes before whoever waits for a job. */
 const NICE = 15;
 
+/** What V8 keeps of compiled code is for these alone. */
+export const jobFlags = (memoryMb = MEMORY_MB) => [`--max-old-space-size=${memoryMb}`, '--stack-size=3000', '--expose-gc'];
+
 const jobFile = () => {
-  const path = join(process.env.SCAPHOS_ROOT ?? process.cwd(), 'dist', 'worker', 'job.js');
+  const path = join(process.env.SCAPHOS_ROOT ?? process.cwd(), 'dist', 'worker', 'job.cjs');
   if (!existsSync(path)) throw new Error(`The worker bundle ${path} is missing: run ./scaphos build.`);
   return path;
 };
@@ -85,11 +89,11 @@ const brokeReader = (detail: string) =>
 const outOfMemory = (detail: string) =>
   new JobError('job/memory', 'Reading this needs more memory than a file may take. Make it smaller and try again.', detail);
 
-function runJob(job: Job, { timeoutMs = 120_000, memoryMb = 4096, signal, progress }: RunOptions): Promise<unknown> {
+function runJob(job: Job, { timeoutMs = 120_000, memoryMb = MEMORY_MB, signal, progress }: RunOptions): Promise<unknown> {
   return new Promise((resolve, reject) => {
     const child = fork(jobFile(), [], {
       serialization: 'advanced',
-      execArgv: [`--max-old-space-size=${memoryMb}`, '--stack-size=3000', '--expose-gc'],
+      execArgv: jobFlags(memoryMb),
       // one store of freed memory a thread holds on to more than it gives back; large pieces go back at once
       env: {
         MALLOC_ARENA_MAX: '2',

@@ -21,7 +21,6 @@ import { writeGlb } from '../glb';
 import { readEnvironment } from './environment';
 import { readPicture } from './picture';
 import { readAnimated, readFrames } from './sequence';
-import { prepareSound, readMoving } from './sound';
 
 /** What came of one file: blobs to keep, the one it is used as, and the facts. */
 export interface MediaResult {
@@ -80,6 +79,7 @@ export async function readMedia(name: string, bytes: Uint8Array, options: { tryP
     }
     case 'sound':
     case 'moving': {
+      const { readMoving } = await import('./sound');
       const facts = await readMoving(name, bytes);
       return { facts, model: sha256Hex(bytes), blobs: [] };
     }
@@ -123,6 +123,7 @@ export async function prepareMedia({ kind, name, bytes, frames }: MediaSource, s
     return { facts: made.facts, model: sha256Hex(made.glb), blobs: [made.sheet, made.glb] };
   }
   if (kind === 'sound') {
+    const { prepareSound } = await import('./sound');
     const made = await prepareSound(name, bytes, steps);
     return { facts: made.facts, model: sha256Hex(made.bytes), blobs: [made.bytes] };
   }

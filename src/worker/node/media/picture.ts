@@ -1,5 +1,4 @@
 /** Pictures in Node: decoding every format there is, steps, facts. */
-import { initializeCanvas, readPsd } from 'ag-psd';
 import sharp from 'sharp';
 import { TGALoader } from 'three/addons/loaders/TGALoader.js';
 import {
@@ -69,11 +68,12 @@ async function drawSvg(bytes: Uint8Array, name: string, width?: number): Promise
   return sharp(text, { density, limitInputPixels: INTAKE_LIMITS.pixels }).resize(Math.max(1, wide), high, { fit: 'fill' }).png().toBuffer();
 }
 
-function readFlatPsd(bytes: Uint8Array, name: string): Pixels {
+async function readFlatPsd(bytes: Uint8Array, name: string): Promise<Pixels> {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   if (bytes.length < 26) throw unreadable(name, 'it ends too early');
   const [height, width] = [view.getUint32(14), view.getUint32(18)];
   if (width * height > INTAKE_LIMITS.pixels / 4) throw tooLarge(name, width, height);
+  const { initializeCanvas, readPsd } = await import('ag-psd');
   // the package draws nothing: it is given a plain array in place of a canvas
   initializeCanvas(
     () => {
@@ -125,7 +125,7 @@ async function readSource(name: string, bytes: Uint8Array, rasterWidth?: number)
   const plain = { format, space: 'srgb', profile: null, bits: 8, density: null, lossy: false };
   try {
     if (format === 'svg') return { ...plain, used: png(await drawSvg(bytes, name, rasterWidth)) };
-    if (format === 'psd') return { ...plain, used: png(await encodePixels(readFlatPsd(bytes, name))) };
+    if (format === 'psd') return { ...plain, used: png(await encodePixels(await readFlatPsd(bytes, name))) };
     if (format === 'tga') return { ...plain, used: png(await encodePixels(readTga(bytes, name))) };
     const meta = await open(bytes).metadata();
     const { width = 0, height = 0, space = 'srgb', density, icc, depth = 'uchar', orientation = 1 } = meta;
