@@ -57,7 +57,7 @@ await build({
       name: 'ktx2-encoder cannot be required; its code looks for a file beside it',
       setup: (b) =>
         b.onLoad({ filter: /ktx2-encoder\/dist\/basis\/basis_encoder\.js$/ }, async ({ path }) => {
-          const here = `require('node:url').pathToFileURL(__dirname + '/../../${relative('.', path)}').href`;
+          const here = `('file://' + encodeURI(__dirname + '/../../${relative('.', path)}'))`;
           return { contents: (await readFile(path, 'utf8')).replaceAll('import.meta.url', here), loader: 'js' };
         }),
     },
