@@ -1,7 +1,9 @@
 import { type NextRequest, NextResponse } from 'next/server';
+import { hostOf, MISDIRECTED } from '@/server/hosts';
 
 /** Content security policy with a nonce a page. Kept off /api: a proxy before a route cuts long request bodies. */
 export function proxy(request: NextRequest) {
+  if (hostOf(request.headers) === null) return new NextResponse(MISDIRECTED, { status: 421 });
   const nonce = btoa(crypto.randomUUID());
   const policy = [
     "default-src 'self'",

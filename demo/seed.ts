@@ -1,11 +1,11 @@
-/** Seeds the demo: one account, its yard, two pieces. Runs once; data that is there already is kept. */
+/** Seeds the demo: one account, its yard, two pieces. What is there already is kept: a run that was cut is finished by the next. */
 import { OWN_WORK } from '@/core/intake';
 import { createModelPart, createPiece, type Piece } from '@/core/piece';
-import { countAccounts, createAccount } from '@/server/accounts';
+import { createAccount } from '@/server/accounts';
 import { takeFile } from '@/server/assets';
 import { type Knex, openDatabase } from '@/server/db';
-import { insertPiece } from '@/server/pieces';
-import { createYard } from '@/server/yards';
+import { documentOf, insertPiece } from '@/server/pieces';
+import { createYard, listYards } from '@/server/yards';
 import { bellWav, flameZip, pennantPng, skyHdr, walkBvh } from './media';
 import { helmetGlb } from './models/helmet';
 import { spectaclesGlb } from './models/spectacles';
@@ -36,6 +36,8 @@ async function seedPiece(
   glb: Uint8Array,
   dress: (piece: Piece, stockId: string) => Piece,
 ): Promise<void> {
+  const there: { document: string }[] = await db('pieces').where('yard_id', yard).select('document');
+  if (there.some((row) => documentOf(row).settings.name === name)) return;
   const item = { id: 'stock-1', ...(await takeFile(db, yard, file, glb)) };
   const piece = createPiece(name);
   await insertPiece(db, yard, dress({ ...piece, stock: { [item.id]: item } }, item.id));
@@ -45,22 +47,20 @@ const url = process.env.SCAPHOS_DB_URL;
 if (!url) throw new Error('SCAPHOS_DB_URL is not set.');
 const db = openDatabase(url);
 try {
-  if ((await countAccounts(db)) === 0) {
-    const account = await createAccount(db, DEMO_ACCOUNT);
-    const yard = await createYard(db, DEMO_PIECES.yard, account.id);
-    const more = await otherStock(db, yard);
-    await seedPiece(db, yard, DEMO_PIECES.helmet, 'divers-helmet.glb', await helmetGlb(), (piece, stockId) => {
-      const part = createModelPart('helmet', stockId, 'Diver’s helmet');
-      return {
-        ...piece,
-        stock: { ...piece.stock, ...more },
-        parts: { ...piece.parts, [part.id]: part },
-        orders: { ...piece.orders, parts: [...piece.orders.parts, part.id] },
-      };
-    });
-    // not hung yet: the file is in the wrong unit and turned round, and fitting it is the first thing to do
-    await seedPiece(db, yard, DEMO_PIECES.spectacles, 'tide-glass-spectacles.glb', await spectaclesGlb(), (piece) => piece);
-  }
+  const account = (await db('accounts').where({ email: DEMO_ACCOUNT.email }).first('id')) ?? (await createAccount(db, DEMO_ACCOUNT));
+  const yard = (await listYards(db, account.id))[0]?.id ?? (await createYard(db, DEMO_PIECES.yard, account.id));
+  const more = await otherStock(db, yard);
+  await seedPiece(db, yard, DEMO_PIECES.helmet, 'divers-helmet.glb', await helmetGlb(), (piece, stockId) => {
+    const part = createModelPart('helmet', stockId, 'Diver’s helmet');
+    return {
+      ...piece,
+      stock: { ...piece.stock, ...more },
+      parts: { ...piece.parts, [part.id]: part },
+      orders: { ...piece.orders, parts: [...piece.orders.parts, part.id] },
+    };
+  });
+  // not hung yet: the file is in the wrong unit and turned round, and fitting it is the first thing to do
+  await seedPiece(db, yard, DEMO_PIECES.spectacles, 'tide-glass-spectacles.glb', await spectaclesGlb(), (piece) => piece);
 } finally {
   await db.destroy();
 }

@@ -3,12 +3,10 @@ import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { boxGlb } from '@/core/intake/samples';
 import { PIECE_SCHEMA, settings } from '@/core/piece';
-import { forgetFailures, guardSignIn, noteFailure } from '@/server/accounts';
-import { type Answer, closeTestDatabase, PASSWORD, signedIn, testDatabase, Visitor } from '../support/http';
+import { type Answer, closeTestDatabase, signedIn, testDatabase, type Visitor } from '../support/http';
 
 afterAll(closeTestDatabase);
 
-const MINUTE = 60_000;
 const DAY = 86_400_000;
 const told = ({ status, body }: Answer) => [status, body.error?.code];
 
@@ -96,28 +94,6 @@ describe('what ends with time', () => {
     expect(told(await owner.post(`/api/pieces/${old}/restore`))).toEqual([410, 'piece/gone']);
     await deleted(29.9);
     expect((await owner.post(`/api/pieces/${old}/restore`)).status).toBe(200);
-  });
-
-  test('wrong tries count for a quarter of an hour each, and no longer once one was right', async () => {
-    const key = 'somebody@example.test';
-    for (let i = 0; i < 10; i++) {
-      guardSignIn(key, i * MINUTE);
-      noteFailure(key, i * MINUTE);
-    }
-    expect(() => guardSignIn(key, 10 * MINUTE)).toThrow('Wait 5 minutes');
-    expect(() => guardSignIn(key, 15 * MINUTE - 1)).toThrow('Wait 1 minute ');
-    guardSignIn(key, 15 * MINUTE);
-    noteFailure(key, 15 * MINUTE);
-    expect(() => guardSignIn(key, 15 * MINUTE + 1)).toThrow('There were 10 wrong tries.');
-    forgetFailures(key);
-    guardSignIn(key, 15 * MINUTE + 1);
-
-    const v = await signedIn();
-    const tryWith = async (password: string) => (await new Visitor('t').post('/api/session', { email: v.email, password })).status;
-    for (let i = 0; i < 9; i++) expect(await tryWith('not this one')).toBe(401);
-    expect(await tryWith(PASSWORD)).toBe(200);
-    for (let i = 0; i < 9; i++) expect(await tryWith('not this one')).toBe(401);
-    expect(await tryWith(PASSWORD)).toBe(200);
   });
 });
 

@@ -23,7 +23,7 @@ export interface Answer {
 }
 
 export class Visitor {
-  private cookie = '';
+  private readonly cookies = new Map<string, string>();
   yard = '';
   constructor(readonly email: string) {}
 
@@ -33,14 +33,17 @@ export class Visitor {
       method,
       headers: {
         origin: siteUrl(),
-        ...(this.cookie ? { cookie: this.cookie } : {}),
+        ...(this.cookies.size > 0 ? { cookie: this.cookie() } : {}),
         ...(raw || body === undefined ? {} : { 'content-type': 'application/json' }),
         ...headers,
       },
       body: body === undefined ? undefined : raw ? (body as BodyInit) : JSON.stringify(body),
     });
-    const set = response.headers.getSetCookie().find((c) => c.startsWith('scaphos_session='));
-    if (set) this.cookie = set.split(';')[0];
+    for (const set of response.headers.getSetCookie()) {
+      const [, name, value] = /^([^=]+)=([^;]*)/.exec(set) ?? [];
+      if (value) this.cookies.set(name, value);
+      else this.cookies.delete(name);
+    }
     const type = response.headers.get('content-type') ?? '';
     return {
       status: response.status,
@@ -49,8 +52,10 @@ export class Visitor {
     };
   }
 
+  private cookie = () => [...this.cookies].map(([name, value]) => `${name}=${value}`).join('; ');
+
   /** What a request of one's own must carry. */
-  headers = (): Record<string, string> => ({ origin: siteUrl(), cookie: this.cookie });
+  headers = (): Record<string, string> => ({ origin: siteUrl(), cookie: this.cookie() });
 
   get = (path: string) => this.call('GET', path);
   post = (path: string, body: unknown = {}) => this.call('POST', path, body);

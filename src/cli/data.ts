@@ -1,4 +1,5 @@
 /** The data folder: writable, and used by one Scaphos at a time. */
+import { existsSync } from 'node:fs';
 import { mkdir, readFile, rm, unlink, writeFile } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
 import { CliFailure } from './failure';
@@ -40,8 +41,24 @@ export async function claimDataDir(dir: string): Promise<{ note: (pids: number[]
   return { note, release: () => rm(runFile(dir), { force: true }) };
 }
 
-/** Removes what Scaphos keeps there, and nothing else. */
-export async function emptyDataDir(dir: string): Promise<void> {
-  for (const name of ['db', 'db-password', 'db-init.sql', 'db.log', 'blobs', 'cache', 'tmp'])
+/** What says that a demo made a folder; `seeded` once all of its data are there. */
+const demoFile = (dir: string) => join(dir, 'demo.json');
+export const markDemo = (dir: string, seeded: boolean) => writeFile(demoFile(dir), JSON.stringify({ seeded }));
+export const readDemoMark = (dir: string): Promise<{ seeded: boolean } | null> =>
+  readFile(demoFile(dir), 'utf8')
+    .then((t) => JSON.parse(t) as { seeded: boolean })
+    .catch(() => null);
+
+/**
+ * Removes what Scaphos keeps in a demo's folder, and nothing else.
+ * @throws {CliFailure} something is there that no demo made
+ */
+export async function emptyDemoDir(dir: string): Promise<void> {
+  if (existsSync(join(dir, 'db')) && !(await readDemoMark(dir)))
+    throw new CliFailure(
+      `The data folder ${dir} holds what may be somebody's work: no demo has marked it. Start without --fresh, or choose another folder with SCAPHOS_DATA.`,
+      75,
+    );
+  for (const name of ['db', 'db-password', 'db-init.sql', 'db.log', 'blobs', 'cache', 'tmp', 'uploads', 'demo.json'])
     await rm(join(dir, name), { recursive: true, force: true });
 }

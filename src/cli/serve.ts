@@ -1,7 +1,7 @@
 /** `./scaphos demo` and `./scaphos start`: database, migrations, demo data, application; stopped in reverse. */
 import { join } from 'node:path';
 import { migrateUp, openDatabase } from '@/server/db';
-import { claimDataDir, dataDir, emptyDataDir, rootDir } from './data';
+import { claimDataDir, dataDir, emptyDemoDir, markDemo, readDemoMark, rootDir } from './data';
 import { CliFailure, say } from './failure';
 import { startMariadb } from './mariadb';
 import { portIsFree, run } from './process';
@@ -23,7 +23,7 @@ export async function withDatabase<T>(
   const dir = dataDir();
   const claim = await claimDataDir(dir);
   try {
-    if (fresh) await emptyDataDir(dir);
+    if (fresh) await emptyDemoDir(dir);
     const db = await startMariadb(dir);
     await offerSoundLibrary();
     try {
@@ -39,11 +39,34 @@ export async function withDatabase<T>(
   }
 }
 
+/** Marks a folder as the demo's. @throws {CliFailure} it holds work that no demo made: its door would be open to anyone */
+export async function claimForDemo(url: string, dir: string): Promise<{ seeded: boolean }> {
+  const mark = await readDemoMark(dir);
+  if (mark) return mark;
+  const knex = openDatabase(url);
+  try {
+    const oldest = await knex('accounts').orderBy('created_at').first('email');
+    if (oldest && oldest.email !== DEMO_ACCOUNT.email)
+      throw new CliFailure(
+        `The data folder ${dir} holds work that no demo made. Use ./scaphos start for it, or choose another folder for the demo with SCAPHOS_DATA.`,
+        75,
+      );
+    // a demo of before there were marks
+    const seeded = oldest !== undefined && (await knex('pieces').first('id')) !== undefined;
+    await markDemo(dir, seeded);
+    return { seeded };
+  } finally {
+    await knex.destroy();
+  }
+}
+
 async function seedDemo(url: string): Promise<void> {
+  if ((await claimForDemo(url, dataDir())).seeded) return;
   const { code, output } = await run(process.execPath, [join(rootDir(), 'dist', 'demo', 'seed.js')], {
     env: { ...process.env, SCAPHOS_DB_URL: url, SCAPHOS_DATA: dataDir(), SCAPHOS_ROOT: rootDir(), SCAPHOS_LOG: 'warn' },
   });
   if (code !== 0) throw new CliFailure(`The demo data could not be made:\n${output.trim().split('\n').slice(-12).join('\n')}`, 70);
+  await markDemo(dataDir(), true);
 }
 
 export const DEMO_ACCOUNT = { email: 'ines@tern-tallow.example', password: 'lantern-regatta' } as const;
@@ -58,13 +81,14 @@ export async function serve(options: ServeOptions): Promise<number> {
   });
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal, () => stop?.());
   return withDatabase(async (url, note, dbPid) => {
+    if (demo) await claimForDemo(url, dataDir());
     await buildSite();
     if (demo) await seedDemo(url);
     const site = await startSite(port, host, {
       SCAPHOS_DB_URL: url,
       SCAPHOS_DATA: dataDir(),
       SCAPHOS_ROOT: rootDir(),
-      SCAPHOS_DEMO: demo ? '1' : '0',
+      SCAPHOS_DEMO: demo ? DEMO_ACCOUNT.email : '',
     });
     await note([dbPid, site.pid]);
     const address = `http://${host === '0.0.0.0' || host === '::' ? 'localhost' : host}:${port}`;

@@ -3,6 +3,7 @@ import { spawn } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { mkdir, readdir, readFile, stat, writeFile } from 'node:fs/promises';
+import { hostname, networkInterfaces } from 'node:os';
 import { join } from 'node:path';
 import { rootDir } from './data';
 import { CliFailure, say } from './failure';
@@ -61,12 +62,23 @@ export interface RunningSite {
 /** Longer than a proxy or a busy client leaves a connection idle: one that is closed just when it is used again loses a request. */
 const KEEP_ALIVE_MS = 75_000;
 
+/** Every name the site is reached by; SCAPHOS_PUBLIC is the address a proxy in front gives it. */
+export function hostsOf(port: number, host: string, given = process.env.SCAPHOS_PUBLIC): string[] {
+  const everywhere = host === '0.0.0.0' || host === '::';
+  const own = everywhere
+    ? [hostname(), ...Object.values(networkInterfaces()).flatMap((list) => (list ?? []).map((i) => i.address.replace(/%.*$/, '')))]
+    : [host];
+  const names = ['localhost', '127.0.0.1', '::1', ...own].map((n) => (n.includes(':') ? `[${n}]` : n.toLowerCase()));
+  const shown = given && URL.canParse(given) ? [new URL(given).host] : [];
+  return [...new Set([...shown, ...names.flatMap((n) => (port === 80 || port === 443 ? [n, `${n}:${port}`] : [`${n}:${port}`]))])];
+}
+
 export async function startSite(port: number, host: string, env: Record<string, string>): Promise<RunningSite> {
   const root = rootDir();
   const words = ['start', '--port', String(port), '--hostname', host, '--keepAliveTimeout', String(KEEP_ALIVE_MS)];
   const child = spawn(process.execPath, [nextBin(root), ...words], {
     cwd: root,
-    env: { ...process.env, NODE_ENV: 'production', ...env },
+    env: { ...process.env, NODE_ENV: 'production', SCAPHOS_HOSTS: hostsOf(port, host).join(','), ...env },
     stdio: ['ignore', 'inherit', 'inherit'],
     detached: true,
   });

@@ -1,9 +1,9 @@
 /** Accounts, sign-in and sessions. Passwords as argon2id; session tokens are kept only as their SHA-256. */
 import { createHash, randomBytes } from 'node:crypto';
-import { hash, verify } from '@node-rs/argon2';
 import type { Knex } from './db';
 import { HttpError } from './errors';
 import { newId } from './ids';
+import { hashPassword } from './passwords';
 
 export const SESSION_DAYS = 30;
 export const SESSION_COOKIE = 'scaphos_session';
@@ -14,8 +14,6 @@ export interface Account {
   name: string;
 }
 
-/** OWASP's least setting for argon2id (19 MiB, 2 passes, 1 lane), *from memory*. */
-const ARGON2 = { memoryCost: 19_456, timeCost: 2, parallelism: 1 };
 const sha256 = (text: string) => createHash('sha256').update(text).digest('hex');
 
 export async function countAccounts(db: Knex): Promise<number> {
@@ -26,7 +24,7 @@ export async function countAccounts(db: Knex): Promise<number> {
 /** @throws {HttpError} 409 the address has an account. */
 export async function createAccount(db: Knex, given: { email: string; name: string; password: string }): Promise<Account> {
   const account = { id: newId(), email: given.email.trim().toLowerCase(), name: given.name };
-  const password_hash = await hash(given.password, ARGON2);
+  const password_hash = await hashPassword(given.password);
   await db('accounts')
     .insert({ ...account, password_hash, created_at: new Date() })
     .catch((error: { code?: string }) => {
@@ -34,19 +32,6 @@ export async function createAccount(db: Knex, given: { email: string; name: stri
       throw error;
     });
   return account;
-}
-
-const WRONG = () => new HttpError(401, 'account/wrong', 'That address and password do not belong together here. Check both and try again.');
-/** Verified against where there is no account, so that both answers take as long. */
-let decoy: Promise<string> | null = null;
-
-/** @throws {HttpError} 401, the same words for an unknown account and a wrong password. */
-export async function checkPassword(db: Knex, email: string, password: string): Promise<Account> {
-  const row = await db('accounts').where({ email: email.trim().toLowerCase() }).first();
-  decoy ??= hash('no account has this password', ARGON2);
-  const right = await verify(row?.password_hash ?? (await decoy), password).catch(() => false);
-  if (!row || !right) throw WRONG();
-  return { id: row.id, email: row.email, name: row.name };
 }
 
 /** Returns the token for the cookie. */
@@ -70,30 +55,24 @@ export async function sessionAccount(db: Knex, token: string | undefined): Promi
   return row ?? null;
 }
 
+const held = globalThis as { scaphosSessionEnds?: Map<string, Set<() => void>> };
+const ends = () => {
+  held.scaphosSessionEnds ??= new Map();
+  return held.scaphosSessionEnds;
+};
+
+/** Calls `end` when the session is closed, for what goes on after its request: streams. Returns how to stop waiting for it. */
+export function onSessionEnd(token: string, end: () => void): () => void {
+  const key = sha256(token);
+  const waiting = ends().get(key) ?? new Set();
+  ends().set(key, waiting.add(end));
+  return () => {
+    waiting.delete(end);
+    if (waiting.size === 0 && ends().get(key) === waiting) ends().delete(key);
+  };
+}
+
 export async function closeSession(db: Knex, token: string): Promise<void> {
   await db('sessions').where('token_hash', sha256(token)).delete();
+  for (const end of ends().get(sha256(token)) ?? []) end();
 }
-
-const WINDOW_MS = 15 * 60_000;
-const TRIES = 10;
-const failures = new Map<string, number[]>();
-
-/** @throws {HttpError} 429 after ten failures in a quarter of an hour for one address. */
-export function guardSignIn(key: string, now = Date.now()): void {
-  const recent = (failures.get(key) ?? []).filter((t) => t > now - WINDOW_MS);
-  if (recent.length === 0) failures.delete(key);
-  if (recent.length < TRIES) return;
-  const minutes = Math.ceil((recent[0] + WINDOW_MS - now) / 60_000);
-  throw new HttpError(
-    429,
-    'account/too-often',
-    `There were ${TRIES} wrong tries. Wait ${minutes} minute${minutes === 1 ? '' : 's'} and try again.`,
-  );
-}
-
-export function noteFailure(key: string, now = Date.now()): void {
-  if (failures.size > 10_000) failures.clear();
-  failures.set(key, [...(failures.get(key) ?? []).filter((t) => t > now - WINDOW_MS), now]);
-}
-
-export const forgetFailures = (key: string): void => void failures.delete(key);

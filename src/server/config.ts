@@ -4,13 +4,14 @@ import { join, resolve } from 'node:path';
 export interface Config {
   dataDir: string;
   dbUrl: string;
-  demo: boolean;
+  /** Address of the demo's account, whose door is open; null: no demo. */
+  demo: string | null;
 }
 
 export function config(): Config {
   const dbUrl = process.env.SCAPHOS_DB_URL;
   if (!dbUrl) throw new Error('SCAPHOS_DB_URL is not set. Start Scaphos with ./scaphos start or ./scaphos demo.');
-  return { dataDir: resolve(process.env.SCAPHOS_DATA ?? '.data'), dbUrl, demo: process.env.SCAPHOS_DEMO === '1' };
+  return { dataDir: resolve(process.env.SCAPHOS_DATA ?? '.data'), dbUrl, demo: process.env.SCAPHOS_DEMO || null };
 }
 
 export const blobDir = () => join(config().dataDir, 'blobs');

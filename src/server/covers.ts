@@ -4,16 +4,15 @@ import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { adoptBlob, withTempDir } from './blobs';
+import { readBody } from './body';
 import type { Knex } from './db';
 import { HttpError } from './errors';
 
 const COVER_BYTES = 4_000_000;
 
 export async function keepCover(db: Knex, pieceId: string, revision: number, request: Request): Promise<void> {
-  const declared = Number(request.headers.get('content-length') ?? 0);
-  if (declared > COVER_BYTES) throw new HttpError(413, 'cover/too-large', `A cover has at most ${COVER_BYTES / 1e6} MB.`);
-  const body = new Uint8Array(await request.arrayBuffer());
-  if (body.byteLength > COVER_BYTES) throw new HttpError(413, 'cover/too-large', `A cover has at most ${COVER_BYTES / 1e6} MB.`);
+  const tooLarge = new HttpError(413, 'cover/too-large', `A cover has at most ${COVER_BYTES / 1e6} MB.`);
+  const body = await readBody(request, COVER_BYTES, tooLarge);
   const png = await sharp(body, { limitInputPixels: 4_000_000 })
     .resize({ width: 1280, height: 1280, fit: 'inside', withoutEnlargement: true })
     .png({ compressionLevel: 9 })

@@ -4,10 +4,16 @@ import { config } from './config';
 import * as first from './migrations/001-first';
 import * as jobs from './migrations/002-jobs';
 import * as recipes from './migrations/003-recipes';
+import * as devices from './migrations/004-devices';
 
 export type { Knex } from 'knex';
 
-const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = { '001-first': first, '002-jobs': jobs, '003-recipes': recipes };
+const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
+  '001-first': first,
+  '002-jobs': jobs,
+  '003-recipes': recipes,
+  '004-devices': devices,
+};
 
 const migrationSource: Knex.MigrationSource<string> = {
   getMigrations: async () => Object.keys(MIGRATIONS).sort(),

@@ -2,11 +2,16 @@
 import { cookies } from 'next/headers';
 import { z } from 'zod';
 import { type Account, SESSION_COOKIE, SESSION_DAYS, sessionAccount } from './accounts';
+import { readBody } from './body';
 import { database, type Knex } from './db';
 import { HttpError } from './errors';
+import { hostOf, MISDIRECTED } from './hosts';
 import { log } from './log';
+import { DEVICE_COOKIE, DEVICE_DAYS } from './signin';
 
 const JSON_BYTES = 8_000_000;
+/** What somebody who is not known yet may send. */
+export const STRANGER_BYTES = 20_000;
 
 export interface Call<P> {
   request: Request;
@@ -21,8 +26,7 @@ const WRITES = new Set(['POST', 'PUT', 'PATCH', 'DELETE']);
 function checkOrigin(request: Request): void {
   if (!WRITES.has(request.method)) return;
   const origin = request.headers.get('origin');
-  const host = request.headers.get('x-forwarded-host') ?? request.headers.get('host');
-  if (origin === null || !URL.canParse(origin) || new URL(origin).host !== host)
+  if (origin === null || !URL.canParse(origin) || new URL(origin).host !== hostOf(request.headers))
     throw new HttpError(403, 'http/origin', 'This request did not come from a page of this Scaphos. Open it at its own address.');
 }
 
@@ -64,11 +68,17 @@ export function openRoute<P = Record<string, never>>(work: (call: Call<P>) => Pr
     const started = performance.now();
     let response: Response;
     try {
+      if (hostOf(request.headers) === null) throw new HttpError(421, 'http/host', MISDIRECTED);
       checkOrigin(request);
       response = await work({ request, params: await context.params, db: database() });
     } catch (error) {
       response = answerError(error);
       if (response.status >= 500) log.error({ err: error, url: new URL(request.url).pathname }, 'request failed');
+    }
+    if (request.method === 'HEAD' && response.body) {
+      // nobody reads it: what it would come from is closed
+      await response.body.cancel().catch(() => undefined);
+      response = new Response(null, response);
     }
     log.info(
       { method: request.method, url: new URL(request.url).pathname, status: response.status, ms: Math.round(performance.now() - started) },
@@ -91,11 +101,11 @@ export async function currentAccount(db: Knex): Promise<Account | null> {
   return sessionAccount(db, (await cookies()).get(SESSION_COOKIE)?.value);
 }
 
-/** @throws {HttpError} 400 not JSON, or {z.ZodError} of another shape. */
-export async function readJson<T extends z.ZodTypeAny>(request: Request, schema: T): Promise<z.infer<T>> {
+/** @throws {HttpError} 400 not JSON, 413 more than `most` bytes, or {z.ZodError} of another shape. */
+export async function readJson<T extends z.ZodTypeAny>(request: Request, schema: T, most = JSON_BYTES): Promise<z.infer<T>> {
   if (!(request.headers.get('content-type') ?? '').startsWith('application/json')) throw new HttpError(415, 'http/json', 'Send JSON.');
-  const text = await request.text();
-  if (text.length > JSON_BYTES) throw new HttpError(413, 'http/too-large', `The request has more than ${JSON_BYTES / 1e6} MB.`);
+  const tooLarge = new HttpError(413, 'http/too-large', `The request has more than ${most / 1e6} MB.`);
+  const text = new TextDecoder().decode(await readBody(request, most, tooLarge));
   let body: unknown;
   try {
     body = JSON.parse(text);
@@ -106,16 +116,37 @@ export async function readJson<T extends z.ZodTypeAny>(request: Request, schema:
 }
 
 /** Behind a proxy that says so, cookies travel only over TLS. */
-export async function setSession(request: Request, token: string): Promise<void> {
-  const secure = request.headers.get('x-forwarded-proto') === 'https' || new URL(request.url).protocol === 'https:';
-  (await cookies()).set(SESSION_COOKIE, token, { httpOnly: true, sameSite: 'lax', secure, path: '/', maxAge: SESSION_DAYS * 86_400 });
-}
+const isSecure = (request: Request) => request.headers.get('x-forwarded-proto') === 'https' || new URL(request.url).protocol === 'https:';
+
+const keepCookie = async (request: Request, name: string, token: string, days: number) =>
+  void (await cookies()).set(name, token, {
+    httpOnly: true,
+    sameSite: 'lax',
+    secure: isSecure(request),
+    path: '/',
+    maxAge: days * 86_400,
+  });
+export const setSession = (request: Request, token: string) => keepCookie(request, SESSION_COOKIE, token, SESSION_DAYS);
+export const setDevice = (request: Request, token: string) => keepCookie(request, DEVICE_COOKIE, token, DEVICE_DAYS);
+export const sessionToken = async () => (await cookies()).get(SESSION_COOKIE)?.value;
+export const deviceToken = async () => (await cookies()).get(DEVICE_COOKIE)?.value;
 
 export async function clearSession(): Promise<string | undefined> {
   const jar = await cookies();
   const token = jar.get(SESSION_COOKIE)?.value;
   jar.delete(SESSION_COOKIE);
   return token;
+}
+
+/**
+ * Headers of what never changes under its tag. It is asked for anew each time: what a browser kept is shown only to who may see it now.
+ */
+export const tagged = (tag: string) => ({ etag: `"${tag}"`, 'cache-control': 'private, no-cache' });
+
+/** The answer to a browser that has it already, or null (RFC 9110, section 13.1.2). */
+export function unchanged(request: Request, tag: string): Response | null {
+  const had = (request.headers.get('if-none-match') ?? '').split(',').map((t) => t.trim().replace(/^W\//, ''));
+  return had.includes(`"${tag}"`) ? new Response(null, { status: 304, headers: tagged(tag) }) : null;
 }
 
 export const done = () => Response.json({ ok: true });

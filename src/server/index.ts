@@ -1,14 +1,5 @@
 /** The server's public surface: what routes and pages call. */
-export {
-  checkPassword,
-  closeSession,
-  countAccounts,
-  createAccount,
-  forgetFailures,
-  guardSignIn,
-  noteFailure,
-  openSession,
-} from './accounts';
+export { closeSession, countAccounts, createAccount, onSessionEnd, openSession, sessionAccount } from './accounts';
 export { listAssets, prepareFile, requireAsset, takeFile } from './assets';
 export { blobSize, blobStream, collectBlobs, fileStream, readRange } from './blobs';
 export { takeBundle } from './bundles';
@@ -18,7 +9,21 @@ export { keepCover } from './covers';
 export { database, type Knex, migrateDown, migrateUp, openDatabase } from './db';
 export { drawnFile } from './drawn';
 export { HttpError, notFound } from './errors';
-export { clearSession, currentAccount, done, openRoute, readJson, setSession, signedRoute } from './http';
+export {
+  clearSession,
+  currentAccount,
+  deviceToken,
+  done,
+  openRoute,
+  readJson,
+  STRANGER_BYTES,
+  sessionToken,
+  setDevice,
+  setSession,
+  signedRoute,
+  tagged,
+  unchanged,
+} from './http';
 export { JobQueue } from './jobs';
 export { checkTarget, jobs } from './lighten';
 export { log } from './log';
@@ -36,6 +41,7 @@ export {
   saveEdits,
 } from './pieces';
 export { dropRecipe, keepRecipe, listRecipes } from './recipes';
-export { setUpAccount } from './setup';
+export { setUpAccount, setUpFirst } from './setup';
+export { rememberDevice, signIn } from './signin';
 export { receiveUpload, sweepUploads, takeUploads } from './uploads';
 export { createYard, listYards, requireYard } from './yards';

@@ -1,37 +1,31 @@
 import { SignInRequest } from '@/api';
 import {
-  checkPassword,
   clearSession,
   closeSession,
+  deviceToken,
   done,
-  forgetFailures,
-  guardSignIn,
-  HttpError,
-  noteFailure,
   openRoute,
   openSession,
   readJson,
+  STRANGER_BYTES,
+  setDevice,
   setSession,
+  signIn,
 } from '@/server';
 
 export const POST = openRoute(async ({ request, db }) => {
-  const { email, password } = await readJson(request, SignInRequest);
-  // by address alone: a sender can put anything into the headers that tell where it comes from
-  const key = email.trim().toLowerCase();
-  guardSignIn(key);
-  try {
-    const account = await checkPassword(db, email, password);
-    forgetFailures(key);
-    await setSession(request, await openSession(db, account.id));
-    return done();
-  } catch (error) {
-    if (error instanceof HttpError && error.status === 401) noteFailure(key);
-    throw error;
-  }
+  const given = await readJson(request, SignInRequest, STRANGER_BYTES);
+  const { account, device } = await signIn(db, { ...given, device: await deviceToken() });
+  await setDevice(request, device);
+  await setSession(request, await openSession(db, account.id));
+  return done();
 });
 
+/** What the browser keeps of this account's files goes with the session. */
 export const DELETE = openRoute(async ({ db }) => {
   const token = await clearSession();
   if (token) await closeSession(db, token);
-  return done();
+  const response = done();
+  response.headers.set('clear-site-data', '"cache"');
+  return response;
 });

@@ -1,12 +1,10 @@
 import { SetupRequest } from '@/api';
-import { countAccounts, done, HttpError, openRoute, openSession, readJson, setSession, setUpAccount } from '@/server';
+import { done, openRoute, openSession, readJson, rememberDevice, STRANGER_BYTES, setDevice, setSession, setUpFirst } from '@/server';
 
 /** The first account and its yard, while there is none. */
 export const POST = openRoute(async ({ request, db }) => {
-  const given = await readJson(request, SetupRequest);
-  if ((await countAccounts(db)) > 0)
-    throw new HttpError(409, 'account/set-up', 'There is an account here already. Sign in, or ask for one.');
-  const account = await setUpAccount(db, given);
+  const account = await setUpFirst(db, await readJson(request, SetupRequest, STRANGER_BYTES));
+  await setDevice(request, await rememberDevice(db, account.id));
   await setSession(request, await openSession(db, account.id));
   return done();
 });

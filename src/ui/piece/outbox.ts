@@ -57,16 +57,39 @@ const open = () =>
     },
   });
 
-/** Kept over a reload, new for a new tab. */
-export function tabId(): string {
-  const kept = sessionStorage.getItem('scaphos-tab');
-  if (kept) return kept;
+const TAB = 'scaphos-tab';
+/** A page that is being reloaded may hold its name a moment longer. */
+const PATIENCE_MS = 500;
+
+/** Takes a lock for as long as the page lives; false where another page holds it. */
+async function holdForGood(name: string): Promise<boolean> {
+  const { locks } = navigator;
+  if (!locks) return true;
+  return new Promise((told) => {
+    const held = () => {
+      told(true);
+      return new Promise<never>(() => undefined);
+    };
+    locks.request(name, { signal: AbortSignal.timeout(PATIENCE_MS) }, held).catch(() => told(false));
+  });
+}
+
+/** The name of this tab: kept over a reload, new for a new tab, and for a duplicated one, which comes with the other's name. */
+async function nameTab(): Promise<string> {
+  const kept = sessionStorage.getItem(TAB);
+  if (kept && (await holdForGood(`${TAB} ${kept}`))) return kept;
   const fresh = crypto.randomUUID();
-  sessionStorage.setItem('scaphos-tab', fresh);
+  sessionStorage.setItem(TAB, fresh);
+  await holdForGood(`${TAB} ${fresh}`);
   return fresh;
 }
 
-export const outboxKey = (piece: string) => `${piece} ${tabId()}`;
+let named: Promise<string> | null = null;
+/** Key of this tab's outbox for a piece. */
+export async function outboxKey(piece: string): Promise<string> {
+  named ??= nameTab();
+  return `${piece} ${await named}`;
+}
 
 /** The base that this page kept last, by the box's key. */
 const keptBases = new Map<string, unknown>();
@@ -102,28 +125,35 @@ async function within<T>(work: (boxes: Store<'outboxes'>, bases: Store<'bases'>)
   }
 }
 
-/** Gives a box another key, and its base with it. */
-const rename = ({ base, ...box }: Outbox, to: { key: string; piece: string }): Promise<Outbox> =>
+/** Gives a box another key, and its base with it. null: it is not there any more. */
+const rename = (from: string, to: { key: string; piece: string }): Promise<Outbox | null> =>
   within(async (boxes, bases) => {
-    await Promise.all([boxes.delete(box.key), bases.delete(box.key), boxes.put({ ...box, ...to }), bases.put(base, to.key)]);
+    const found = await boxes.get(from);
+    if (!found) return null;
+    const { base: inside, ...box } = found;
+    const base = inside ?? (await bases.get(from));
+    await Promise.all([boxes.delete(from), bases.delete(from), boxes.put({ ...box, ...to }), bases.put(base, to.key)]);
     return { ...box, ...to, base };
   });
 
 /** Puts a box that cannot be read aside, under a name that no tab asks for. Nothing of it is lost. */
 export async function setAside(box: Outbox): Promise<void> {
-  await rename(box, { key: `${box.key} aside ${Date.now()}`, piece: `${box.piece} aside` });
+  await rename(box.key, { key: `${box.key} aside ${Date.now()}`, piece: `${box.piece} aside` });
 }
 
 /** My tab's outbox for a piece, or one that a closed tab left behind. */
 export async function findOutbox(piece: string): Promise<Outbox | null> {
-  const key = outboxKey(piece);
+  const key = await outboxKey(piece);
   const all = await within(async (boxes, bases) => {
     const found = await boxes.index('piece').getAll(piece);
     return Promise.all(found.map(async (box): Promise<Outbox> => ({ ...box, base: box.base ?? (await bases.get(box.key)) })));
   });
   const mine = all.find((b) => b.key === key);
   if (mine) return mine;
-  for (const box of all) if (await isOrphan(box.key)) return rename(box, { key, piece });
+  for (const box of all) {
+    const adopted = await ifOrphan(box.key, () => rename(box.key, { key, piece }));
+    if (adopted) return adopted;
+  }
   return null;
 }
 
@@ -138,7 +168,8 @@ export function holdOutbox(key: string): () => void {
   return () => release();
 }
 
-async function isOrphan(key: string): Promise<boolean> {
-  if (!navigator.locks) return true;
-  return navigator.locks.request(key, { ifAvailable: true }, async (lock) => lock !== null);
+/** Works on a box whose tab has gone, one page at a time. */
+async function ifOrphan<T>(key: string, work: () => Promise<T>): Promise<T | null> {
+  if (!navigator.locks) return work();
+  return navigator.locks.request(key, { ifAvailable: true }, (lock) => (lock ? work() : null));
 }

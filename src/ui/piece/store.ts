@@ -57,6 +57,10 @@ export interface PieceState {
   resolve: (choice: 'theirs' | 'mine' | 'copies') => void;
   /** Drops what the server refused and takes its version. */
   takeServers: () => Promise<void>;
+  /** Sends what was refused one by one, into this piece or another; what is refused again stays here, with its reason. */
+  sendSingly: (into?: string) => Promise<void>;
+  /** Everything the server does not have, in the order it was done. */
+  unsent: () => Edit[];
   retry: () => void;
 }
 
@@ -70,19 +74,30 @@ const RETRY_MS = 3_000;
 /** Opens a piece: the server's answer, and on top what this browser kept. */
 export async function openPieceStore(answer: PieceAnswer): Promise<PieceStore> {
   const kept = await findOutbox(answer.id).catch(() => null);
+  const key = await outboxKey(answer.id);
   try {
-    return createPieceStore(answer, readOutbox(kept));
+    return createPieceStore(answer, key, readOutbox(kept));
   } catch (error) {
     if (!kept || !(error instanceof PieceFormatError || error instanceof EditError)) throw error;
     await setAside(kept);
     toast.error(
       `What this browser kept of ${answer.document.settings.name} cannot be read: ${error.message} It was set aside, not thrown away.`,
     );
-    return createPieceStore(answer, null);
+    return createPieceStore(answer, key, null);
   }
 }
 
-function createPieceStore(answer: PieceAnswer, kept: Unsent | null): PieceStore {
+/** What does not fit any more is kept to be sent or saved, and not shown. */
+function tryCommit(history: History, edit: Edit): History {
+  try {
+    return commit(history, edit);
+  } catch (error) {
+    if (error instanceof EditError) return history;
+    throw error;
+  }
+}
+
+function createPieceStore(answer: PieceAnswer, key: string, kept: Unsent | null): PieceStore {
   let base = kept?.base ?? answer.document;
   let revision = kept?.revision ?? answer.revision;
   let inflight = kept?.inflight ?? null;
@@ -90,7 +105,6 @@ function createPieceStore(answer: PieceAnswer, kept: Unsent | null): PieceStore 
   let timer: ReturnType<typeof setTimeout> | null = null;
   let sending = false;
   let closed = false;
-  const key = outboxKey(answer.id);
   const release = holdOutbox(key);
   const persist = () =>
     void keepOutbox({ key, piece: answer.id, base, revision, schema: PIECE_SCHEMA, inflight, pending }).catch(() => undefined);
@@ -99,6 +113,9 @@ function createPieceStore(answer: PieceAnswer, kept: Unsent | null): PieceStore 
     timer = setTimeout(() => void send(), ms);
   };
   const opened = [...(inflight?.edits ?? []), ...pending].reduce((h, e) => commit(h, e), createHistory(base));
+
+  /** All the server does not have yet, in order. */
+  const unsent = () => [...(inflight?.edits ?? []), ...pending];
 
   const store = createStore<PieceState>((set, get) => ({
     id: answer.id,
@@ -159,6 +176,8 @@ function createPieceStore(answer: PieceAnswer, kept: Unsent | null): PieceStore 
       persist();
       set({ history: createHistory(fresh.document), revision, assets: fresh.assets, save: 'saved', message: null, conflict: null });
     },
+    sendSingly: (into = answer.id) => sendSingly(into),
+    unsent,
     retry: () => void send(),
   }));
 
@@ -170,9 +189,6 @@ function createPieceStore(answer: PieceAnswer, kept: Unsent | null): PieceStore 
     if (gone.dropped.length > 0) toast.message(`Left out, since the piece has changed: ${gone.dropped.map((d) => d.label).join(', ')}.`);
     queue(gone.edit);
   }
-
-  /** All the server does not have yet, in order. */
-  const unsent = () => [...(inflight?.edits ?? []), ...pending];
 
   /** Placements of one part in a row are one: a held arrow key makes thirty a second. */
   function join(last: Edit | undefined, next: Edit): Edit | null {
@@ -263,6 +279,42 @@ function createPieceStore(answer: PieceAnswer, kept: Unsent | null): PieceStore 
     } finally {
       sending = false;
     }
+  }
+
+  async function sendSingly(into: string): Promise<void> {
+    const here = into === answer.id;
+    const left: Edit[] = [];
+    const all = unsent();
+    let said = '';
+    let taken = 0;
+    const fresh = await api.getPiece(into);
+    let at = fresh.revision;
+    let doc = fresh.document;
+    for (const [i, edit] of all.entries()) {
+      try {
+        ({ revision: at } = await api.saveEdits(into, { saveId: ulid(), baseRevision: at, schema: PIECE_SCHEMA, edits: [edit] }));
+        doc = applyEdit(doc, edit);
+        taken++;
+      } catch (error) {
+        if (!(error instanceof ApiFailure)) throw error;
+        said ||= error.message;
+        left.push(edit);
+        if (error.offline || error.status === 401 || error.status === 409) {
+          left.push(...all.slice(i + 1));
+          break;
+        }
+      }
+    }
+    const count = `${taken} of ${all.length} edits`;
+    if (!here) return void toast.message(`${count} went into the copy.${said ? ` Not taken: ${said}` : ''}`);
+    inflight = null;
+    pending = left;
+    base = doc;
+    revision = at;
+    persist();
+    const history = left.reduce((h, e) => tryCommit(h, e), createHistory(doc));
+    store.setState({ history, revision, save: left.length > 0 ? 'refused' : 'saved', savedAt: Date.now(), message: said || null });
+    toast.message(`${count} were taken.${said ? ` Not taken: ${said}` : ''}`);
   }
 
   /** Coming back to a tab: another may have moved the piece on. */

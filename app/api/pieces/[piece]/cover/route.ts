@@ -1,14 +1,16 @@
 import { z } from 'zod';
-import { blobSize, blobStream, done, keepCover, notFound, requirePiece, signedRoute } from '@/server';
+import { blobSize, blobStream, done, keepCover, notFound, requirePiece, signedRoute, tagged, unchanged } from '@/server';
 
 type Params = { piece: string };
 
-export const GET = signedRoute<Params>(async ({ db, account, params }) => {
+export const GET = signedRoute<Params>(async ({ request, db, account, params }) => {
   const { cover_sha256 } = await requirePiece(db, params.piece, account.id, true);
   if (!cover_sha256) throw notFound('cover');
+  const same = unchanged(request, cover_sha256);
+  if (same) return same;
   const bytes = await blobSize(cover_sha256);
   return new Response(blobStream(cover_sha256), {
-    headers: { 'content-type': 'image/png', 'content-length': String(bytes), 'cache-control': 'private, max-age=31536000, immutable' },
+    headers: { 'content-type': 'image/png', 'content-length': String(bytes), ...tagged(cover_sha256) },
   });
 });
 

@@ -1,4 +1,4 @@
-import { jobs, requirePiece, signedRoute } from '@/server';
+import { jobs, onSessionEnd, requirePiece, sessionAccount, sessionToken, signedRoute } from '@/server';
 
 export const dynamic = 'force-dynamic';
 /** A line now and then keeps proxies from closing what seems idle. */
@@ -7,6 +7,7 @@ const BEAT_MS = 15_000;
 /** Every job of the piece as it is, `told` once that is all, then every change, as server-sent events (WHATWG HTML, section 9.2). */
 export const GET = signedRoute<{ piece: string }>(async ({ request, db, account, params }) => {
   await requirePiece(db, params.piece, account.id);
+  const token = (await sessionToken()) as string;
   const text = new TextEncoder();
   let close: () => void = () => undefined;
   const stream = new ReadableStream<Uint8Array>({
@@ -19,10 +20,21 @@ export const GET = signedRoute<{ piece: string }>(async ({ request, db, account,
         }
       };
       const deaf = jobs().listen(params.piece, (job) => send(`data: ${JSON.stringify(job)}\n\n`));
-      const beat = setInterval(() => send(': still here\n\n'), BEAT_MS);
+      // what belongs to a session ends with it, however that ends
+      const beat = setInterval(async () => {
+        if (await sessionAccount(db, token).catch(() => account)) send(': still here\n\n');
+        else close();
+      }, BEAT_MS);
+      const sessionGoesOn = onSessionEnd(token, () => close());
       close = () => {
         deaf();
+        sessionGoesOn();
         clearInterval(beat);
+        try {
+          controller.close();
+        } catch {
+          // whoever listened has gone
+        }
       };
       request.signal.addEventListener('abort', () => close());
       for (const job of await jobs().list(params.piece)) send(`data: ${JSON.stringify(job)}\n\n`);
