@@ -1,6 +1,7 @@
 export { AccountMenu, useTheme } from './accountmenu';
 export { Dialog, NameDialog } from './dialog';
 export { Flag, FlagCounts, type FlagKind, FlagLabel } from './flags';
+export { give } from './give';
 export { Boat, Mark, type OwnIcon } from './icons';
 export { Menu } from './menu';
 export { NumField } from './numfield';

@@ -1,6 +1,9 @@
 'use client';
-import { type Edit, nameEntity, type Piece, touchedByEdit } from '@/core/piece';
-import { Dialog, Flag } from '../kit';
+import { useState } from 'react';
+import { toast } from 'sonner';
+import { api } from '@/api';
+import { type Edit, nameEntity, type Piece, storeEdits, touchedByEdit } from '@/core/piece';
+import { Dialog, Flag, give } from '../kit';
 import { useDocument, usePiece } from './context';
 
 const clock = (ms: number) => new Date(ms).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
@@ -10,7 +13,7 @@ export function SaveMark() {
   const savedAt = usePiece((s) => s.savedAt);
   const message = usePiece((s) => s.message);
   const retry = usePiece((s) => s.retry);
-  const takeServers = usePiece((s) => s.takeServers);
+  const [asking, setAsking] = useState(false);
   const text = {
     saved: savedAt ? `Saved ${clock(savedAt)}` : 'Saved',
     saving: 'Saving …',
@@ -41,11 +44,57 @@ export function SaveMark() {
         </a>
       )}
       {save === 'refused' && (
-        <button type="button" className="link text-micro" onClick={() => void takeServers()}>
-          Take the Yard’s version
+        <button type="button" className="link text-micro" onClick={() => setAsking(true)}>
+          What now?
         </button>
       )}
+      {asking && save === 'refused' && <RefusedDialog onClose={() => setAsking(false)} />}
     </span>
+  );
+}
+
+/** Ways out where the server did not take a save: none of them loses anything but the last. */
+function RefusedDialog({ onClose }: { onClose: () => void }) {
+  const id = usePiece((s) => s.id);
+  const name = usePiece((s) => s.history.doc.settings.name);
+  const message = usePiece((s) => s.message);
+  const unsent = usePiece((s) => s.unsent);
+  const sendSingly = usePiece((s) => s.sendSingly);
+  const takeServers = usePiece((s) => s.takeServers);
+  const [busy, setBusy] = useState(false);
+  const count = unsent().length;
+  const act = (work: () => Promise<unknown>) => async () => {
+    setBusy(true);
+    try {
+      await work();
+      onClose();
+    } catch (error) {
+      toast.error((error as Error).message);
+    } finally {
+      setBusy(false);
+    }
+  };
+  const download = () => give(JSON.stringify(storeEdits(unsent())), 'application/json', `${name}, unsent edits.json`);
+  return (
+    <Dialog title="Not taken by the Yard" onClose={onClose}>
+      <p className="text-small mb-2" style={{ maxWidth: 460 }}>
+        {message} {count === 1 ? 'One edit is' : `${count} edits are`} kept in this browser.
+      </p>
+      <div className="grid gap-1.5" inert={busy} aria-busy={busy}>
+        <button type="button" className="btn btn-primary justify-start" onClick={act(() => sendSingly())}>
+          Send one by one <span className="font-normal">what fits is taken, the rest stays here</span>
+        </button>
+        <button type="button" className="btn btn-line justify-start" onClick={act(async () => sendSingly((await api.copyPiece(id)).id))}>
+          Copy to a new piece <span className="soft font-normal">the Yard’s version, and mine as far as it fits</span>
+        </button>
+        <button type="button" className="btn btn-line justify-start" onClick={download}>
+          Download my edits <span className="soft font-normal">a file that ./scaphos piece edit reads</span>
+        </button>
+        <button type="button" className="btn btn-line justify-start" onClick={act(takeServers)}>
+          Take the Yard’s version <span className="soft font-normal">my edits are thrown away</span>
+        </button>
+      </div>
+    </Dialog>
   );
 }
 

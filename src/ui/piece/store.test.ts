@@ -30,6 +30,8 @@ class Server {
   /** Takes the next save, but the answer is lost on the way. */
   swallow = false;
   seen: SaveRequest[] = [];
+  /** Refuses saves with such an edit in them. */
+  refuses: (edit: Edit) => boolean = () => false;
   constructor(start: Piece) {
     this.document = start;
   }
@@ -67,6 +69,8 @@ class Server {
         },
         { status: 409 },
       );
+    if (save.edits.some((e) => this.refuses(e as Edit)))
+      return Response.json({ error: { code: 'stock/unknown', message: 'b.glb was never brought into this yard.' } }, { status: 422 });
     if (save.edits.length > this.most) return Response.json({ error: { code: 'http/body', message: 'too many' } }, { status: 400 });
     this.take(readEdits({ schema: save.schema as number, edits: [...save.edits] }, this.document), save.saveId);
     if (this.swallow) {
@@ -276,6 +280,40 @@ describe('the piece store', () => {
     expect(server.document.settings.name).toBe('Meanwhile');
     expect(server.document.parts.p.offset.positionM[0]).toBe(choice === 'mine' ? 5 : 7);
     expect(tab.getState().history.doc).toEqual(server.document);
+  });
+
+  test('what was refused is sent one by one: what fits is taken, the rest stays, with its reason, over a reload too', async () => {
+    const tab = await openTab();
+    const stray = add('stock', createModelItem({ id: 't', name: 'b.glb', original: 'b'.repeat(64), model: 'b'.repeat(64), bytes: 1 }));
+    server.refuses = (e) => e.kind === 'add' && e.table === 'stock';
+    const edits = [place(1), stray, add('parts', createModelPart('q', 't', 'Q')), settings({ name: 'Fits' })];
+    for (const e of edits) tab.getState().commit(e);
+    await settle(1_000);
+    expect(tab.getState()).toMatchObject({ save: 'refused', message: 'b.glb was never brought into this yard.' });
+    expect(tab.getState().unsent()).toEqual(edits);
+    expect(server.log).toHaveLength(0);
+    // a part of what is not there does not fit either
+    server.refuses = (e) => e.kind === 'add';
+    await tab.getState().sendSingly();
+    expect(server.log.flatMap((l) => l.edits)).toEqual([edits[0], edits[3]]);
+    expect(tab.getState()).toMatchObject({ save: 'refused', revision: 2 });
+    expect(tab.getState().unsent()).toEqual([edits[1], edits[2]]);
+    expect(tab.getState().history.doc.parts.q).toBeDefined();
+    await tab.getState().takeServers();
+    expect(tab.getState().history.doc).toEqual(server.document);
+  });
+
+  test('what was refused goes into a copy as far as it fits; here it stays', async () => {
+    const tab = await openTab();
+    server.refuses = (e) => e.kind === 'settings';
+    tab.getState().commit(settings({ name: 'No' }));
+    tab.getState().commit(place(9));
+    await settle(1_000);
+    expect(tab.getState().save).toBe('refused');
+    await tab.getState().sendSingly('copy');
+    expect(server.log.flatMap((l) => l.edits)).toEqual([place(9)]);
+    expect(tab.getState()).toMatchObject({ save: 'refused', revision: 0 });
+    expect(tab.getState().unsent()).toHaveLength(2);
   });
 
   test('more than a save takes is sent in several, in order; placements of one part in a row are one', async () => {

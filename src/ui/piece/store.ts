@@ -306,7 +306,11 @@ function createPieceStore(answer: PieceAnswer, key: string, kept: Unsent | null)
       }
     }
     const count = `${taken} of ${all.length} edits`;
-    if (!here) return void toast.message(`${count} went into the copy.${said ? ` Not taken: ${said}` : ''}`);
+    if (!here) {
+      const action = { label: 'Open it', onClick: () => window.location.assign(`/piece/${into}`) };
+      toast.message(`${count} went into the copy.${said ? ` Not taken: ${said}` : ''}`, { action, duration: 60_000 });
+      return;
+    }
     inflight = null;
     pending = left;
     base = doc;

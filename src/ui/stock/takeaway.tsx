@@ -7,20 +7,11 @@ import type { Model } from '@/core/intake';
 import { inkOf, type UvShape, uvEdges, uvLayoutSvg } from '@/core/math';
 import { SKIES, SKY_LABELS, type SkyName } from '@/core/scene';
 import { computing } from '@/worker/browser';
-import { Menu } from '../kit';
+import { give, Menu } from '../kit';
 import { useDocument } from '../piece/context';
 
 /** Edges of what is painted upon. */
 const EDGES = [1024, 2048, 4096] as const;
-
-function give(bytes: BlobPart, type: string, name: string): void {
-  const url = URL.createObjectURL(new Blob([bytes], { type }));
-  const a = document.createElement('a');
-  a.href = url;
-  a.download = name;
-  a.click();
-  setTimeout(() => URL.revokeObjectURL(url), 10_000);
-}
 
 /** The layout as a PNG of that size: lines on a clear ground. */
 async function layoutPng(shapes: readonly UvShape[], edge: number): Promise<Blob> {
