@@ -3,6 +3,11 @@ import { IntakeError } from './errors';
 import { INTAKE_LIMITS } from './limits';
 
 type Json = Record<string, unknown>;
+interface GltfSparse {
+  count: number;
+  indices: { bufferView: number; byteOffset?: number; componentType: number };
+  values: { bufferView: number; byteOffset?: number };
+}
 export interface GltfJson {
   asset?: { version?: string };
   scene?: number;
@@ -10,8 +15,10 @@ export interface GltfJson {
   nodes?: { children?: number[]; [k: string]: unknown }[];
   buffers?: { uri?: string; byteLength?: number }[];
   bufferViews?: { buffer: number; byteOffset?: number; byteLength: number; byteStride?: number; extensions?: Json }[];
-  accessors?: { bufferView?: number; byteOffset?: number; componentType: number; count: number; type: string; sparse?: unknown }[];
+  accessors?: { bufferView?: number; byteOffset?: number; componentType: number; count: number; type: string; sparse?: GltfSparse }[];
   images?: { uri?: string; name?: string; bufferView?: number; mimeType?: string }[];
+  meshes?: { primitives?: unknown[] }[];
+  animations?: { channels?: unknown[] }[];
   extensionsUsed?: string[];
   extensionsRequired?: string[];
   [k: string]: unknown;
@@ -73,6 +80,8 @@ function openGlb(bytes: Uint8Array, view: DataView): GltfSource {
 function parseJson(bytes: Uint8Array, what: string): GltfJson {
   if (bytes.byteLength > INTAKE_LIMITS.jsonBytes)
     throw new IntakeError('gltf/json', `${what} is ${bytes.byteLength} bytes of JSON; up to ${INTAKE_LIMITS.jsonBytes} are read.`);
+  if (countMarks(bytes) > INTAKE_LIMITS.jsonMarks)
+    throw new IntakeError('gltf/json', `${what} holds more than ${INTAKE_LIMITS.jsonMarks} entries. Split it where the model was made.`);
   let json: unknown;
   try {
     json = JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(bytes));
@@ -86,6 +95,13 @@ function parseJson(bytes: Uint8Array, what: string): GltfJson {
   if (!/^2\.\d+$/.test(String(asset.version)))
     throw new IntakeError('gltf/version', `This is glTF ${String(asset.version).slice(0, 12)}; version 2 is read. Export it as glTF 2.0.`);
   return json as GltfJson;
+}
+
+/** Braces, brackets and commas: what makes JSON large in memory. Text of embedded files has none. */
+function countMarks(bytes: Uint8Array): number {
+  let n = 0;
+  for (const b of bytes) if (b === 0x2c || b === 0x5b || b === 0x7b) n++;
+  return n;
 }
 
 const COMPONENT_BYTES: Record<number, number> = { 5120: 1, 5121: 1, 5122: 2, 5123: 2, 5125: 4, 5126: 4 };
@@ -104,7 +120,9 @@ export function checkGltfLimits(json: GltfJson): void {
   const accessors = json.accessors ?? [];
   if (accessors.length > INTAKE_LIMITS.accessors)
     throw new IntakeError('gltf/too-many', `The file has ${accessors.length} accessors; up to ${INTAKE_LIMITS.accessors} are read.`);
+  checkMany(json);
   let elements = 0;
+  let unbacked = 0;
   accessors.forEach((a, i) => {
     const size = (COMPONENT_BYTES[a?.componentType] ?? 0) * (TYPE_SIZE[a?.type] ?? 0);
     if (!size || !Number.isInteger(a.count) || a.count < 0)
@@ -112,6 +130,13 @@ export function checkGltfLimits(json: GltfJson): void {
     elements += a.count * TYPE_SIZE[a.type];
     if (elements > INTAKE_LIMITS.elements)
       throw new IntakeError('gltf/too-many', `The accessors up to number ${i} ask for more than ${INTAKE_LIMITS.elements} numbers.`);
+    if (a.bufferView === undefined) unbacked += a.count * TYPE_SIZE[a.type];
+    if (unbacked > INTAKE_LIMITS.unbackedElements)
+      throw new IntakeError(
+        'gltf/too-many',
+        `The accessors up to number ${i} ask for more than ${INTAKE_LIMITS.unbackedElements} numbers that are nowhere in the file.`,
+      );
+    if (a.sparse !== undefined) checkSparse(json, a, i, size);
     if (a.bufferView === undefined) return;
     const v = json.bufferViews?.[a.bufferView];
     if (!v)
@@ -123,6 +148,34 @@ export function checkGltfLimits(json: GltfJson): void {
         `Accessor ${i} reads ${reach} bytes of buffer view ${a.bufferView}, which has ${v.byteLength}. Export the file again.`,
       );
   });
+}
+
+/** What a sparse accessor replaces lies in views that hold it (glTF 2.0, section 3.6.2.3). */
+function checkSparse(json: GltfJson, a: NonNullable<GltfJson['accessors']>[number], i: number, elementBytes: number): void {
+  const wrong = (what: string) => new IntakeError('gltf/accessor', `The sparse values of accessor ${i} ${what}. Export the file again.`);
+  const { count, indices, values } = (a.sparse ?? {}) as GltfSparse;
+  if (!Number.isInteger(count) || count < 1 || count > a.count) throw wrong(`are ${String(count).slice(0, 20)}, of ${a.count}`);
+  for (const [part, size] of [
+    [indices, COMPONENT_BYTES[indices?.componentType] ?? 0],
+    [values, elementBytes],
+  ] as const) {
+    const v = json.bufferViews?.[part?.bufferView];
+    if (!v || !size || (part.byteOffset ?? 0) + count * size > v.byteLength) throw wrong('do not lie in their buffer views');
+  }
+}
+
+/** What is slow in numbers that no wearable has. */
+function checkMany(json: GltfJson): void {
+  const count = (lists: unknown[]) => lists.reduce<number>((n, l) => n + (Array.isArray(l) ? l.length : 0), 0);
+  const primitives = count((json.meshes ?? []).map((m) => m.primitives));
+  if (primitives > INTAKE_LIMITS.primitives)
+    throw new IntakeError(
+      'gltf/too-many',
+      `The meshes have ${primitives} primitives; up to ${INTAKE_LIMITS.primitives} are read. Join what wears one material.`,
+    );
+  const channels = count((json.animations ?? []).map((m) => m.channels));
+  if (channels > INTAKE_LIMITS.channels)
+    throw new IntakeError('gltf/too-many', `The animations have ${channels} channels; up to ${INTAKE_LIMITS.channels} are read.`);
 }
 
 const LISTS = [

@@ -96,7 +96,10 @@ function readCollada(bytes: Uint8Array): ForeignRecord {
   const text = new TextDecoder().decode(bytes);
   if (!/<\/COLLADA\s*>/.test(text))
     throw refuse('collada/truncated', 'The COLLADA file stops before its end: </COLLADA> is missing. Export or copy it again.');
-  const asset = text.match(/<asset\b[\s\S]*?<\/asset>/)?.[0] ?? '';
+  // by place, and no more of it than anybody writes: a pattern that looks for an end that is not there looks again from every start
+  const from = text.search(/<asset\b/);
+  const to = from < 0 ? -1 : text.indexOf('</asset>', from);
+  const asset = to < 0 ? '' : text.slice(from, Math.min(to, from + 20_000));
   const tag = (name: string) =>
     asset
       .match(new RegExp(`<${name}[^>]*>([\\s\\S]*?)</${name}>`))?.[1]

@@ -65,7 +65,7 @@ export {
   readLicence,
   UNKNOWN_LICENCE,
 } from './licence';
-export { INTAKE_LIMITS } from './limits';
+export { INTAKE_LIMITS, pixelsFor } from './limits';
 export * from './media';
 export { KINDS, Kind, lengthWords, nearestQuarter, QUARTER_TURNS, quarterQuaternion, SURE } from './placing';
 export { FORM_TRIANGLES, findForm, isAtHome } from './placing/formreturn';

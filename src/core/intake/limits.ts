@@ -7,6 +7,12 @@ export const INTAKE_LIMITS = {
   accessors: 200_000,
   /** Elements of all accessors together. */
   elements: 100e6,
+  /** Of accessors that no buffer stands behind: zeros, and what a sparse one changes. */
+  unbackedElements: 20e6,
+  primitives: 8_000,
+  channels: 20_000,
+  /** Braces, brackets and commas of a glTF's JSON. */
+  jsonMarks: 4_000_000,
   /** Pixels of one picture: 16384 × 16384. */
   pixels: 268_435_456,
   archiveEntries: 2_000,
@@ -14,3 +20,10 @@ export const INTAKE_LIMITS = {
   /** Unpacked over packed, from 1 MB unpacked on. */
   archiveRatio: 200,
 } as const;
+
+/** Pixels that any picture may have, and beyond that for each of its bytes: nothing that was drawn is packed so densely. */
+const PIXELS_ANYWAY = 67_108_864;
+const PIXELS_A_BYTE = 100;
+/** The most pixels that are read from a picture file of so many bytes. */
+export const pixelsFor = (bytes: number): number =>
+  Math.min(INTAKE_LIMITS.pixels, Math.max(PIXELS_ANYWAY, Math.floor(bytes * PIXELS_A_BYTE)));

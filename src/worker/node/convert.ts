@@ -1,8 +1,8 @@
 /** The foreign-format converter of this platform. Run it only in a disposable process: its memory never shrinks. */
 import assimpjs from 'assimpjs';
 import sharp from 'sharp';
-import { TGALoader } from 'three/addons/loaders/TGALoader.js';
-import { type Converter, INTAKE_LIMITS, type PictureConverter, pictureLeaf } from '@/core/intake';
+import { type Converter, type PictureConverter, pictureLeaf, pixelsFor } from '@/core/intake';
+import { readTga } from './media/tga';
 
 /** Words for the converter's error codes. */
 const WORDS: Record<string, string> = {
@@ -30,12 +30,12 @@ export const convertForeign: Converter = async (main, companions) => {
 
 export const pictureToPng: PictureConverter = async (bytes, name) => {
   if (/\.tga$/i.test(name)) {
-    const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-    if (bytes.length < 18 || view.getUint16(12, true) * view.getUint16(14, true) > INTAKE_LIMITS.pixels) throw new Error('too large');
-    const { data, width, height } = new TGALoader().parse(bytes.slice().buffer) as { data: Uint8Array; width: number; height: number };
+    const { data, width, height } = readTga(bytes, name);
     return sharp(data, { raw: { width, height, channels: 4 } })
       .png()
       .toBuffer();
   }
-  return sharp(bytes, { limitInputPixels: INTAKE_LIMITS.pixels }).png().toBuffer();
+  return sharp(bytes, { limitInputPixels: pixelsFor(bytes.length) })
+    .png()
+    .toBuffer();
 };

@@ -1,6 +1,6 @@
 /** Pictures in Node, through sharp. */
 import type { Sharp } from 'sharp';
-import { INTAKE_LIMITS, type PictureStats } from '@/core/intake';
+import { type PictureStats, pixelsFor } from '@/core/intake';
 import type { PictureBytes, PictureTools } from '@/core/prepare';
 import { sha256Hex } from './codecs';
 import { decodeKtx2, encodeKtx2, isKtx2 } from './ktx2';
@@ -13,7 +13,7 @@ const sharp = async () => {
   return load;
 };
 
-const open = async (bytes: Uint8Array) => (await sharp())(bytes, { limitInputPixels: INTAKE_LIMITS.pixels, failOn: 'error' });
+const open = async (bytes: Uint8Array) => (await sharp())(bytes, { limitInputPixels: pixelsFor(bytes.length), failOn: 'error' });
 
 /** KTX2 as a PNG, everything else as it is: what comes after knows common formats only. */
 async function common(bytes: Uint8Array): Promise<Uint8Array> {

@@ -32,7 +32,7 @@ export function safeSvg(bytes: Uint8Array): string {
   text = withoutDoctype(text);
   if (!/<(\w+:)?svg[\s/>]/.test(text)) throw new IntakeError('picture/unreadable', 'The SVG holds no picture. Export it again.');
   for (const name of OUT) {
-    text = text.replace(new RegExp(`<((?:\\w+:)?${name})\\b[^>]*?/>`, 'gi'), '');
+    text = text.replace(new RegExp(`<((?:\\w+:)?${name})\\b[^<>]*/>`, 'gi'), '');
     text = text.replace(new RegExp(`<((?:\\w+:)?${name})\\b[\\s\\S]*?(</\\1\\s*>|$)`, 'gi'), '');
   }
   return (

@@ -27,18 +27,22 @@ function exrSize(bytes: Uint8Array): { width: number; height: number } | null {
     while (at < bytes.length && bytes[at] !== 0 && at - from < 256) at++;
     return String.fromCharCode(...bytes.subarray(from, at++));
   };
+  let found: { width: number; height: number } | null = null;
   while (at + 8 < bytes.length) {
     const name = text();
-    if (name === '') return null;
+    if (name === '') return found;
     const type = text();
     if (at + 4 > bytes.length) return null;
     const size = view.getUint32(at, true);
     at += 4;
-    if (name === 'dataWindow' && type === 'box2i' && at + 16 <= bytes.length)
-      return {
+    if (name === 'dataWindow' && type === 'box2i' && at + 16 <= bytes.length) {
+      // each may stand once; a reader that takes the other would make more than was checked
+      if (found) return null;
+      found = {
         width: view.getInt32(at + 8, true) - view.getInt32(at, true) + 1,
         height: view.getInt32(at + 12, true) - view.getInt32(at + 4, true) + 1,
       };
+    }
     at += size;
   }
   return null;

@@ -1,12 +1,10 @@
 /** Pictures in Node: decoding every format there is, steps, facts. */
 import sharp from 'sharp';
-import { TGALoader } from 'three/addons/loaders/TGALoader.js';
 import {
   type AlphaKind,
   alphaStats,
   bleedColour,
   findImporter,
-  INTAKE_LIMITS,
   IntakeError,
   mmOfPixels,
   type PICTURE_FORMATS,
@@ -16,6 +14,7 @@ import {
   pictureFindings,
   pictureLeaf,
   pictureLook,
+  pixelsFor,
   profileFinding,
   profileName,
   safeSvg,
@@ -25,6 +24,7 @@ import { crop, picturePlane, straighten } from '@/core/prepare';
 import { sha256Hex } from '../codecs';
 import { writeGlb } from '../glb';
 import { nodePictures } from '../pictures';
+import { readTga } from './tga';
 
 type Format = (typeof PICTURE_FORMATS)[number];
 
@@ -34,13 +34,13 @@ export interface ReadPicture {
   mime: 'image/png' | 'image/jpeg' | 'image/webp';
 }
 
-const open = (bytes: Uint8Array) => sharp(bytes, { limitInputPixels: INTAKE_LIMITS.pixels, failOn: 'error' });
+const open = (bytes: Uint8Array) => sharp(bytes, { limitInputPixels: pixelsFor(bytes.length), failOn: 'error' });
 const unreadable = (name: string, why: string) =>
   new IntakeError('picture/unreadable', `${pictureLeaf(name)} cannot be read as a picture: ${why.slice(0, 120)}. Save it again.`);
-const tooLarge = (name: string, w: number, h: number) =>
+const tooLarge = (name: string, w: number, h: number, most: number) =>
   new IntakeError(
     'picture/too-large',
-    `${pictureLeaf(name)} says it has ${w} × ${h} px; up to ${INTAKE_LIMITS.pixels} pixels are read. Make it smaller.`,
+    `${pictureLeaf(name)} says it has ${w} × ${h} px; up to ${most} pixels are read of such a file. Make it smaller.`,
   );
 
 export function pictureFormat(bytes: Uint8Array, name: string): Format {
@@ -54,7 +54,7 @@ const SVG_EDGE = 1024;
 
 async function drawSvg(bytes: Uint8Array, name: string, width?: number): Promise<Uint8Array> {
   const text = Buffer.from(safeSvg(bytes));
-  const { width: w = 0, height: h = 0 } = await sharp(text, { limitInputPixels: INTAKE_LIMITS.pixels })
+  const { width: w = 0, height: h = 0 } = await sharp(text, { limitInputPixels: pixelsFor(text.length) })
     .metadata()
     .catch((e: Error) => {
       throw unreadable(name, e.message);
@@ -62,17 +62,20 @@ async function drawSvg(bytes: Uint8Array, name: string, width?: number): Promise
   if (!(w > 0 && h > 0)) throw unreadable(name, 'it has no size');
   const wide = width ?? Math.round((SVG_EDGE * w) / Math.max(w, h));
   const high = Math.max(1, Math.round((wide * h) / w));
-  if (wide * high > INTAKE_LIMITS.pixels) throw tooLarge(name, wide, high);
+  if (wide * high > pixelsFor(text.length)) throw tooLarge(name, wide, high, pixelsFor(text.length));
   // drawn at that size, not drawn small and enlarged
   const density = Math.min(2400, Math.max(1, (72 * wide) / w));
-  return sharp(text, { density, limitInputPixels: INTAKE_LIMITS.pixels }).resize(Math.max(1, wide), high, { fit: 'fill' }).png().toBuffer();
+  return sharp(text, { density, limitInputPixels: pixelsFor(text.length) })
+    .resize(Math.max(1, wide), high, { fit: 'fill' })
+    .png()
+    .toBuffer();
 }
 
 async function readFlatPsd(bytes: Uint8Array, name: string): Promise<Pixels> {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   if (bytes.length < 26) throw unreadable(name, 'it ends too early');
   const [height, width] = [view.getUint32(14), view.getUint32(18)];
-  if (width * height > INTAKE_LIMITS.pixels / 4) throw tooLarge(name, width, height);
+  if (width * height > pixelsFor(bytes.length) / 4) throw tooLarge(name, width, height, pixelsFor(bytes.length) / 4);
   const { initializeCanvas, readPsd } = await import('ag-psd');
   // the package draws nothing: it is given a plain array in place of a canvas
   initializeCanvas(
@@ -85,14 +88,6 @@ async function readFlatPsd(bytes: Uint8Array, name: string): Promise<Pixels> {
   if (!psd.imageData) throw unreadable(name, 'it was saved without its flat picture');
   const { data } = psd.imageData;
   return { width: psd.imageData.width, height: psd.imageData.height, data: new Uint8Array(data.buffer, data.byteOffset, data.byteLength) };
-}
-
-function readTga(bytes: Uint8Array, name: string): Pixels {
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  const [w, h] = bytes.length < 18 ? [0, 0] : [view.getUint16(12, true), view.getUint16(14, true)];
-  if (w * h > INTAKE_LIMITS.pixels) throw tooLarge(name, w, h);
-  const { data, width, height } = new TGALoader().parse(bytes.slice().buffer) as { data: Uint8Array; width: number; height: number };
-  return { width, height, data };
 }
 
 export const encodePixels = async ({ width, height, data }: Pixels): Promise<Uint8Array> =>
@@ -154,7 +149,7 @@ async function readSource(name: string, bytes: Uint8Array, rasterWidth?: number)
           .metadata()
           .catch(() => null)
       : null;
-    throw size ? tooLarge(name, size.width ?? 0, size.height ?? 0) : unreadable(name, message);
+    throw size ? tooLarge(name, size.width ?? 0, size.height ?? 0, pixelsFor(bytes.length)) : unreadable(name, message);
   }
 }
 

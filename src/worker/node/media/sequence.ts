@@ -6,12 +6,12 @@ import {
   type FrameGroup,
   findImporter,
   gapFindings,
-  INTAKE_LIMITS,
   IntakeError,
   MOST_FRAMES,
   mmOfPixels,
   type Pixels,
   pictureLeaf,
+  pixelsFor,
   readApng,
   type SequenceFacts,
 } from '@/core/intake';
@@ -59,7 +59,7 @@ async function numbered(name: string, group: FrameGroup, files: ReadonlyMap<stri
   };
   const sizes = await Promise.all(
     group.frames.map(async (f, i) =>
-      sharp(await usable(i), { limitInputPixels: INTAKE_LIMITS.pixels })
+      sharp(await usable(i), { limitInputPixels: pixelsFor(bytes(i).length) })
         .metadata()
         .catch((e: Error) => {
           throw brokenFrame(f, e);
@@ -127,7 +127,7 @@ async function animated(name: string, bytes: Uint8Array): Promise<Frames | null>
   }
   if (format !== 'gif' && format !== 'webp') return null;
   if (format === 'gif' && gifFrames(bytes) > MOST_FRAMES) throw tooMany(name, gifFrames(bytes));
-  const meta = await sharp(bytes, { limitInputPixels: INTAKE_LIMITS.pixels, pages: -1 })
+  const meta = await sharp(bytes, { limitInputPixels: pixelsFor(bytes.length), pages: -1 })
     .metadata()
     .catch(() => null);
   const count = meta?.pages ?? 1;
@@ -135,7 +135,7 @@ async function animated(name: string, bytes: Uint8Array): Promise<Frames | null>
   if (count > MOST_FRAMES) throw tooMany(name, count);
   const [width, height] = [meta.width ?? 1, meta.pageHeight ?? 1];
   if (width * height * count > ROLL_PIXELS) throw rollTooLarge(name, width, height, count);
-  const { data } = await sharp(bytes, { limitInputPixels: INTAKE_LIMITS.pixels, pages: -1 })
+  const { data } = await sharp(bytes, { limitInputPixels: pixelsFor(bytes.length), pages: -1 })
     .toColourspace('srgb')
     .ensureAlpha()
     .raw()

@@ -39,6 +39,20 @@ const unreadable = (name: string, why: string) =>
 /** Longest sound that is decoded whole. */
 const LONGEST_S = 1800;
 
+const tooLong = (name: string, seconds: number) =>
+  new IntakeError(
+    'sound/too-long',
+    `${pictureLeaf(name)} runs ${Math.round(seconds / 60)} minutes; up to ${LONGEST_S / 60} are read. Cut it.`,
+  );
+
+/** What a FLAC says of its own length, 0 for any other file: looking for so many samples would not end (RFC 9639, section 8.2). */
+function flacSeconds(bytes: Uint8Array): number {
+  if (bytes.length < 42 || String.fromCharCode(...bytes.subarray(0, 4)) !== 'fLaC') return 0;
+  const rate = (bytes[18] << 12) | (bytes[19] << 4) | (bytes[20] >> 4);
+  const samples = (bytes[21] & 15) * 2 ** 32 + ((bytes[22] << 24) >>> 0) + (bytes[23] << 16) + (bytes[24] << 8) + bytes[25];
+  return rate > 0 ? samples / rate : 0;
+}
+
 const inputOf = (bytes: Uint8Array) => new Input({ formats: ALL_FORMATS, source: new BufferSource(bytes) });
 
 /** The packets of a sound from one time to another in a new file: nothing is coded again. */
@@ -133,16 +147,13 @@ export async function readMoving(name: string, bytes: Uint8Array): Promise<Sound
   }
   const input = inputOf(bytes);
   try {
+    if (flacSeconds(bytes) > LONGEST_S) throw tooLong(name, flacSeconds(bytes));
     const format = (await input.getFormat()).name;
     const [video, audio] = [await input.getPrimaryVideoTrack(), await input.getPrimaryAudioTrack()];
     const seconds = await input.computeDuration();
     if (video) return await footageFacts(bytes.byteLength, video, format, seconds, !!audio);
     if (!audio?.codec) throw unreadable(name, 'there is no sound in it that is known');
-    if (seconds > LONGEST_S)
-      throw new IntakeError(
-        'sound/too-long',
-        `${pictureLeaf(name)} runs ${Math.round(seconds / 60)} minutes; up to ${LONGEST_S / 60} are read. Cut it.`,
-      );
+    if (seconds > LONGEST_S) throw tooLong(name, seconds);
     const samples = await decode(name, bytes, audio, format === 'MP4' || format === 'QuickTime');
     return soundFacts(
       {
