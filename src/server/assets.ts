@@ -22,7 +22,7 @@ const parseFacts = (text: string): FileFacts | null => FileFacts.safeParse(JSON.
 /** Facts of an older shape are read anew from the file, once. */
 async function refresh(db: Knex, yardId: string, row: AssetRow): Promise<FileFacts | null> {
   const old = JSON.parse(row.facts) as { format?: string; bytes?: number; name?: string };
-  const done = await readFiles([{ name: old.name ?? 'model.glb', path: blobPath(row.model) }]).catch(() => null);
+  const done = await readFiles(yardId, [{ name: old.name ?? 'model.glb', path: blobPath(row.model) }]).catch(() => null);
   const facts = done?.items[0]?.facts;
   if (!facts) return null;
   const kept = FileFacts.safeParse({
@@ -142,7 +142,7 @@ export async function takeFile(db: Knex, yardId: string, name: string, bytes: Ui
   return withTempDir(async (dir) => {
     const path = join(dir, 'upload-0');
     await writeFile(path, bytes);
-    const done = await readFiles([{ name, path }], join(dir, 'out'));
+    const done = await readFiles(yardId, [{ name, path }], join(dir, 'out'));
     return (await keep(db, yardId, done, join(dir, 'out'))).items[0].item;
   });
 }
@@ -167,7 +167,7 @@ export async function prepareFile(
       facts.kind === 'model'
         ? { kind: facts.kind, path: blobPath(model), steps, pictures, from: facts, outDir: dir }
         : { kind: facts.kind, path: blobPath(original), name, steps, outDir: dir };
-    const done = await inTurn(() => prepare(job, { signal })).catch(asHttp);
+    const done = await inTurn(yardId, () => prepare(job, { signal })).catch(asHttp);
     return { asset: await keepPrepared(db, yardId, dir, original, done), unmatched: done.unmatched };
   });
 }

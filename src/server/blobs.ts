@@ -22,6 +22,9 @@ export async function withTempDir<T>(work: (dir: string) => Promise<T>): Promise
   }
 }
 
+/** What a server that was killed was working in. Call once, when a server starts: nothing is under way then. */
+export const sweepTemp = () => rm(tempDir(), { recursive: true, force: true });
+
 /** Takes a file, whose name is its SHA-256, into the store. A blob that is there already is only named again. */
 export async function adoptBlob(db: Knex, dir: string, sha: string): Promise<void> {
   const from = join(dir, sha);

@@ -39,7 +39,7 @@ export async function takeBundle(db: Knex, yardId: string, request: Request): Pr
       createWriteStream(path),
     );
     log.info({ bytes: size, sha256: hash.digest('hex') }, 'bundle received');
-    const { piece } = await inTurn(() => unpack({ path, outDir: dir })).catch((error: unknown) => {
+    const { piece } = await inTurn(yardId, () => unpack({ path, outDir: dir })).catch((error: unknown) => {
       if (error instanceof JobError) throw new HttpError(422, error.code, error.message);
       throw error;
     });
@@ -53,13 +53,13 @@ const altered = (name: string, why: string) => new HttpError(422, 'bundle/altere
 /** One stock file of a bundle whose blobs lie in `dir`: everything in it is read like any upload. */
 async function takeBundled(db: Knex, yardId: string, dir: string, item: StockItem, recipe: Recipe | undefined): Promise<void> {
   const out = join(dir, `out-${item.id}`);
-  const done = await readFiles([{ name: item.name, path: join(dir, item.original) }], out);
+  const done = await readFiles(yardId, [{ name: item.name, path: join(dir, item.original) }], out);
   const first = done.items.find((i) => i.original === item.original && i.facts.kind === item.kind);
   if (!first) throw altered(item.name, 'reads as another file than its piece names');
   const linked = linkedPictures(recipe?.steps ?? []);
   for (const link of linked) {
     const folder = join(out, 'linked');
-    const read = await readFiles([{ name: link.name, path: join(dir, link.picture) }], folder);
+    const read = await readFiles(yardId, [{ name: link.name, path: join(dir, link.picture) }], folder);
     await keep(db, yardId, read, folder);
     // a picture that is used as another file than it came is linked by what it is used as
     const facts = read.items[0].facts;
@@ -69,7 +69,7 @@ async function takeBundled(db: Knex, yardId: string, dir: string, item: StockIte
   }
   // the drawn file is what the piece was fitted on: it comes along rather than being made anew, and is checked like any
   const check = async (sha: string): Promise<FileFacts> => {
-    const [read] = (await readFiles([{ name: 'used', path: join(dir, sha) }])).items;
+    const [read] = (await readFiles(yardId, [{ name: 'used', path: join(dir, sha) }])).items;
     const kinds: Record<string, FileFacts['kind']> = { picture: 'model', sequence: 'model' };
     if (read.facts.kind !== (kinds[item.kind] ?? item.kind)) throw altered(item.name, 'is used as something that it is not');
     return read.facts;
@@ -84,7 +84,7 @@ async function takeBundled(db: Knex, yardId: string, dir: string, item: StockIte
   await check(recipe.result);
   if (item.kind !== 'model') {
     const folder = join(out, 'made');
-    const made = await inTurn(() =>
+    const made = await inTurn(yardId, () =>
       prepare({ kind: item.kind, path: join(dir, item.original), name: item.name, steps: recipe.steps, outDir: folder }),
     ).catch(asHttp);
     await keepFile(db, yardId, folder, null, made.result, made.facts);

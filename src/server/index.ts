@@ -1,7 +1,7 @@
 /** The server's public surface: what routes and pages call. */
 export { closeSession, countAccounts, createAccount, onSessionEnd, openSession, sessionAccount } from './accounts';
 export { listAssets, prepareFile, requireAsset, takeFile } from './assets';
-export { blobSize, blobStream, collectBlobs, fileStream, readRange } from './blobs';
+export { blobSize, blobStream, collectBlobs, fileStream, readRange, sweepTemp } from './blobs';
 export { takeBundle } from './bundles';
 export { sweepCache } from './cache';
 export { config } from './config';

@@ -1,21 +1,51 @@
-/** Few at a time, the rest in line; what would wait too far behind is refused at once. */
+/** Few at a time, the rest in line, taking turns by whose work it is; what would wait too far behind is refused at once. */
 
-/** @param most that may wait @param refuse what is thrown beyond */
-export function queue(slots: number, most: number, refuse: () => Error) {
+/** Whose turn was when is remembered of so many. */
+const REMEMBERED = 1_000;
+
+/** @param most that may wait of one key @param refuse what is thrown beyond */
+export function turnsByKey(slots: number, most: number, refuse: () => Error) {
   let running = 0;
-  const waiting: (() => void)[] = [];
-  return async <T>(work: () => Promise<T>): Promise<T> => {
-    if (running >= slots) {
-      if (waiting.length >= most) throw refuse();
-      // who is let in takes the place of the one that left
-      await new Promise<void>((go) => waiting.push(go));
-    } else running++;
+  let turn = 0;
+  const waiting = new Map<string, (() => void)[]>();
+  /** Longest ago first. */
+  const turns = new Map<string, number>();
+  const begin = (key: string) => {
+    running++;
+    turns.delete(key);
+    turns.set(key, ++turn);
+    if (turns.size > REMEMBERED) for (const [oldest] of turns) return void turns.delete(oldest);
+  };
+  const next = () => {
+    const since = (key: string) => turns.get(key) ?? 0;
+    const [key] = [...waiting.keys()].sort((a, b) => since(a) - since(b));
+    const line = key === undefined ? undefined : waiting.get(key);
+    const go = line?.shift();
+    if (key === undefined || !line || !go) return;
+    if (line.length === 0) waiting.delete(key);
+    // before it is told: nobody slips in between
+    begin(key);
+    go();
+  };
+  return async <T>(key: string, work: () => Promise<T>): Promise<T> => {
+    if (running < slots) begin(key);
+    else {
+      const line = waiting.get(key) ?? [];
+      if (line.length >= most) throw refuse();
+      waiting.set(key, line);
+      await new Promise<void>((go) => line.push(go));
+    }
     try {
       return await work();
     } finally {
-      const next = waiting.shift();
-      if (next) next();
-      else running--;
+      running--;
+      next();
     }
   };
+}
+
+/** The same for work that is everybody's. */
+export function queue(slots: number, most: number, refuse: () => Error) {
+  const inTurn = turnsByKey(slots, most, refuse);
+  return <T>(work: () => Promise<T>): Promise<T> => inTurn('', work);
 }

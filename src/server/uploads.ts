@@ -109,7 +109,7 @@ export async function takeUploads(
         );
     const answer = await withTempDir(async (dir) => {
       const files = uploads.map(({ id, name }) => ({ name, path: join(folder(), id) }));
-      const done = await readFiles(files, join(dir, 'out'), signal);
+      const done = await readFiles(yardId, files, join(dir, 'out'), signal);
       return keep(db, yardId, done, join(dir, 'out'));
     });
     await forget();

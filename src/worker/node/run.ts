@@ -43,6 +43,10 @@ export interface RunOptions {
   timeoutMs?: number;
   /** Of the JavaScript heap; the whole process, buffers counted, may have this and 2 GB more. */
   memoryMb?: number;
+  /** Of processor time, all threads together: unlike `timeoutMs` it is the same on a busy machine. */
+  cpuS?: number;
+  /** Of the whole process; left out, the heap's and 2 GB more. */
+  residentMb?: number;
   signal?: AbortSignal;
   progress?: (p: Progress) => void;
 }
@@ -75,6 +79,19 @@ function residentMb(pid: number | undefined): number {
   }
 }
 
+/** Ticks of a second in /proc (USER_HZ, which Linux keeps at 100 for all programs). */
+const TICKS = 100;
+/** Seconds of processor time a process took; 0 where the system does not say. */
+function cpuSeconds(pid: number | undefined): number {
+  try {
+    // the second field is the name, in brackets, and may hold anything
+    const fields = readFileSync(`/proc/${pid}/stat`, 'utf8').replace(/^.*\) /s, '').split(' ');
+    return (Number(fields[11]) + Number(fields[12])) / TICKS;
+  } catch {
+    return 0;
+  }
+}
+
 const running = new Set<() => void>();
 process.on('exit', () => {
   for (const end of running) end();
@@ -86,10 +103,12 @@ const brokeReader = (detail: string) =>
     'The file made its reader fail. It is broken in a way that cannot be told more precisely; export it again.',
     detail,
   );
+const endedFromOutside = (signal: string) =>
+  new JobError('job/killed', 'The process that worked on this was ended from outside, perhaps for want of memory. Try again.', signal);
 const outOfMemory = (detail: string) =>
   new JobError('job/memory', 'Reading this needs more memory than a file may take. Make it smaller and try again.', detail);
 
-function runJob(job: Job, { timeoutMs = 120_000, memoryMb = MEMORY_MB, signal, progress }: RunOptions): Promise<unknown> {
+function runJob(job: Job, { timeoutMs = 120_000, memoryMb = MEMORY_MB, residentMb: most = memoryMb + BUFFERS_MB, cpuS = Infinity, signal, progress }: RunOptions): Promise<unknown> {
   return new Promise((resolve, reject) => {
     const child = fork(jobFile(), [], {
       serialization: 'advanced',
@@ -129,20 +148,14 @@ function runJob(job: Job, { timeoutMs = 120_000, memoryMb = MEMORY_MB, signal, p
     };
     const fail = (error: Error) => finish(() => reject(error));
     const abort = () => fail(new JobError('job/stopped', 'Stopped.'));
-    const timer = setTimeout(
-      () =>
-        fail(
-          new JobError(
-            'job/too-long',
-            `This took longer than ${Math.round(timeoutMs / 1000)} s and was stopped. Make the file smaller and try again.`,
-          ),
-        ),
-      timeoutMs,
-    );
+    const tooLong = (s: number) =>
+      fail(new JobError('job/too-long', `This took longer than ${Math.round(s)} s and was stopped. Make the file smaller and try again.`));
+    const timer = setTimeout(() => tooLong(timeoutMs / 1000), timeoutMs);
     // wasm memory and buffers lie outside the heap limit
     const watch = setInterval(() => {
       const mb = residentMb(child.pid);
-      if (mb > memoryMb + BUFFERS_MB) fail(outOfMemory(`${Math.round(mb)} MB resident`));
+      if (cpuSeconds(child.pid) > cpuS) tooLong(cpuS);
+      else if (mb > most) fail(outOfMemory(`${Math.round(mb)} MB resident`));
     }, LOOK_MS);
     if (signal?.aborted) return abort();
     signal?.addEventListener('abort', abort);
@@ -153,9 +166,12 @@ function runJob(job: Job, { timeoutMs = 120_000, memoryMb = MEMORY_MB, signal, p
       else fail(brokeReader(m.stack ?? m.message));
     });
     child.on('error', (e) => fail(brokeReader(e.stack ?? e.message)));
-    child.on('close', (code, killedBy) =>
-      fail(/heap limit|out of memory/i.test(said) ? outOfMemory(said) : brokeReader(`ended with ${code ?? killedBy}\n${said}`)),
-    );
+    child.on('close', (code, killedBy) => {
+      if (/heap limit|out of memory/i.test(said)) fail(outOfMemory(said));
+      // a reader that breaks aborts or is ended by its own fault, never like this
+      else if (killedBy === 'SIGKILL' || killedBy === 'SIGTERM') fail(endedFromOutside(killedBy));
+      else fail(brokeReader(`ended with ${code ?? killedBy}\n${said}`));
+    });
     child.send(job, (e) => e && fail(brokeReader(e.message)));
   });
 }
