@@ -56,7 +56,7 @@ export const readDemoMark = (dir: string): Promise<{ seeded: boolean } | null> =
 export async function emptyDemoDir(dir: string): Promise<void> {
   if (existsSync(join(dir, 'db')) && !(await readDemoMark(dir)))
     throw new CliFailure(
-      `The data folder ${dir} holds what may be somebody's work: no demo has marked it. Start without --fresh, or choose another folder with SCAPHOS_DATA.`,
+      `The data folder ${dir} holds what may be somebody’s work: no demo has marked it. Start without --fresh, or choose another folder with SCAPHOS_DATA.`,
       75,
     );
   for (const name of ['db', 'db-password', 'db-init.sql', 'db.log', 'blobs', 'cache', 'tmp', 'uploads', 'demo.json'])

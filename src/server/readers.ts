@@ -26,7 +26,7 @@ export const asHttp = (error: unknown): never => {
 };
 
 /** What reading may take: of a small file 20 s of a core and 1 GB, of a large one more. */
-async function boundsOf(files: readonly IntakeFile[]): Promise<Pick<RunOptions, 'cpuS' | 'residentMb'>> {
+export async function boundsOf(files: readonly IntakeFile[]): Promise<Pick<RunOptions, 'cpuS' | 'residentMb'>> {
   let mb = 0;
   for (const { path } of files) mb += (await stat(path)).size / 1e6;
   return { cpuS: 20 + Math.max(0, mb - 5) * 2, residentMb: 1_000 + Math.max(0, mb - 5) * 16 };

@@ -12,7 +12,7 @@ export const INTAKE_LIMITS = {
   primitives: 8_000,
   channels: 20_000,
   /** Braces, brackets and commas of a glTF's JSON. */
-  jsonMarks: 4_000_000,
+  jsonMarks: 2_000_000,
   /** Pixels of one picture: 16384 × 16384. */
   pixels: 268_435_456,
   archiveEntries: 2_000,

@@ -53,16 +53,24 @@ describe.skipIf(!existsSync('dist/worker/job.cjs'))('a disposable process', () =
     const error = await failure(intake({ files: [{ name: 'empty.glb', path }] }));
     expect([error.code, error.detail]).toEqual(['file/empty', undefined]);
   });
-  test('a memory limit ends the job’s process, not ours', async () => {
+  /** Much to read, nothing wrong with it. */
+  const wide = () => {
     const path = join(dir, 'wide.gltf');
-    writeFileSync(
-      path,
-      JSON.stringify({
-        asset: { version: '2.0' },
-        nodes: Array.from({ length: 90_000 }, (_, i) => ({ name: `node ${i} ${'x'.repeat(200)}` })),
-      }),
-    );
-    const error = await failure(intake({ files: [{ name: 'wide.gltf', path }] }, { memoryMb: 20 }));
-    expect(['job/memory', 'file/unreadable']).toContain(error.code);
+    const nodes = Array.from({ length: 90_000 }, (_, i) => ({ name: `node ${i} ${'x'.repeat(200)}` }));
+    writeFileSync(path, JSON.stringify({ asset: { version: '2.0' }, nodes }));
+    return { files: [{ name: 'wide.gltf', path }] };
+  };
+  test('a memory limit ends the job’s process, not ours', async () => {
+    expect(['job/memory', 'file/unreadable']).toContain((await failure(intake(wide(), { memoryMb: 20 }))).code);
+    expect((await failure(intake(wide(), { residentMb: 90 }))).code).toBe('job/memory');
+  });
+  test('a bound on processor time ends it, however long it is waited for', async () => {
+    expect((await failure(intake(wide(), { cpuS: 0.3 }))).code).toBe('job/too-long');
+  });
+  test('one that is ended from outside does not say that the file is broken', async () => {
+    const work = failure(intake(wide()));
+    const children = () => execFileSync('pgrep', ['-P', String(process.pid), '-f', 'worker/job.cjs'], { encoding: 'utf8' }).trim();
+    process.kill(Number(children().split('\n').at(-1)), 'SIGKILL');
+    expect((await work).code).toBe('job/killed');
   });
 });

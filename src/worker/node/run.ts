@@ -85,7 +85,9 @@ const TICKS = 100;
 function cpuSeconds(pid: number | undefined): number {
   try {
     // the second field is the name, in brackets, and may hold anything
-    const fields = readFileSync(`/proc/${pid}/stat`, 'utf8').replace(/^.*\) /s, '').split(' ');
+    const fields = readFileSync(`/proc/${pid}/stat`, 'utf8')
+      .replace(/^.*\) /s, '')
+      .split(' ');
     return (Number(fields[11]) + Number(fields[12])) / TICKS;
   } catch {
     return 0;
@@ -108,7 +110,10 @@ const endedFromOutside = (signal: string) =>
 const outOfMemory = (detail: string) =>
   new JobError('job/memory', 'Reading this needs more memory than a file may take. Make it smaller and try again.', detail);
 
-function runJob(job: Job, { timeoutMs = 120_000, memoryMb = MEMORY_MB, residentMb: most = memoryMb + BUFFERS_MB, cpuS = Infinity, signal, progress }: RunOptions): Promise<unknown> {
+function runJob(
+  job: Job,
+  { timeoutMs = 120_000, memoryMb = MEMORY_MB, residentMb: most = memoryMb + BUFFERS_MB, cpuS = Infinity, signal, progress }: RunOptions,
+): Promise<unknown> {
   return new Promise((resolve, reject) => {
     const child = fork(jobFile(), [], {
       serialization: 'advanced',

@@ -1,0 +1,168 @@
+/** Small files that ask for much: each is read or refused in words, within what a small file may take. */
+import { zlibSync } from 'fflate';
+import { rawGlb } from '@/core/intake/samples';
+
+export interface Hostile {
+  name: string;
+  make: () => Uint8Array;
+  /** Code it is refused with; null: it is read. */
+  code: string | null;
+}
+
+const text = (s: string) => new TextEncoder().encode(s);
+const asset = { version: '2.0' };
+const glb = (json: object, bin = new Uint8Array(64)) => rawGlb({ asset, buffers: [{ byteLength: bin.length }], ...json }, bin);
+const view = { buffer: 0, byteOffset: 0, byteLength: 64 };
+const vec3 = { componentType: 5126, type: 'VEC3' };
+const drawn = { scene: 0, scenes: [{ nodes: [0] }], nodes: [{ mesh: 0 }] };
+const triangle = {
+  ...drawn,
+  meshes: [{ primitives: [{ attributes: { POSITION: 0 } }] }],
+  bufferViews: [view],
+};
+const many = <T>(n: number, make: (i: number) => T) => Array.from({ length: n }, (_, i) => make(i));
+const bytes = (n: number, set: Record<number, number[]>) => {
+  const out = new Uint8Array(n);
+  for (const [at, values] of Object.entries(set)) out.set(values, Number(at));
+  return out;
+};
+
+/** A PNG of so many pixels in one run of zeros, as small as that packs (PNG, third edition, sections 5 and 11). */
+function flatPng(width: number, height: number): Uint8Array {
+  const crcs = many(256, (n) => {
+    let c = n;
+    for (let k = 0; k < 8; k++) c = c & 1 ? 0xedb88320 ^ (c >>> 1) : c >>> 1;
+    return c >>> 0;
+  });
+  const chunk = (type: string, data: Uint8Array) => {
+    const body = new Uint8Array([...text(type), ...data]);
+    let crc = 0xffffffff;
+    for (const b of body) crc = crcs[(crc ^ b) & 255] ^ (crc >>> 8);
+    const out = new DataView(new ArrayBuffer(body.length + 8));
+    out.setUint32(0, data.length);
+    new Uint8Array(out.buffer).set(body, 4);
+    out.setUint32(body.length + 4, (crc ^ 0xffffffff) >>> 0);
+    return new Uint8Array(out.buffer);
+  };
+  const head = new DataView(new ArrayBuffer(13));
+  head.setUint32(0, width);
+  head.setUint32(4, height);
+  head.setUint8(8, 1);
+  const rows = zlibSync(new Uint8Array((Math.ceil(width / 8) + 1) * height), { level: 9 });
+  const parts = [
+    new Uint8Array([137, 80, 78, 71, 13, 10, 26, 10]),
+    chunk('IHDR', new Uint8Array(head.buffer)),
+    chunk('IDAT', rows),
+    chunk('IEND', new Uint8Array()),
+  ];
+  return new Uint8Array(Buffer.concat(parts));
+}
+
+/** STREAMINFO alone, of 2³⁶ − 1 samples (RFC 9639, section 8.2). */
+const endlessFlac = () =>
+  bytes(42, {
+    0: [...text('fLaC'), 0x80, 0, 0, 34, 16, 0, 16, 0],
+    18: [0x0a, 0xc4, 0x42, 0xff, 0xff, 0xff, 0xff, 0xff],
+  });
+
+/** One attribute of an EXR header (OpenEXR file layout). */
+const exrAttribute = (name: string, type: string, data: number[]) => [
+  ...text(`${name}\0${type}\0`),
+  data.length & 255,
+  (data.length >> 8) & 255,
+  0,
+  0,
+  ...data,
+];
+const box2i = (w: number, h: number) => [...new Uint8Array(new Int32Array([0, 0, w - 1, h - 1]).buffer)];
+const twoWindows = () =>
+  new Uint8Array([
+    0x76,
+    0x2f,
+    0x31,
+    0x01,
+    2,
+    0,
+    0,
+    0,
+    ...exrAttribute('dataWindow', 'box2i', box2i(4, 4)),
+    ...exrAttribute('dataWindow', 'box2i', box2i(60_000, 60_000)),
+    ...exrAttribute('compression', 'compression', [0]),
+    0,
+    ...new Array(64).fill(0),
+  ]);
+
+export const HOSTILE: readonly Hostile[] = [
+  {
+    name: 'sparse-of-4e9.glb',
+    make: () =>
+      glb({
+        ...triangle,
+        accessors: [
+          {
+            ...vec3,
+            count: 3,
+            sparse: { count: 4e9, indices: { bufferView: 0, componentType: 5125 }, values: { bufferView: 0 } },
+          },
+        ],
+      }),
+    code: 'gltf/accessor',
+  },
+  {
+    name: 'sparse-past-its-view.glb',
+    make: () =>
+      glb({
+        ...triangle,
+        accessors: [
+          { ...vec3, count: 3e6, sparse: { count: 3e6, indices: { bufferView: 0, componentType: 5125 }, values: { bufferView: 0 } } },
+        ],
+      }),
+    code: 'gltf/accessor',
+  },
+  {
+    name: 'sparse-without-views.glb',
+    make: () => glb({ ...triangle, accessors: [{ ...vec3, count: 3, sparse: { count: 1 } }] }),
+    code: 'gltf/accessor',
+  },
+  {
+    name: 'accessors-of-nothing.glb',
+    make: () => glb({ ...triangle, accessors: many(4, () => ({ ...vec3, count: 8e6 })) }),
+    code: 'gltf/too-many',
+  },
+  {
+    name: 'primitives.glb',
+    make: () =>
+      glb({
+        ...triangle,
+        meshes: [{ primitives: many(20_000, () => ({ attributes: { POSITION: 0 } })) }],
+        accessors: [{ ...vec3, bufferView: 0, count: 3, min: [0, 0, 0], max: [0, 0, 0] }],
+      }),
+    code: 'gltf/too-many',
+  },
+  {
+    name: 'channels.glb',
+    make: () =>
+      glb({
+        ...triangle,
+        accessors: [{ ...vec3, bufferView: 0, count: 3, min: [0, 0, 0], max: [0, 0, 0] }],
+        animations: many(11, () => ({ samplers: [], channels: many(2_000, () => ({ sampler: 0, target: { node: 0, path: 'scale' } })) })),
+      }),
+    code: 'gltf/too-many',
+  },
+  {
+    name: 'json-of-entries.gltf',
+    make: () => text(`{"asset":{"version":"2.0"},"extras":[${'{},'.repeat(1_500_000)}{}]}`),
+    code: 'gltf/json',
+  },
+  { name: 'deep.gltf', make: () => text('['.repeat(4_000_001)), code: 'gltf/json' },
+  { name: 'thirty-bytes.tga', make: () => bytes(30, { 2: [10], 12: [0x80, 0x3e, 0x80, 0x3e, 32, 8] }), code: 'picture/too-large' },
+  { name: 'flat.png', make: () => flatPng(16_384, 16_384), code: 'picture/too-large' },
+  { name: 'endless.flac', make: endlessFlac, code: 'sound/too-long' },
+  { name: 'two-windows.exr', make: twoWindows, code: 'environment/unreadable' },
+  {
+    name: 'sets.svg',
+    make: () => text(`<svg xmlns="http://www.w3.org/2000/svg" width="8" height="8"><rect width="8" height="8"/>${'<set '.repeat(200_000)}`),
+    code: 'picture/unreadable',
+  },
+  { name: 'assets.dae', make: () => text(`<COLLADA>${'<asset '.repeat(250_000)}</COLLADA>`), code: 'collada/unreadable' },
+];
