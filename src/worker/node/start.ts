@@ -19,7 +19,7 @@ function kept(): Buffer | undefined {
 }
 
 // whoever asked for the work has gone: a thread of its own sees it while the work fills this one
-const watch = `const { ppid } = process; setInterval(() => process.ppid !== ppid && process.kill(process.pid, 'SIGKILL'), 500)`;
+const watch = `setInterval(() => process.ppid !== ${process.ppid} && process.kill(process.pid, 'SIGKILL'), 500)`;
 new Worker(watch, { eval: true, stdin: false }).unref();
 
 const cachedData = kept();
