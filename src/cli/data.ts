@@ -1,9 +1,11 @@
 /** The data folder: writable, and used by one Scaphos at a time. */
-import { existsSync } from 'node:fs';
-import { mkdir, readFile, rm, unlink, writeFile } from 'node:fs/promises';
+import { createHash } from 'node:crypto';
+import { existsSync, readFileSync } from 'node:fs';
+import { mkdir, readFile, rename, rm, unlink, writeFile } from 'node:fs/promises';
+import { createServer, type Server } from 'node:net';
 import { join, resolve } from 'node:path';
 import { CliFailure } from './failure';
-import { commandOf, isAlive, stopPid } from './process';
+import { commandOf, stopPid } from './process';
 
 export const dataDir = () => resolve(process.env.SCAPHOS_DATA ?? join(process.env.SCAPHOS_ROOT ?? process.cwd(), '.data'));
 export const rootDir = () => process.env.SCAPHOS_ROOT ?? process.cwd();
@@ -27,18 +29,54 @@ export async function claimDataDir(dir: string): Promise<{ note: (pids: number[]
   } catch {
     throw new CliFailure(`The data folder ${dir} cannot be written. Make it writable, or choose another with SCAPHOS_DATA.`, 73);
   }
+  const lock = await lockFor(dir);
   const before = await readFile(runFile(dir), 'utf8')
     .then((t) => JSON.parse(t) as Running)
     .catch(() => null);
-  if (before && isAlive(before.pid) && before.pid !== process.pid && commandOf(before.pid).includes('cli/main.js'))
+  if (!lock) {
     throw new CliFailure(
-      `The data folder ${dir} is in use by a running Scaphos (process ${before.pid}). Stop that one first, or choose another folder with SCAPHOS_DATA.`,
+      `The data folder ${dir} is in use by a running Scaphos${before ? ` (process ${before.pid})` : ''}. Stop that one first, or choose another folder with SCAPHOS_DATA.`,
       75,
     );
-  for (const pid of before?.children ?? []) if (/mariadbd|next/.test(commandOf(pid))) await stopPid(pid);
-  const note = (children: number[]) => writeFile(runFile(dir), JSON.stringify({ pid: process.pid, children } satisfies Running));
+  }
+  for (const pid of before?.children ?? []) if (isOurs(pid, dir)) await stopPid(pid);
+  const note = async (children: number[]) => {
+    // whole or not at all: others look
+    await writeFile(`${runFile(dir)}.new`, JSON.stringify({ pid: process.pid, children } satisfies Running));
+    await rename(`${runFile(dir)}.new`, runFile(dir));
+  };
   await note([]);
-  return { note, release: () => rm(runFile(dir), { force: true }) };
+  return {
+    note,
+    release: async () => {
+      await rm(runFile(dir), { force: true });
+      lock.close();
+    },
+  };
+}
+
+/**
+ * Held by one process at a time and let go with it, whatever ends it: a socket in Linux's abstract namespace. null: another has it.
+ * Elsewhere the note of the last one is all there is.
+ */
+function lockFor(dir: string): Promise<Server | null> {
+  return new Promise((resolve) => {
+    const server = createServer().unref();
+    server.once('error', () => resolve(null));
+    const name = createHash('sha256').update(dir).digest('hex').slice(0, 32);
+    if (process.platform === 'linux') server.listen(`\0scaphos-${name}`, () => resolve(server));
+    else resolve(server);
+  });
+}
+
+/** Whether a process is one that a Scaphos left running for this folder: the number alone may have been given anew. */
+function isOurs(pid: number, dir: string): boolean {
+  if (commandOf(pid).includes(`--datadir=${join(dir, 'db')}`)) return true;
+  try {
+    return readFileSync(`/proc/${pid}/environ`, 'utf8').split('\0').includes(`SCAPHOS_DATA=${dir}`);
+  } catch {
+    return false;
+  }
 }
 
 /** What says that a demo made a folder; `seeded` once all of its data are there. */

@@ -7,6 +7,7 @@ import { startMariadb } from './mariadb';
 import { portIsFree, run } from './process';
 import { buildSite, startSite } from './site';
 import { offerSoundLibrary } from './sound';
+import { supervise } from './supervise';
 
 export interface ServeOptions {
   demo: boolean;
@@ -15,22 +16,36 @@ export interface ServeOptions {
   host: string;
 }
 
-/** Runs with the database up; whatever happens, it is stopped again. */
+/**
+ * Runs with the database up; whatever happens, it is stopped again.
+ * @param before once the folder is ours and what was left running there has ended
+ */
 export async function withDatabase<T>(
-  work: (url: string, note: (pids: number[]) => Promise<void>, dbPid: number) => Promise<T>,
-  fresh = false,
+  work: (url: string, note: (pids: number[]) => Promise<void>) => Promise<T>,
+  before: (dir: string) => Promise<void> = async () => undefined,
 ): Promise<T> {
   const dir = dataDir();
   const claim = await claimDataDir(dir);
   try {
-    if (fresh) await emptyDemoDir(dir);
-    const db = await startMariadb(dir);
-    await offerSoundLibrary();
+    await before(dir);
+    const first = await startMariadb(dir);
+    let others: number[] = [];
+    const note = (pids: number[] = others) => {
+      others = pids;
+      return claim.note([db.pid(), ...others]);
+    };
+    const db = supervise(
+      'MariaDB',
+      first,
+      () => startMariadb(dir, first.port),
+      () => note(),
+    );
     try {
-      await claim.note([db.pid]);
-      const knex = openDatabase(db.url);
+      await note();
+      await offerSoundLibrary();
+      const knex = openDatabase(first.url);
       await migrateUp(knex).finally(() => knex.destroy());
-      return await work(db.url, claim.note, db.pid);
+      return await work(first.url, note);
     } finally {
       await db.stop();
     }
@@ -73,24 +88,29 @@ export const DEMO_ACCOUNT = { email: 'ines@tern-tallow.example', password: 'lant
 
 export async function serve(options: ServeOptions): Promise<number> {
   const { port, host, demo } = options;
-  if (!(await portIsFree(port, host)))
-    throw new CliFailure(`Port ${port} is taken on ${host}. Stop what uses it, or choose another with --port.`, 75);
   let stop: (() => void) | null = null;
   const asked = new Promise<void>((r) => {
     stop = r;
   });
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal, () => stop?.());
-  return withDatabase(async (url, note, dbPid) => {
+  const prepare = async (dir: string) => {
+    if (!(await portIsFree(port, host)))
+      throw new CliFailure(`Port ${port} is taken on ${host}. Stop what uses it, or choose another with --port.`, 75);
+    if (options.fresh) await emptyDemoDir(dir);
+  };
+  return withDatabase(async (url, note) => {
     if (demo) await claimForDemo(url, dataDir());
     await buildSite();
     if (demo) await seedDemo(url);
-    const site = await startSite(port, host, {
-      SCAPHOS_DB_URL: url,
-      SCAPHOS_DATA: dataDir(),
-      SCAPHOS_ROOT: rootDir(),
-      SCAPHOS_DEMO: demo ? DEMO_ACCOUNT.email : '',
-    });
-    await note([dbPid, site.pid]);
+    const start = () =>
+      startSite(port, host, {
+        SCAPHOS_DB_URL: url,
+        SCAPHOS_DATA: dataDir(),
+        SCAPHOS_ROOT: rootDir(),
+        SCAPHOS_DEMO: demo ? DEMO_ACCOUNT.email : '',
+      });
+    const site = supervise('The application', await start(), start, () => note([site.pid()]));
+    await note([site.pid()]);
     const address = `http://${host === '0.0.0.0' || host === '::' ? 'localhost' : host}:${port}`;
     say('');
     say(`  Scaphos is at ${address}`);
@@ -98,8 +118,8 @@ export async function serve(options: ServeOptions): Promise<number> {
     else say('  With no account yet, the first visit makes one.');
     say('  Ctrl+C stops it.');
     say('');
-    const code = await Promise.race([asked.then(() => 0), site.ended.then(() => 70)]);
+    await asked;
     await site.stop();
-    return code;
-  }, options.fresh);
+    return 0;
+  }, prepare);
 }

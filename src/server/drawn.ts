@@ -6,6 +6,7 @@ import { open } from 'node:fs/promises';
 import { unpackPictures } from '@/worker/node';
 import { blobPath } from './blobs';
 import { cached, cacheFile } from './cache';
+import { inTurn } from './readers';
 
 /** Header of a GLB and of its first chunk (glTF 2.0, section 4.4), bytes. */
 const HEAD = 20;
@@ -28,8 +29,8 @@ async function wearsKtx2(path: string): Promise<boolean> {
 }
 
 /** Path of the file to draw: the blob itself, or a copy of it with common pictures. @throws {HttpError} 422 it cannot be unpacked */
-export async function drawnFile(sha: string): Promise<string> {
+export async function drawnFile(yardId: string, sha: string): Promise<string> {
   const path = blobPath(sha);
   if (!(await wearsKtx2(path))) return path;
-  return cached(cacheFile('drawn', `${sha}.glb`), () => unpackPictures({ path }));
+  return cached(cacheFile('drawn', `${sha}.glb`), () => inTurn(yardId, () => unpackPictures({ path })));
 }

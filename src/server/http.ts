@@ -8,6 +8,7 @@ import { HttpError } from './errors';
 import { hostOf, MISDIRECTED } from './hosts';
 import { log } from './log';
 import { DEVICE_COOKIE, DEVICE_DAYS } from './signin';
+import { isStopping } from './stopping';
 
 const JSON_BYTES = 8_000_000;
 /** What somebody who is not known yet may send. */
@@ -41,9 +42,21 @@ function answerError(error: unknown): Response {
     );
   }
   const code = (error as { code?: string }).code ?? '';
+  // of the system, of MariaDB's tables, of its temporary files
+  if (/^(ENOSPC|EDQUOT|ER_RECORD_FILE_FULL|ER_DISK_FULL)$/.test(code) || /errno: 28\b/.test((error as Error).message))
+    return Response.json(
+      {
+        error: {
+          code: 'http/full',
+          message: 'The server has no room left on its disk. What you did is kept in the browser; it is sent when there is room again.',
+        },
+      },
+      { status: 507 },
+    );
   if (
-    /^(ECONNREFUSED|ECONNRESET|PROTOCOL_CONNECTION_LOST|ER_CON|ETIMEDOUT|ER_SERVER_SHUTDOWN)/.test(code) ||
-    (error as Error).name === 'KnexTimeoutError'
+    /^(ECONNREFUSED|ECONNRESET|EPIPE|PROTOCOL_CONNECTION_LOST|ER_CON|ETIMEDOUT|ER_SERVER_SHUTDOWN)/.test(code) ||
+    (error as Error).name === 'KnexTimeoutError' ||
+    /connection is in closed state/.test((error as Error).message)
   )
     return Response.json(
       {
@@ -68,6 +81,12 @@ export function openRoute<P = Record<string, never>>(work: (call: Call<P>) => Pr
     const started = performance.now();
     let response: Response;
     try {
+      if (isStopping())
+        throw new HttpError(
+          503,
+          'http/stopping',
+          'The server is being restarted. What you did is kept in the browser; it is sent when it is back.',
+        );
       if (hostOf(request.headers) === null) throw new HttpError(421, 'http/host', MISDIRECTED);
       checkOrigin(request);
       response = await work({ request, params: await context.params, db: database() });

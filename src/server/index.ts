@@ -43,5 +43,6 @@ export {
 export { dropRecipe, keepRecipe, listRecipes } from './recipes';
 export { setUpAccount, setUpFirst } from './setup';
 export { rememberDevice, signIn } from './signin';
+export { onStop, stopOnSignal } from './stopping';
 export { receiveUpload, sweepUploads, takeUploads } from './uploads';
 export { createYard, listYards, requireYard } from './yards';

@@ -6,6 +6,8 @@ import type { Piece } from '@/core/piece';
 import { pack } from '@/worker/node';
 import { blobPath } from './blobs';
 import { cached, cacheFile } from './cache';
+import { HttpError } from './errors';
+import { turnsByKey } from './queue';
 
 /** Changes whenever the packagers do. */
 const PACKAGER = 5;
@@ -23,16 +25,53 @@ const cachePath = (kind: PackageKind, piece: Piece) => {
   return cacheFile('packages', `${key}.${kind}`);
 };
 
-/** The package's file. @throws {HttpError} 422 nothing to deliver. */
-export const packageFile = (kind: PackageKind, piece: Piece): Promise<string> =>
-  cached(cachePath(kind, piece), () =>
-    pack({ kind, piece, blobPaths: Object.fromEntries(blobsOf(piece).map((sha) => [sha, blobPath(sha)])) }),
-  );
+/** Whose piece it is: yards take turns, and of one piece only the newest weight is worked out. */
+export interface PackedFor {
+  yardId: string;
+  pieceId: string;
+}
 
-/** Bytes of the GLB as it would be built now; 0 where nothing hangs. */
-export async function weighPiece(piece: Piece): Promise<number> {
+const OLDER = 'weight/older';
+const PACKERS = 2;
+const MOST_WAITING = 100;
+const held = globalThis as { scaphosPackers?: ReturnType<typeof turnsByKey>; scaphosWeighed?: Map<string, string> };
+function inTurn<T>(yardId: string, work: () => Promise<T>): Promise<T> {
+  held.scaphosPackers ??= turnsByKey(
+    PACKERS,
+    MOST_WAITING,
+    () => new HttpError(429, 'yard/busy', `${MOST_WAITING} packages of this yard wait to be built already. Wait until some are done.`),
+  );
+  return held.scaphosPackers(yardId, work);
+}
+
+const build = (kind: PackageKind, piece: Piece) =>
+  pack({ kind, piece, blobPaths: Object.fromEntries(blobsOf(piece).map((sha) => [sha, blobPath(sha)])) });
+
+/** The package's file. @throws {HttpError} 422 nothing to deliver, 429 too many wait. */
+export const packageFile = (kind: PackageKind, piece: Piece, { yardId }: Pick<PackedFor, 'yardId'>): Promise<string> =>
+  cached(cachePath(kind, piece), () => inTurn(yardId, () => build(kind, piece))).catch((error: unknown) => {
+    // who weighed it let it be; who wants to have it does not
+    if (error instanceof HttpError && error.code === OLDER) return packageFile(kind, piece, { yardId });
+    throw error;
+  });
+
+/** Bytes of the GLB as it would be built now; 0 where nothing hangs. @throws {HttpError} 409 a newer one was asked for meanwhile */
+export async function weighPiece(piece: Piece, { yardId, pieceId }: PackedFor): Promise<number> {
   if (packageContents(piece).parts.length === 0) return 0;
-  return (await stat(await packageFile('glb', piece))).size;
+  const path = cachePath('glb', piece);
+  held.scaphosWeighed ??= new Map();
+  const newest = held.scaphosWeighed.set(pieceId, path);
+  try {
+    const file = await cached(path, () =>
+      inTurn(yardId, () => {
+        if (newest.get(pieceId) === path) return build('glb', piece);
+        throw new HttpError(409, OLDER, 'The piece has changed since; its newer weight is on its way.');
+      }),
+    );
+    return (await stat(file)).size;
+  } finally {
+    if (newest.get(pieceId) === path) newest.delete(pieceId);
+  }
 }
 
 /** A plain file name from the name people gave. */

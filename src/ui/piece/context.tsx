@@ -57,10 +57,22 @@ export function usePieceStore(): PieceStore {
 export const usePiece = <T,>(pick: (s: PieceState) => T): T => useStore(usePieceStore(), pick);
 export const useDocument = () => usePiece((s) => s.history.doc);
 
+/** Weights are worked out by the server: not while one save follows another. */
+const REST_MS = 2_000;
+/** A value once it has stayed for a while; the first at once. */
+function useRested<T>(value: T): T {
+  const [rested, setRested] = useState(value);
+  useEffect(() => {
+    const timer = setTimeout(() => setRested(value), REST_MS);
+    return () => clearTimeout(timer);
+  }, [value]);
+  return rested;
+}
+
 /** Bytes of the package as the server would build it now; the last known while a save is under way. */
 export function useWeight(): number | undefined {
   const id = usePiece((s) => s.id);
-  const revision = usePiece((s) => s.revision);
+  const revision = useRested(usePiece((s) => s.revision));
   const { data } = useQuery({ queryKey: ['weight', id, revision], queryFn: () => api.weigh(id), placeholderData: (old) => old });
   return data?.bytes;
 }

@@ -1,4 +1,4 @@
-import { jobs, onSessionEnd, requirePiece, sessionAccount, sessionToken, signedRoute } from '@/server';
+import { jobs, onSessionEnd, onStop, requirePiece, sessionAccount, sessionToken, signedRoute } from '@/server';
 
 export const dynamic = 'force-dynamic';
 /** A line now and then keeps proxies from closing what seems idle. */
@@ -26,9 +26,11 @@ export const GET = signedRoute<{ piece: string }>(async ({ request, db, account,
         else close();
       }, BEAT_MS);
       const sessionGoesOn = onSessionEnd(token, () => close());
+      const serverGoesOn = onStop(() => close());
       close = () => {
         deaf();
         sessionGoesOn();
+        serverGoesOn();
         clearInterval(beat);
         try {
           controller.close();

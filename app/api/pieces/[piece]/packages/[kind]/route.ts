@@ -7,7 +7,8 @@ import { documentOf, HttpError, notFound, packageFile, packageName, requirePiece
 /** Builds a package of the newest revision and hands it over as a file. */
 export const GET = signedRoute<{ piece: string; kind: string }>(async ({ db, account, params }) => {
   const { kind } = params;
-  const document = documentOf(await requirePiece(db, params.piece, account.id));
+  const row = await requirePiece(db, params.piece, account.id);
+  const document = documentOf(row);
   if (kind !== 'glb' && kind !== 'bundle') throw notFound('package');
   // a bundle moves work between yards; the GLB is what is published
   const blocked = kind === 'glb' ? licenceBlockers(document) : [];
@@ -18,7 +19,7 @@ export const GET = signedRoute<{ piece: string; kind: string }>(async ({ db, acc
       `${blocked.map((b) => b.why).join(' ')} Say in Stock or Deliver where it came from.`,
       blocked,
     );
-  const path = await packageFile(kind, document);
+  const path = await packageFile(kind, document, { yardId: row.yard_id });
   return new Response(Readable.toWeb(createReadStream(path)) as ReadableStream, {
     headers: {
       'content-type': kind === 'glb' ? 'model/gltf-binary' : 'application/zip',

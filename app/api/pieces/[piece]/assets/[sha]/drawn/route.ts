@@ -9,7 +9,7 @@ export const GET = signedRoute<{ piece: string; sha: string }>(async ({ request,
   const tag = `${params.sha} drawn`;
   const same = unchanged(request, tag);
   if (same) return same;
-  const { stream, bytes } = await fileStream(await drawnFile(params.sha));
+  const { stream, bytes } = await fileStream(await drawnFile(yard_id, params.sha));
   return new Response(stream, {
     headers: {
       'content-type': 'application/octet-stream',

@@ -1,0 +1,134 @@
+/** A Scaphos as an operator runs it: what ends of itself comes back, a stop is soon over, a folder has one at a time. */
+import { type ChildProcess, spawn } from 'node:child_process';
+import { existsSync, readFileSync } from 'node:fs';
+import { mkdir, mkdtemp, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { commandOf, freePort, isAlive, sleep } from '@/cli/process';
+
+let dir: string;
+let port: number;
+let program: ChildProcess;
+let said = '';
+const HANG_MS = 120_000;
+
+function begin(p = port): ChildProcess {
+  const child = spawn(process.execPath, ['dist/cli/main.js', 'start', '--port', String(p)], {
+    env: { ...process.env, SCAPHOS_DATA: dir, SCAPHOS_ROOT: process.cwd(), SCAPHOS_LOG: 'error' },
+    stdio: ['ignore', 'pipe', 'pipe'],
+  });
+  for (const out of [child.stdout, child.stderr])
+    out?.on('data', (d) => {
+      said += d;
+    });
+  return child;
+}
+const ended = (child: ChildProcess) =>
+  new Promise<number | null>((r) => (child.exitCode === null ? child.once('exit', r) : r(child.exitCode)));
+const url = (path: string) => `http://127.0.0.1:${port}${path}`;
+const healthy = () =>
+  fetch(url('/api/health')).then(
+    (r) => r.ok,
+    () => false,
+  );
+async function until(what: () => boolean | Promise<boolean>): Promise<void> {
+  for (const end = Date.now() + HANG_MS; Date.now() < end; await sleep(50)) {
+    // what is asked for may not be there yet
+    const is = await Promise.resolve()
+      .then(what)
+      .catch(() => false);
+    if (is) return;
+  }
+  throw new Error(`never: ${what}\n${said.slice(-2000)}`);
+}
+const running = () => JSON.parse(readFileSync(join(dir, 'running.json'), 'utf8')) as { pid: number; children: number[] };
+const childLike = (pattern: RegExp) => running().children.find((pid) => pattern.test(commandOf(pid)));
+
+beforeAll(async () => {
+  dir = await mkdtemp(join(tmpdir(), 'scaphos-comeback-'));
+  // a first start that was cut while it made its database
+  await mkdir(join(dir, 'db.half', 'mysql'), { recursive: true });
+  await mkdir(join(dir, 'db'), { recursive: true });
+  port = await freePort();
+  program = begin();
+  await until(async () => running().children.length === 2 && (await healthy()));
+});
+afterAll(async () => {
+  program.kill('SIGTERM');
+  await ended(program);
+  await rm(dir, { recursive: true, force: true });
+});
+
+describe('while it runs', () => {
+  test('another for the same folder is refused, and the first goes on as if nothing were', async () => {
+    const before = running();
+    const second = begin(await freePort());
+    expect(await ended(second)).toBe(75);
+    expect(said).toContain(`in use by a running Scaphos (process ${program.pid})`);
+    expect(running()).toEqual(before);
+    expect(await healthy()).toBe(true);
+  });
+
+  test.each([
+    ['the application', /next/],
+    ['the database', /mariadbd/],
+  ])('%s comes back when it is killed', async (_, pattern) => {
+    const old = childLike(pattern) as number;
+    process.kill(old, 'SIGKILL');
+    await until(async () => (childLike(pattern) ?? old) !== old && (await healthy()));
+    expect(isAlive(old)).toBe(false);
+    expect(program.exitCode).toBeNull();
+  });
+});
+
+test('stopped, it is gone with all that it started, though somebody listens; killed, the next one clears up after it', async () => {
+  const setup = await fetch(url('/api/setup'), {
+    method: 'POST',
+    headers: { 'content-type': 'application/json', origin: url('') },
+    body: JSON.stringify({ email: 'first@example.test', name: 'First', password: 'a long enough password', yard: 'Yard' }),
+  });
+  expect(setup.status).toBe(200);
+  const cookie = setup.headers
+    .getSetCookie()
+    .map((c) => c.split(';')[0])
+    .join('; ');
+  const call = async (method: string, path: string, body?: unknown) =>
+    (
+      await fetch(url(path), {
+        method,
+        headers: { cookie, origin: url(''), 'content-type': 'application/json' },
+        body: JSON.stringify(body),
+      })
+    ).json();
+  const [yard] = await call('GET', '/api/yards');
+  const piece = await call('POST', `/api/yards/${yard.id}/pieces`, { name: 'Heard' });
+  const stream = await fetch(url(`/api/pieces/${piece.id}/jobs/events`), { headers: { cookie } });
+  const reader = (stream.body as ReadableStream<Uint8Array>).getReader();
+  await reader.read();
+  const { children } = running();
+  program.kill('SIGTERM');
+  for (let next = await reader.read(); !next.done; next = await reader.read());
+  expect(await ended(program)).toBe(0);
+  for (const pid of children) expect(isAlive(pid)).toBe(false);
+  expect(existsSync(join(dir, 'running.json'))).toBe(false);
+
+  await mkdir(join(dir, 'tmp', 'left-behind'), { recursive: true });
+  // a process of somebody else's, whose number a note of long ago holds
+  const stranger = spawn('sleep', ['600'], { stdio: 'ignore' });
+  program = begin();
+  await until(async () => running().children.length === 2 && (await healthy()));
+  const left = running().children;
+  program.kill('SIGKILL');
+  await ended(program);
+  await writeFile(join(dir, 'running.json'), JSON.stringify({ pid: 1, children: [...left, stranger.pid] }));
+  expect(left.every(isAlive)).toBe(true);
+  program = begin();
+  await until(async () => running().pid === program.pid && (await healthy()));
+  expect(left.some(isAlive)).toBe(false);
+  expect(isAlive(stranger.pid as number)).toBe(true);
+  stranger.kill();
+  expect(existsSync(join(dir, 'tmp', 'left-behind'))).toBe(false);
+  // what was made before it was killed is there
+  expect(((await call('GET', `/api/yards/${yard.id}/pieces`)) as { name: string }[]).map((p) => p.name)).toEqual(['Heard']);
+});
