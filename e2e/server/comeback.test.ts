@@ -82,14 +82,56 @@ describe('while it runs', () => {
   });
 });
 
+test('accounts are seen to beside it', async () => {
+  const asked = async (...words: string[]) => {
+    const child = spawn(process.execPath, ['dist/cli/main.js', ...words], {
+      env: { ...process.env, SCAPHOS_DATA: dir, SCAPHOS_ROOT: process.cwd() },
+    });
+    let out = '';
+    for (const stream of [child.stdout, child.stderr])
+      stream.on('data', (d) => {
+        out += d;
+      });
+    return { code: await ended(child), out };
+  };
+  const enter = async (password: string) => {
+    const body = JSON.stringify({ email: 'second@example.test', password });
+    const r = await fetch(url('/api/session'), { method: 'POST', headers: { 'content-type': 'application/json', origin: url('') }, body });
+    return {
+      status: r.status,
+      cookie: r.headers
+        .getSetCookie()
+        .map((c) => c.split(';')[0])
+        .join('; '),
+    };
+  };
+  const seen = async (cookie: string) => (await fetch(url('/api/yards'), { headers: { cookie } })).status;
+  const who = ['--email', 'second@example.test'];
+  expect(await asked('account', 'add', ...who, '--password', 'first long password')).toMatchObject({ code: 0 });
+  const first = await enter('first long password');
+  expect(await seen(first.cookie)).toBe(200);
+  expect((await asked('account', 'list')).out).toMatch(/^second@example.test\tsecond\tsince \d{4}-\d\d-\d\d\t1 sessions$/m);
+  expect((await asked('account', 'password', ...who, '--password', 'short')).code).toBe(64);
+  expect((await asked('account', 'password', '--email', 'nobody@example.test', '--password', 'next long password')).code).toBe(64);
+  expect(await seen(first.cookie)).toBe(200);
+  expect((await asked('account', 'password', ...who, '--password', 'next long password')).code).toBe(0);
+  expect(await seen(first.cookie)).toBe(401);
+  expect((await enter('first long password')).status).toBe(401);
+  const next = await enter('next long password');
+  expect(await seen(next.cookie)).toBe(200);
+  expect((await asked('session', 'end', ...who)).out).toContain('1 session of second@example.test ended');
+  expect(await seen(next.cookie)).toBe(401);
+  expect((await asked('account', 'sing')).code).toBe(64);
+});
+
 test('stopped, it is gone with all that it started, though somebody listens; killed, the next one clears up after it', async () => {
-  const setup = await fetch(url('/api/setup'), {
+  const entered = await fetch(url('/api/session'), {
     method: 'POST',
     headers: { 'content-type': 'application/json', origin: url('') },
-    body: JSON.stringify({ email: 'first@example.test', name: 'First', password: 'a long enough password', yard: 'Yard' }),
+    body: JSON.stringify({ email: 'second@example.test', password: 'next long password' }),
   });
-  expect(setup.status).toBe(200);
-  const cookie = setup.headers
+  expect(entered.status).toBe(200);
+  const cookie = entered.headers
     .getSetCookie()
     .map((c) => c.split(';')[0])
     .join('; ');

@@ -1,23 +1,26 @@
-/** `./scaphos account add`: an account and its yard without a browser. */
+/** Accounts and their sessions without a browser, beside a running server too. */
 import { ZodError } from 'zod';
-import { openDatabase } from '@/server/db';
+import { SetupRequest } from '@/api';
+import { endSessions, setPassword } from '@/server/accounts';
+import { type Knex, openDatabase } from '@/server/db';
 import { HttpError } from '@/server/errors';
 import { setUpAccount } from '@/server/setup';
 import { CliFailure, say } from './failure';
-import { withDatabase } from './serve';
+import { withAnyDatabase } from './serve';
 
-export async function addAccount(given: { email?: string; name?: string; yard?: string; password?: string }): Promise<number> {
-  const wanted = {
-    email: given.email ?? '',
-    name: given.name ?? given.email?.split('@')[0] ?? '',
-    yard: given.yard ?? 'First yard',
-    password: given.password ?? process.env.SCAPHOS_PASSWORD ?? '',
-  };
-  return withDatabase(async (url) => {
+export interface AccountWords {
+  email?: string;
+  name?: string;
+  yard?: string;
+  password?: string;
+}
+
+/** @throws {CliFailure} in a plain sentence */
+const withAccounts = (work: (db: Knex) => Promise<void>): Promise<number> =>
+  withAnyDatabase(async (url) => {
     const db = openDatabase(url);
     try {
-      const account = await setUpAccount(db, wanted);
-      say(`${account.email} has an account now, and the yard ${wanted.yard}.`);
+      await work(db);
       return 0;
     } catch (error) {
       if (error instanceof ZodError)
@@ -31,4 +34,50 @@ export async function addAccount(given: { email?: string; name?: string; yard?: 
       await db.destroy();
     }
   });
+
+const passwordOf = (given: AccountWords) => given.password ?? process.env.SCAPHOS_PASSWORD ?? '';
+
+async function accountId(db: Knex, email: string | undefined): Promise<string> {
+  const row = email ? await db('accounts').where({ email: email.trim().toLowerCase() }).first('id') : null;
+  if (!row) throw new CliFailure(`There is no account ${email ?? 'named: give --email'}. ./scaphos account list names them.`, 64);
+  return row.id;
 }
+
+const ACTS: Record<string, (given: AccountWords) => Promise<number>> = {
+  'account add': (given) =>
+    withAccounts(async (db) => {
+      const yard = given.yard ?? 'First yard';
+      const name = given.name ?? given.email?.split('@')[0] ?? '';
+      const account = await setUpAccount(db, { email: given.email ?? '', name, yard, password: passwordOf(given) });
+      say(`${account.email} has an account now, and the yard ${yard}.`);
+    }),
+  'account list': () =>
+    withAccounts(async (db) => {
+      const open = db('sessions')
+        .where('expires_at', '>', new Date())
+        .select('account_id')
+        .count({ open: '*' })
+        .groupBy('account_id')
+        .as('s');
+      const rows = await db('accounts')
+        .leftJoin(open, 's.account_id', 'accounts.id')
+        .orderBy('email')
+        .select('email', 'name', 'created_at', 's.open');
+      for (const r of rows)
+        say([r.email, r.name, `since ${r.created_at.toISOString().slice(0, 10)}`, `${r.open ?? 0} sessions`].join('\t'));
+    }),
+  'account password': (given) =>
+    withAccounts(async (db) => {
+      const { password } = SetupRequest.pick({ password: true }).parse({ password: passwordOf(given) });
+      await setPassword(db, await accountId(db, given.email), password);
+      say(`${given.email} has another password now, and is signed out everywhere.`);
+    }),
+  'session end': (given) =>
+    withAccounts(async (db) => {
+      const ended = await endSessions(db, await accountId(db, given.email));
+      say(`${ended} session${ended === 1 ? '' : 's'} of ${given.email} ended.`);
+    }),
+};
+export const ACCOUNT_ACTS = Object.keys(ACTS);
+
+export const actOnAccounts = (act: string, given: AccountWords): Promise<number> | null => ACTS[act]?.(given) ?? null;

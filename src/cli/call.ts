@@ -32,6 +32,9 @@ const USAGE = `Use: ./scaphos COMMAND
   demo [--port N] [--host H] [--fresh]    start with the demo data; --fresh starts over
   start [--port N] [--host H]             start without demo data
   account add --email A [--name N] [--yard Y] [--password P]   (or SCAPHOS_PASSWORD)
+  account list                            who has an account, and how many sessions are open
+  account password --email A [--password P]   another password; ends every session
+  session end --email A                   signs an account out everywhere; all of these also beside a running server
   inspect FILE… [--json] [--as KIND] [--fix all --out PATH]
                                           what Stock says of a file; exit 0 read, 1 with a blocker, 2 not readable.
                                           KIND: ${Kind.options.join(', ')}.
@@ -88,6 +91,7 @@ const KNOWN: Record<string, OptionName[]> = {
   demo: ['port', 'host', 'fresh'],
   start: ['port', 'host'],
   account: ['email', 'name', 'yard', 'password'],
+  session: ['email'],
   inspect: ['json', 'as', 'fix', 'out'],
   prepare: ['json', 'as', 'out', 'profile', 'recipe', 'max-bytes', 'max-triangles', 'max-texture', 'max-bones'],
   piece: ['json', 'as', 'out', 'edits', 'add'],
@@ -247,8 +251,12 @@ async function command(argv: string[]): Promise<number> {
       return 0;
     }
     case 'account':
-      if (rest.join(' ') !== 'add') throw usage('The one thing account does is add.');
-      return (await import('./account')).addAccount(values);
+    case 'session': {
+      const { ACCOUNT_ACTS, actOnAccounts } = await import('./account');
+      const done = actOnAccounts([command, ...rest].join(' '), values);
+      if (!done) throw usage(`There is ${ACCOUNT_ACTS.join(', ')}, and nothing else.`);
+      return done;
+    }
     case 'test':
       return handOver('scripts/test', rest);
     case 'bench':

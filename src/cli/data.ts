@@ -13,15 +13,23 @@ export const rootDir = () => process.env.SCAPHOS_ROOT ?? process.cwd();
 interface Running {
   pid: number;
   children: number[];
+  /** Of its database. */
+  dbPort?: number;
 }
 
 const runFile = (dir: string) => join(dir, 'running.json');
+
+export interface Claim {
+  /** Writes down what runs for this folder. */
+  note: (children: number[], dbPort?: number) => Promise<void>;
+  release: () => Promise<void>;
+}
 
 /**
  * Takes the folder for this process; what a killed Scaphos left running there is stopped first.
  * @throws {CliFailure} not writable, or in use.
  */
-export async function claimDataDir(dir: string): Promise<{ note: (pids: number[]) => Promise<void>; release: () => Promise<void> }> {
+export async function claimDataDir(dir: string): Promise<Claim> {
   try {
     await mkdir(dir, { recursive: true });
     await writeFile(join(dir, '.writable'), '');
@@ -30,9 +38,7 @@ export async function claimDataDir(dir: string): Promise<{ note: (pids: number[]
     throw new CliFailure(`The data folder ${dir} cannot be written. Make it writable, or choose another with SCAPHOS_DATA.`, 73);
   }
   const lock = await lockFor(dir);
-  const before = await readFile(runFile(dir), 'utf8')
-    .then((t) => JSON.parse(t) as Running)
-    .catch(() => null);
+  const before = await whatRuns(dir);
   if (!lock) {
     throw new CliFailure(
       `The data folder ${dir} is in use by a running Scaphos${before ? ` (process ${before.pid})` : ''}. Stop that one first, or choose another folder with SCAPHOS_DATA.`,
@@ -40,9 +46,9 @@ export async function claimDataDir(dir: string): Promise<{ note: (pids: number[]
     );
   }
   for (const pid of before?.children ?? []) if (isOurs(pid, dir)) await stopPid(pid);
-  const note = async (children: number[]) => {
+  const note = async (children: number[], dbPort?: number) => {
     // whole or not at all: others look
-    await writeFile(`${runFile(dir)}.new`, JSON.stringify({ pid: process.pid, children } satisfies Running));
+    await writeFile(`${runFile(dir)}.new`, JSON.stringify({ pid: process.pid, children, dbPort } satisfies Running));
     await rename(`${runFile(dir)}.new`, runFile(dir));
   };
   await note([]);
@@ -53,6 +59,18 @@ export async function claimDataDir(dir: string): Promise<{ note: (pids: number[]
       lock.close();
     },
   };
+}
+
+const whatRuns = (dir: string): Promise<Running | null> =>
+  readFile(runFile(dir), 'utf8')
+    .then((t) => JSON.parse(t) as Running)
+    .catch(() => null);
+
+/** Port of the database that a running Scaphos has for this folder; null: none runs. */
+export async function runningDatabase(dir: string): Promise<number | null> {
+  const lock = await lockFor(dir);
+  lock?.close();
+  return lock ? null : ((await whatRuns(dir))?.dbPort ?? null);
 }
 
 /**

@@ -1,9 +1,9 @@
 /** `./scaphos demo` and `./scaphos start`: database, migrations, demo data, application; stopped in reverse. */
 import { join } from 'node:path';
 import { migrateUp, openDatabase } from '@/server/db';
-import { claimDataDir, dataDir, emptyDemoDir, markDemo, readDemoMark, rootDir } from './data';
+import { claimDataDir, dataDir, emptyDemoDir, markDemo, readDemoMark, rootDir, runningDatabase } from './data';
 import { CliFailure, say } from './failure';
-import { startMariadb } from './mariadb';
+import { databaseUrl, startMariadb } from './mariadb';
 import { portIsFree, run } from './process';
 import { buildSite, startSite } from './site';
 import { offerSoundLibrary } from './sound';
@@ -32,7 +32,7 @@ export async function withDatabase<T>(
     let others: number[] = [];
     const note = (pids: number[] = others) => {
       others = pids;
-      return claim.note([db.pid(), ...others]);
+      return claim.note([db.pid(), ...others], first.port);
     };
     const db = supervise(
       'MariaDB',
@@ -52,6 +52,12 @@ export async function withDatabase<T>(
   } finally {
     await claim.release();
   }
+}
+
+/** Works with the database of the folder: that of the Scaphos that runs there, or one of its own for as long. */
+export async function withAnyDatabase<T>(work: (url: string) => Promise<T>): Promise<T> {
+  const port = await runningDatabase(dataDir());
+  return port === null ? withDatabase(work) : work(await databaseUrl(dataDir(), port));
 }
 
 /** Marks a folder as the demo's. @throws {CliFailure} it holds work that no demo made: its door would be open to anyone */

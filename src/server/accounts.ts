@@ -34,6 +34,19 @@ export async function createAccount(db: Knex, given: { email: string; name: stri
   return account;
 }
 
+/** Another password; whoever is signed in, or was, has to give it. */
+export async function setPassword(db: Knex, accountId: string, password: string): Promise<void> {
+  await db('accounts')
+    .where({ id: accountId })
+    .update({ password_hash: await hashPassword(password) });
+  await db('devices').where({ account_id: accountId }).delete();
+  await endSessions(db, accountId);
+}
+
+/** Ends every session of an account. Returns how many there were. */
+export const endSessions = (db: Knex, accountId: string): Promise<number> =>
+  db('sessions').where({ account_id: accountId }).where('expires_at', '>', new Date()).delete();
+
 /** Returns the token for the cookie. */
 export async function openSession(db: Knex, accountId: string): Promise<string> {
   const token = randomBytes(32).toString('base64url');
