@@ -1,10 +1,9 @@
 /** Accounts and their sessions without a browser, beside a running server too. */
 import { ZodError } from 'zod';
-import { SetupRequest } from '@/api';
-import { endSessions, setPassword } from '@/server/accounts';
+import { endSessions } from '@/server/accounts';
 import { type Knex, openDatabase } from '@/server/db';
 import { HttpError } from '@/server/errors';
-import { setUpAccount } from '@/server/setup';
+import { changePassword, setUpAccount } from '@/server/setup';
 import { CliFailure, say } from './failure';
 import { withAnyDatabase } from './serve';
 
@@ -68,8 +67,7 @@ const ACTS: Record<string, (given: AccountWords) => Promise<number>> = {
     }),
   'account password': (given) =>
     withAccounts(async (db) => {
-      const { password } = SetupRequest.pick({ password: true }).parse({ password: passwordOf(given) });
-      await setPassword(db, await accountId(db, given.email), password);
+      await changePassword(db, await accountId(db, given.email), passwordOf(given));
       say(`${given.email} has another password now, and is signed out everywhere.`);
     }),
   'session end': (given) =>

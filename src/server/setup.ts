@@ -1,5 +1,5 @@
 import { SetupRequest } from '@/api';
-import { type Account, countAccounts, createAccount } from './accounts';
+import { type Account, countAccounts, createAccount, setPassword } from './accounts';
 import type { Knex } from './db';
 import { HttpError } from './errors';
 import { queue } from './queue';
@@ -11,6 +11,12 @@ export async function setUpAccount(db: Knex, given: unknown): Promise<Account> {
   const account = await createAccount(db, wanted);
   await createYard(db, wanted.yard, account.id);
   return account;
+}
+
+/** Another password for an account, which is signed out everywhere. @throws {ZodError} no password that is taken */
+export async function changePassword(db: Knex, accountId: string, given: string): Promise<void> {
+  const { password } = SetupRequest.pick({ password: true }).parse({ password: given });
+  await setPassword(db, accountId, password);
 }
 
 const oneAtATime = queue(1, 20, () => new HttpError(503, 'account/busy', 'The first account is being made. Try again in a moment.'));
