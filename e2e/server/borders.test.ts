@@ -189,3 +189,19 @@ describe('what there may be at most', () => {
     expect((await owner.call('PUT', `/api/pieces/${p}/cover?revision=3`, new Uint8Array(8))).status).toBe(400);
   });
 });
+
+test('a piece that cannot be read is one that says so; the others of its yard are there', async () => {
+  const v = await signedIn();
+  const [good, torn, later] = [await v.newPiece('Good'), await v.newPiece('Torn'), await v.newPiece('Later')];
+  const keep = (id: string, document: string) => testDatabase()('pieces').where({ id }).update({ document });
+  await keep(torn, '{"schema": 4, "set');
+  await keep(later, JSON.stringify({ schema: PIECE_SCHEMA + 1 }));
+  const { status, body } = await v.get(`/api/yards/${v.yard}/pieces`);
+  expect(status).toBe(200);
+  const by = Object.fromEntries(body.map((p: { id: string }) => [p.id, p]));
+  expect(by[good].name).toBe('Good');
+  expect([by[torn].unreadable, by[later].unreadable]).toEqual([expect.stringContaining('is damaged'), expect.stringContaining('newer')]);
+  for (const id of [torn, later])
+    for (const path of ['', '/weight', '/packages/bundle']) expect((await v.get(`/api/pieces/${id}${path}`)).status).toBe(422);
+  expect(told(await v.post(`/api/pieces/${torn}/edits`, { saveId: 'x', baseRevision: 0, schema: PIECE_SCHEMA, edits: [] }))[0]).toBe(422);
+});

@@ -8,7 +8,6 @@ import {
   NamedRecipe,
   type NamedRecipeDraft,
   PieceAnswer,
-  PieceSummary,
   PrepareAnswer,
   type PrepareRequest,
   SaveAnswer,
@@ -16,6 +15,7 @@ import {
   type TakeRequest,
   UploadAnswer,
   WeightAnswer,
+  YardPiece,
   YardSummary,
 } from './schemas';
 
@@ -62,7 +62,7 @@ export const api = {
   setUp: (body: { name: string; email: string; password: string; yard: string }) => call(Done, 'POST', '/api/setup', body),
   listYards: () => call(YardSummary.array(), 'GET', '/api/yards'),
   createYard: (name: string) => call(CreatedAnswer, 'POST', '/api/yards', { name }),
-  listPieces: (yard: string) => call(PieceSummary.array(), 'GET', `/api/yards/${yard}/pieces`),
+  listPieces: (yard: string) => call(YardPiece.array(), 'GET', `/api/yards/${yard}/pieces`),
   createPiece: (yard: string, name: string) => call(CreatedAnswer, 'POST', `/api/yards/${yard}/pieces`, { name }),
   bringBundle: (yard: string, file: Blob) =>
     call(CreatedAnswer, 'POST', `/api/yards/${yard}/bundles`, new Blob([file], { type: 'application/zip' })),

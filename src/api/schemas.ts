@@ -28,6 +28,12 @@ export const PieceSummary = z.object({
 });
 export type PieceSummary = z.infer<typeof PieceSummary>;
 
+/** A piece whose document this Scaphos cannot read; it is kept as it is. */
+export const UnreadablePiece = z.object({ id: Id, unreadable: z.string(), revision: z.int(), updatedAt: z.string() });
+export type UnreadablePiece = z.infer<typeof UnreadablePiece>;
+export const YardPiece = z.union([PieceSummary, UnreadablePiece]);
+export type YardPiece = z.infer<typeof YardPiece>;
+
 export const NewPieceRequest = z.strictObject({ name: Name });
 
 /** What was read of a file, in one of the forms it is used as; null where it cannot be read any more. */

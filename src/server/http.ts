@@ -1,6 +1,7 @@
 /** What every route shares: session, origin, parsing, errors as JSON, one log line. */
 import { cookies } from 'next/headers';
 import { z } from 'zod';
+import { PieceFormatError } from '@/core/piece';
 import { type Account, SESSION_COOKIE, SESSION_DAYS, sessionAccount } from './accounts';
 import { readBody } from './body';
 import { database, type Knex } from './db';
@@ -41,6 +42,7 @@ function answerError(error: unknown): Response {
       { status: 400 },
     );
   }
+  if (error instanceof PieceFormatError) return Response.json({ error: { code: error.code, message: error.message } }, { status: 422 });
   const code = (error as { code?: string }).code ?? '';
   // of the system, of MariaDB's tables, of its temporary files
   if (/^(ENOSPC|EDQUOT|ER_RECORD_FILE_FULL|ER_DISK_FULL)$/.test(code) || /errno: 28\b/.test((error as Error).message))

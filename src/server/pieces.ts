@@ -1,5 +1,5 @@
 /** Pieces and their revisions. A save sends edits on a revision; a mismatch answers what changed and writes nothing. */
-import type { BehindDetails, PieceAnswer, PieceSummary, SaveRequest } from '@/api';
+import type { BehindDetails, PieceAnswer, PieceSummary, SaveRequest, YardPiece } from '@/api';
 import { blobsOf } from '@/core/deliver';
 import { type AtHand, judgeStock } from '@/core/intake';
 import {
@@ -52,7 +52,26 @@ export async function requirePiece(
   return row;
 }
 
-export const documentOf = (row: Pick<PieceRow, 'document'>): Piece => readPiece(JSON.parse(row.document));
+/** @throws {PieceFormatError} what is kept cannot be read */
+export function documentOf(row: Pick<PieceRow, 'document'>): Piece {
+  let kept: unknown;
+  try {
+    kept = JSON.parse(row.document);
+  } catch {
+    throw new PieceFormatError('piece/damaged', 'The piece is damaged: what is kept of it is no JSON.');
+  }
+  return readPiece(kept);
+}
+
+/** The document, or why it cannot be read. */
+function documentOrWhy(row: Pick<PieceRow, 'document'>): Piece | string {
+  try {
+    return documentOf(row);
+  } catch (error) {
+    if (error instanceof PieceFormatError) return error.message;
+    throw error;
+  }
+}
 
 export async function insertPiece(db: Knex, yardId: string, document: Piece): Promise<string> {
   const id = newId();
@@ -70,11 +89,14 @@ export async function insertPiece(db: Knex, yardId: string, document: Piece): Pr
 
 export const newPiece = (db: Knex, yardId: string, name: string) => insertPiece(db, yardId, createPiece(name));
 
-export async function listPieces(db: Knex, yardId: string): Promise<PieceSummary[]> {
+/** Every piece of a yard; one that cannot be read holds up none of the others. */
+export async function listPieces(db: Knex, yardId: string): Promise<YardPiece[]> {
   const rows: PieceRow[] = await db('pieces').where('yard_id', yardId).orderBy('created_at');
   const assets = await listAssets(db, yardId);
   return rows.map((row) => {
-    const document = documentOf(row);
+    const document = documentOrWhy(row);
+    if (typeof document === 'string')
+      return { id: row.id, unreadable: document, revision: row.revision, updatedAt: row.updated_at.toISOString() };
     return {
       id: row.id,
       name: document.settings.name,

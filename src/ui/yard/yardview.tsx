@@ -5,7 +5,7 @@ import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
-import { type ApiFailure, api, type PieceSummary, type YardSummary } from '@/api';
+import { type ApiFailure, api, type PieceSummary, type UnreadablePiece, type YardPiece, type YardSummary } from '@/api';
 import { forms } from '@/worker/browser';
 import { AccountMenu, Boat, FlagLabel, Menu, NameDialog, Toasts } from '../kit';
 import { useCovers } from './covers';
@@ -17,7 +17,7 @@ interface Props {
   yard: YardSummary;
   yards: YardSummary[];
   account: string;
-  pieces: PieceSummary[];
+  pieces: YardPiece[];
 }
 
 export function YardView(props: Props) {
@@ -33,7 +33,9 @@ export function YardView(props: Props) {
 function YardPage({ yard, yards, account, pieces: initial }: Props) {
   const router = useRouter();
   const client = useQueryClient();
-  const { data: pieces } = useQuery({ queryKey: ['pieces', yard.id], queryFn: () => api.listPieces(yard.id), initialData: initial });
+  const { data: all } = useQuery({ queryKey: ['pieces', yard.id], queryFn: () => api.listPieces(yard.id), initialData: initial });
+  const pieces = all.filter((p): p is PieceSummary => 'document' in p);
+  const unreadable = all.filter((p): p is UnreadablePiece => 'unreadable' in p);
   const covers = useCovers(pieces);
   const [dialog, setDialog] = useState<'piece' | 'yard' | null>(null);
   const [shown, setShown] = useState<'pieces' | 'deleted'>('pieces');
@@ -152,6 +154,7 @@ function YardPage({ yard, yards, account, pieces: initial }: Props) {
           {(shown === 'pieces' ? living : deleted).map((p) => (
             <PieceCard key={p.id} piece={p} cover={covers[p.id] ?? p.coverRevision} onChange={refresh} attempt={attempt} />
           ))}
+          {shown === 'pieces' && unreadable.map((p) => <UnreadableCard key={p.id} piece={p} />)}
           {shown === 'pieces' && (
             <button type="button" className="empty cursor-pointer min-h-[284px]" onClick={() => setDialog('piece')}>
               <span>
@@ -211,6 +214,23 @@ function YardPage({ yard, yards, account, pieces: initial }: Props) {
         />
       )}
     </div>
+  );
+}
+
+/** Says of a piece that cannot be read what is so, and that nothing of it is lost. */
+function UnreadableCard({ piece }: { piece: UnreadablePiece }) {
+  return (
+    <article className="sheet px-4 py-3 flex flex-col gap-2 min-h-[284px]" aria-label="A piece that cannot be read">
+      <h3 className="text-[15px] font-semibold">
+        <FlagLabel kind="blocker">This piece cannot be read</FlagLabel>
+      </h3>
+      <p className="text-small">{piece.unreadable}</p>
+      <p className="text-small soft mt-auto">
+        It is kept as it was saved, revision <span className="num">{piece.revision}</span> of{' '}
+        {new Date(piece.updatedAt).toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' })}. Whoever runs this
+        Scaphos finds it as <span className="num break-all">{piece.id}</span>.
+      </p>
+    </article>
   );
 }
 
