@@ -237,3 +237,18 @@ describe('what is sent', () => {
     expect(done.sent).toBeLessThan(40e6);
   });
 });
+
+test('whoever runs it hears how it is: room, queue, readers, the state of the database', async () => {
+  const v = await signedIn();
+  const piece = await v.newPiece();
+  const { body: before } = await v.get('/api/health');
+  expect(before).toMatchObject({ ok: true, schema: '004-devices', jobs: { queued: expect.any(Number), running: expect.any(Number) } });
+  expect(before.freeMb).toBeGreaterThan(1);
+  const row = { yard_id: v.yard, piece_id: piece, request: '{}', created_at: new Date() };
+  await testDatabase()('jobs').insert(
+    [1, 2, 3].map((n) => ({ ...row, id: `${piece.slice(0, 20)}-${n}`, state: n > 1 ? 'running' : 'stopped' })),
+  );
+  const { body: after } = await v.get('/api/health');
+  expect(after.jobs.running - before.jobs.running).toBe(2);
+  await testDatabase()('jobs').where({ piece_id: piece }).delete();
+});

@@ -9,6 +9,7 @@ export { keepCover } from './covers';
 export { database, type Knex, migrateDown, migrateUp, openDatabase } from './db';
 export { drawnFile } from './drawn';
 export { HttpError, notFound } from './errors';
+export { healthOf } from './health';
 export {
   clearSession,
   currentAccount,

@@ -57,6 +57,8 @@ test('what would wait too far behind is refused, of one key alone', async () => 
   const all = [inTurn('A', w.run), inTurn('A', w.run), inTurn('A', w.run)];
   await expect(inTurn('A', w.run)).rejects.toThrow('full');
   all.push(inTurn('B', w.run));
+  expect(inTurn.counts()).toEqual({ running: 1, waiting: 3 });
   w.end();
   await Promise.all(all);
+  expect(inTurn.counts()).toEqual({ running: 0, waiting: 0 });
 });

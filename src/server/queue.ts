@@ -27,7 +27,7 @@ export function turnsByKey(slots: number, most: number, refuse: () => Error) {
     begin(key);
     go();
   };
-  return async <T>(key: string, work: () => Promise<T>): Promise<T> => {
+  const take = async <T>(key: string, work: () => Promise<T>): Promise<T> => {
     if (running < slots) begin(key);
     else {
       const line = waiting.get(key) ?? [];
@@ -42,6 +42,8 @@ export function turnsByKey(slots: number, most: number, refuse: () => Error) {
       next();
     }
   };
+  const counts = () => ({ running, waiting: [...waiting.values()].reduce((n, line) => n + line.length, 0) });
+  return Object.assign(take, { counts });
 }
 
 /** The same for work that is everybody's. */

@@ -19,6 +19,9 @@ export function inTurn<T>(yardId: string, work: () => Promise<T>): Promise<T> {
   return held.scaphosReaders(yardId, work);
 }
 
+const NONE = { running: 0, waiting: 0 };
+export const readerCounts = () => held.scaphosReaders?.counts() ?? NONE;
+
 export const asHttp = (error: unknown): never => {
   if (!(error instanceof JobError)) throw error;
   if (error.detail) log.warn({ code: error.code, detail: error.detail }, 'a file made its reader fail');
