@@ -3,9 +3,11 @@ import { type ChildProcess, spawn } from 'node:child_process';
 import { existsSync, readFileSync } from 'node:fs';
 import { mkdir, mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { commandOf, freePort, isAlive, sleep } from '@/cli/process';
+import { PIECE_SCHEMA, settings } from '@/core/piece';
+import { pennantPng } from '../../demo/media';
 
 let dir: string;
 let port: number;
@@ -13,11 +15,23 @@ let program: ChildProcess;
 let said = '';
 const HANG_MS = 120_000;
 
-function begin(p = port): ChildProcess {
-  const child = spawn(process.execPath, ['dist/cli/main.js', 'start', '--port', String(p)], {
-    env: { ...process.env, SCAPHOS_DATA: dir, SCAPHOS_ROOT: process.cwd(), SCAPHOS_LOG: 'error' },
+/** The program with these words, on a data folder. */
+const scaphos = (words: string[], data = dir) =>
+  spawn(process.execPath, ['dist/cli/main.js', ...words], {
+    env: { ...process.env, SCAPHOS_DATA: data, SCAPHOS_ROOT: process.cwd(), SCAPHOS_LOG: 'error' },
     stdio: ['ignore', 'pipe', 'pipe'],
   });
+async function asked(words: string[], data = dir): Promise<{ code: number | null; out: string }> {
+  const child = scaphos(words, data);
+  let out = '';
+  for (const stream of [child.stdout, child.stderr])
+    stream.on('data', (d) => {
+      out += d;
+    });
+  return { code: await ended(child), out };
+}
+function begin(p = port, data = dir): ChildProcess {
+  const child = scaphos(['start', '--port', String(p)], data);
   for (const out of [child.stdout, child.stderr])
     out?.on('data', (d) => {
       said += d;
@@ -83,17 +97,6 @@ describe('while it runs', () => {
 });
 
 test('accounts are seen to beside it', async () => {
-  const asked = async (...words: string[]) => {
-    const child = spawn(process.execPath, ['dist/cli/main.js', ...words], {
-      env: { ...process.env, SCAPHOS_DATA: dir, SCAPHOS_ROOT: process.cwd() },
-    });
-    let out = '';
-    for (const stream of [child.stdout, child.stderr])
-      stream.on('data', (d) => {
-        out += d;
-      });
-    return { code: await ended(child), out };
-  };
   const enter = async (password: string) => {
     const body = JSON.stringify({ email: 'second@example.test', password });
     const r = await fetch(url('/api/session'), { method: 'POST', headers: { 'content-type': 'application/json', origin: url('') }, body });
@@ -107,21 +110,103 @@ test('accounts are seen to beside it', async () => {
   };
   const seen = async (cookie: string) => (await fetch(url('/api/yards'), { headers: { cookie } })).status;
   const who = ['--email', 'second@example.test'];
-  expect(await asked('account', 'add', ...who, '--password', 'first long password')).toMatchObject({ code: 0 });
+  expect(await asked(['account', 'add', ...who, '--password', 'first long password'])).toMatchObject({ code: 0 });
   const first = await enter('first long password');
   expect(await seen(first.cookie)).toBe(200);
-  expect((await asked('account', 'list')).out).toMatch(/^second@example.test\tsecond\tsince \d{4}-\d\d-\d\d\t1 sessions$/m);
-  expect((await asked('account', 'password', ...who, '--password', 'short')).code).toBe(64);
-  expect((await asked('account', 'password', '--email', 'nobody@example.test', '--password', 'next long password')).code).toBe(64);
+  expect((await asked(['account', 'list'])).out).toMatch(/^second@example.test\tsecond\tsince \d{4}-\d\d-\d\d\t1 sessions$/m);
+  expect((await asked(['account', 'password', ...who, '--password', 'short'])).code).toBe(64);
+  expect((await asked(['account', 'password', '--email', 'nobody@example.test', '--password', 'next long password'])).code).toBe(64);
   expect(await seen(first.cookie)).toBe(200);
-  expect((await asked('account', 'password', ...who, '--password', 'next long password')).code).toBe(0);
+  expect((await asked(['account', 'password', ...who, '--password', 'next long password'])).code).toBe(0);
   expect(await seen(first.cookie)).toBe(401);
   expect((await enter('first long password')).status).toBe(401);
   const next = await enter('next long password');
   expect(await seen(next.cookie)).toBe(200);
-  expect((await asked('session', 'end', ...who)).out).toContain('1 session of second@example.test ended');
+  expect((await asked(['session', 'end', ...who])).out).toContain('1 session of second@example.test ended');
   expect(await seen(next.cookie)).toBe(401);
-  expect((await asked('account', 'sing')).code).toBe(64);
+  expect((await asked(['account', 'sing'])).code).toBe(64);
+});
+
+test('a copy made while somebody saves is a state that some instant had, and becomes a Scaphos again', async () => {
+  const login = await fetch(url('/api/session'), {
+    method: 'POST',
+    headers: { 'content-type': 'application/json', origin: url('') },
+    body: JSON.stringify({ email: 'second@example.test', password: 'next long password' }),
+  });
+  const cookie = login.headers
+    .getSetCookie()
+    .map((c) => c.split(';')[0])
+    .join('; ');
+  const at = (p: number) => async (method: string, path: string, body?: unknown) =>
+    (
+      await fetch(`http://127.0.0.1:${p}${path}`, {
+        method,
+        headers: { cookie, origin: `http://127.0.0.1:${p}`, 'content-type': 'application/json' },
+        body: JSON.stringify(body),
+      })
+    ).json();
+  const call = at(port);
+  const [yard] = await call('GET', '/api/yards');
+  const { id } = await call('POST', `/api/yards/${yard.id}/pieces`, { name: 'Saved' });
+  const picture = await pennantPng();
+  const upload = await fetch(url('/api/uploads'), {
+    method: 'POST',
+    headers: {
+      cookie,
+      origin: url(''),
+      'tus-resumable': '1.0.0',
+      'upload-length': String(picture.length),
+      'content-type': 'application/offset+octet-stream',
+    },
+    body: picture as Uint8Array<ArrayBuffer>,
+  });
+  const uploaded = { id: (upload.headers.get('location') as string).replace(/^.*\//, ''), name: 'pennant.png' };
+  const { items } = await call('POST', `/api/pieces/${id}/assets`, { uploads: [uploaded] });
+  let [revision, stop] = [0, false];
+  const save = async () => {
+    const edits = [settings({ name: `Revision ${revision + 1}` })];
+    revision = (
+      await call('POST', `/api/pieces/${id}/edits`, { saveId: `s${revision}`, baseRevision: revision, schema: PIECE_SCHEMA, edits })
+    ).revision;
+  };
+  await save();
+  const saving = (async () => {
+    while (!stop) await save();
+  })();
+  const copy = join(dir, '..', `${basename(dir)}-copy`);
+  const again = join(dir, '..', `${basename(dir)}-again`);
+  try {
+    const before = revision;
+    expect(await asked(['backup', copy])).toMatchObject({ code: 0 });
+    stop = true;
+    await saving;
+    expect(revision).toBeGreaterThan(before);
+    // a second one copies what is new alone
+    expect((await asked(['backup', copy])).out).toContain(' 0 of them are new');
+    expect((await asked(['verify'])).out).toContain('all are whole');
+    expect((await asked(['restore', copy])).code).toBe(73);
+    expect(await asked(['restore', copy], again)).toMatchObject({ code: 0, out: expect.stringContaining('all are whole') });
+    const other = await freePort();
+    const restored = begin(other, again);
+    await until(() => fetch(`http://127.0.0.1:${other}/api/health`).then((r) => r.ok));
+    const piece = await at(other)('GET', `/api/pieces/${id}`);
+    expect(piece.revision).toBeGreaterThanOrEqual(before);
+    expect(piece.document.settings.name).toBe(`Revision ${piece.revision}`);
+    const file = await fetch(`http://127.0.0.1:${other}/api/pieces/${id}/assets/${items[0].item.original}`, { headers: { cookie } });
+    expect(new Uint8Array(await file.arrayBuffer())).toEqual(new Uint8Array(picture));
+    restored.kill('SIGTERM');
+    expect(await ended(restored)).toBe(0);
+    // what is missing, cut or altered is told
+    const { original } = items[0].item;
+    const blob = join(again, 'blobs', original.slice(0, 2), original);
+    await writeFile(blob, new Uint8Array([...picture.slice(0, -1), picture[picture.length - 1] ^ 1]));
+    expect(await asked(['verify'], again)).toMatchObject({ code: 1, out: expect.stringContaining(`${original} is altered`) });
+    await rm(blob);
+    expect(await asked(['verify'], again)).toMatchObject({ code: 1, out: expect.stringContaining(`${original} is not there`) });
+  } finally {
+    stop = true;
+    for (const folder of [copy, again]) await rm(folder, { recursive: true, force: true });
+  }
 });
 
 test('stopped, it is gone with all that it started, though somebody listens; killed, the next one clears up after it', async () => {

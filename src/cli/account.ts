@@ -4,8 +4,8 @@ import { endSessions } from '@/server/accounts';
 import { type Knex, openDatabase } from '@/server/db';
 import { HttpError } from '@/server/errors';
 import { changePassword, setUpAccount } from '@/server/setup';
+import { withAnyDatabase } from './database';
 import { CliFailure, say } from './failure';
-import { withAnyDatabase } from './serve';
 
 export interface AccountWords {
   email?: string;

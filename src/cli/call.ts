@@ -35,6 +35,9 @@ const USAGE = `Use: ./scaphos COMMAND
   account list                            who has an account, and how many sessions are open
   account password --email A [--password P]   another password; ends every session
   session end --email A                   signs an account out everywhere; all of these also beside a running server
+  backup FOLDER                           a copy of everything, also while artists save; again: what is new
+  restore FOLDER                          a data folder out of a copy; the folder must be empty
+  verify                                  whether every file and every revision is there; exit 0 all, 1 not
   inspect FILE… [--json] [--as KIND] [--fix all --out PATH]
                                           what Stock says of a file; exit 0 read, 1 with a blocker, 2 not readable.
                                           KIND: ${Kind.options.join(', ')}.
@@ -92,6 +95,9 @@ const KNOWN: Record<string, OptionName[]> = {
   start: ['port', 'host'],
   account: ['email', 'name', 'yard', 'password'],
   session: ['email'],
+  backup: [],
+  restore: [],
+  verify: [],
   inspect: ['json', 'as', 'fix', 'out'],
   prepare: ['json', 'as', 'out', 'profile', 'recipe', 'max-bytes', 'max-triangles', 'max-texture', 'max-bones'],
   piece: ['json', 'as', 'out', 'edits', 'add'],
@@ -249,6 +255,13 @@ async function command(argv: string[]): Promise<number> {
       if (!schema) throw usage(`There are schemas of ${Object.keys(SCHEMAS).join(', ')}.`);
       process.stdout.write(`${JSON.stringify(await schema(), null, 1)}\n`);
       return 0;
+    }
+    case 'backup':
+    case 'restore':
+    case 'verify': {
+      if (rest.length > (command === 'verify' ? 0 : 1)) throw usage(`${command} takes no ${rest.at(-1)}.`);
+      const { backup, restore, verify } = await import('./backup');
+      return { backup, restore, verify }[command](rest[0]);
     }
     case 'account':
     case 'session': {

@@ -2,6 +2,8 @@
 import { type ChildProcess, type SpawnOptions, spawn } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { createServer } from 'node:net';
+import type { Readable, Writable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
 
 export const sleep = (ms: number) => new Promise<void>((r) => setTimeout(r, ms));
 
@@ -20,6 +22,28 @@ export function run(command: string, args: string[], options: SpawnOptions = {})
     child.on('close', (code) => resolve({ code: code ?? 1, output }));
   });
 }
+
+/** Runs a command whose output, or whose input, is a stream. Resolves with its code and the last line it complained with. */
+function piped(command: string, args: string[], env: NodeJS.ProcessEnv, join: (child: ChildProcess) => Promise<unknown>) {
+  return new Promise<{ code: number; said: string }>((resolve, reject) => {
+    const child = spawn(command, args, { env, stdio: ['pipe', 'pipe', 'pipe'] });
+    let said = '';
+    child.stderr?.on('data', (d) => {
+      said = (said + d).slice(-2000);
+    });
+    child.on('error', reject);
+    const joined = join(child);
+    child.on('close', (code) => joined.then(() => resolve({ code: code ?? 1, said: said.trim().split('\n').at(-1) ?? '' }), reject));
+  });
+}
+export const streamFrom = (command: string, args: string[], to: Writable, env: NodeJS.ProcessEnv) =>
+  piped(command, args, env, (child) => {
+    child.stdin?.end();
+    return pipeline(child.stdout as Readable, to);
+  });
+export const streamInto = (command: string, args: string[], from: Readable, env: NodeJS.ProcessEnv) =>
+  // one that ends early says why by its code
+  piped(command, args, env, (child) => pipeline(from, child.stdin as Writable).catch(() => undefined));
 
 export function isAlive(pid: number): boolean {
   try {

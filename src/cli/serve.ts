@@ -1,12 +1,11 @@
 /** `./scaphos demo` and `./scaphos start`: database, migrations, demo data, application; stopped in reverse. */
 import { join } from 'node:path';
-import { migrateUp, openDatabase } from '@/server/db';
-import { claimDataDir, dataDir, emptyDemoDir, markDemo, readDemoMark, rootDir, runningDatabase } from './data';
+import { openDatabase } from '@/server/db';
+import { dataDir, emptyDemoDir, markDemo, readDemoMark, rootDir } from './data';
+import { withDatabase } from './database';
 import { CliFailure, say } from './failure';
-import { databaseUrl, startMariadb } from './mariadb';
 import { portIsFree, run } from './process';
 import { buildSite, startSite } from './site';
-import { offerSoundLibrary } from './sound';
 import { supervise } from './supervise';
 
 export interface ServeOptions {
@@ -14,50 +13,6 @@ export interface ServeOptions {
   fresh: boolean;
   port: number;
   host: string;
-}
-
-/**
- * Runs with the database up; whatever happens, it is stopped again.
- * @param before once the folder is ours and what was left running there has ended
- */
-export async function withDatabase<T>(
-  work: (url: string, note: (pids: number[]) => Promise<void>) => Promise<T>,
-  before: (dir: string) => Promise<void> = async () => undefined,
-): Promise<T> {
-  const dir = dataDir();
-  const claim = await claimDataDir(dir);
-  try {
-    await before(dir);
-    const first = await startMariadb(dir);
-    let others: number[] = [];
-    const note = (pids: number[] = others) => {
-      others = pids;
-      return claim.note([db.pid(), ...others], first.port);
-    };
-    const db = supervise(
-      'MariaDB',
-      first,
-      () => startMariadb(dir, first.port),
-      () => note(),
-    );
-    try {
-      await note();
-      await offerSoundLibrary();
-      const knex = openDatabase(first.url);
-      await migrateUp(knex).finally(() => knex.destroy());
-      return await work(first.url, note);
-    } finally {
-      await db.stop();
-    }
-  } finally {
-    await claim.release();
-  }
-}
-
-/** Works with the database of the folder: that of the Scaphos that runs there, or one of its own for as long. */
-export async function withAnyDatabase<T>(work: (url: string) => Promise<T>): Promise<T> {
-  const port = await runningDatabase(dataDir());
-  return port === null ? withDatabase(work) : work(await databaseUrl(dataDir(), port));
 }
 
 /** Marks a folder as the demo's. @throws {CliFailure} it holds work that no demo made: its door would be open to anyone */

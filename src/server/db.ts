@@ -34,6 +34,17 @@ export function openDatabase(url: string): Knex {
   });
 }
 
+/** Names of the migrations that were run, and of those that were not; a database of a newer Scaphos is refused. */
+export async function migrationsOf(db: Knex): Promise<{ done: string[]; missing: string[] }> {
+  const there = await db.schema.hasTable('knex_migrations');
+  const done: string[] = there ? (await db('knex_migrations').orderBy('id').select('name')).map((r: { name: string }) => r.name) : [];
+  const newer = done.find((name) => !Object.hasOwn(MIGRATIONS, name));
+  if (newer) throw new Error(`it has been through ${newer}, which this Scaphos does not know. Use the newer Scaphos that made it.`);
+  // a run that was killed leaves its lock; the folder's own lock says that nobody else is at it
+  if (there) await db('knex_migrations_lock').update({ is_locked: 0 });
+  return { done, missing: Object.keys(MIGRATIONS).filter((name) => !done.includes(name)) };
+}
+
 export const migrateUp = (db: Knex) => db.migrate.latest({ migrationSource });
 export const migrateDown = (db: Knex) => db.migrate.rollback({ migrationSource }, true);
 

@@ -19,12 +19,12 @@ const ANSWER_MS = 3_000;
 
 /** @throws the database's own error where it does not answer */
 export async function healthOf(db: Knex): Promise<Health> {
-  const states: { state: string; n: number }[] = await db('jobs')
+  const states = (await db('jobs')
     .whereIn('state', ['queued', 'running'])
     .select('state')
     .count({ n: '*' })
     .groupBy('state')
-    .timeout(ANSWER_MS);
+    .timeout(ANSWER_MS)) as { state: string; n: number }[];
   const last = await db('knex_migrations').orderBy('id', 'desc').first('name').timeout(ANSWER_MS);
   const { bavail, bsize } = await statfs(config().dataDir);
   const of = (state: string) => Number(states.find((s) => s.state === state)?.n ?? 0);

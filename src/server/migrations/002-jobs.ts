@@ -1,9 +1,10 @@
 import type { Knex } from 'knex';
+import { createOnce } from './once';
 
 export async function up(db: Knex): Promise<void> {
   const id = (t: Knex.CreateTableBuilder, name = 'id') => t.string(name, 40).collate('ascii_bin');
   const time = (t: Knex.CreateTableBuilder, name: string) => t.datetime(name, { precision: 3 });
-  await db.schema.createTable('jobs', (t) => {
+  await createOnce(db, 'jobs', (t) => {
     id(t).primary();
     id(t, 'yard_id').notNullable().references('yards.id').onDelete('CASCADE');
     id(t, 'piece_id').notNullable().references('pieces.id').onDelete('CASCADE');

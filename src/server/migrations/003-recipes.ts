@@ -1,8 +1,9 @@
 import type { Knex } from 'knex';
+import { createOnce } from './once';
 
 export async function up(db: Knex): Promise<void> {
   const id = (t: Knex.CreateTableBuilder, name = 'id') => t.string(name, 40).collate('ascii_bin');
-  await db.schema.createTable('recipes', (t) => {
+  await createOnce(db, 'recipes', (t) => {
     id(t).primary();
     id(t, 'yard_id').notNullable().references('yards.id').onDelete('CASCADE');
     t.string('name', 120).notNullable();
