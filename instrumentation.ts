@@ -1,11 +1,12 @@
 /** Once a server starts: jobs go on. Then, and daily: blobs, packages and half uploads nobody names any more go. */
 export async function register() {
   if (process.env.NEXT_RUNTIME !== 'nodejs') return;
-  const { collectBlobs, database, jobs, log, sweepCache, stopOnSignal, sweepTemp, sweepUploads } = await import('@/server');
+  const { collectBlobs, database, jobs, log, sweepCache, sweepSessions, stopOnSignal, sweepTemp, sweepUploads } = await import('@/server');
   const sweep = async () => {
     try {
       const gone = await collectBlobs(database());
       await sweepCache();
+      await sweepSessions(database());
       await sweepUploads();
       log.info({ blobs: gone }, 'swept');
     } catch (error) {

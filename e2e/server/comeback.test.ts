@@ -257,5 +257,6 @@ test('stopped, it is gone with all that it started, though somebody listens; kil
   stranger.kill();
   expect(existsSync(join(dir, 'tmp', 'left-behind'))).toBe(false);
   // what was made before it was killed is there
-  expect(((await call('GET', `/api/yards/${yard.id}/pieces`)) as { name: string }[]).map((p) => p.name)).toEqual(['Heard']);
+  const kept = ((await call('GET', `/api/yards/${yard.id}/pieces`)) as { name: string }[]).map((p) => p.name);
+  expect(kept).toContain('Heard');
 });

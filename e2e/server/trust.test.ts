@@ -8,7 +8,7 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { emptyDemoDir, markDemo, readDemoMark } from '@/cli/data';
 import { claimForDemo } from '@/cli/serve';
 import { boxGlb } from '@/core/intake/samples';
-import { countAccounts, createAccount } from '@/server/accounts';
+import { countAccounts, createAccount, sweepSessions } from '@/server/accounts';
 import { type Knex, migrateUp, openDatabase } from '@/server/db';
 import { setUpFirst } from '@/server/setup';
 import { signIn } from '@/server/signin';
@@ -251,4 +251,25 @@ test('whoever runs it hears how it is: room, queue, readers, the state of the da
   const { body: after } = await v.get('/api/health');
   expect(after.jobs.running - before.jobs.running).toBe(2);
   await testDatabase()('jobs').where({ piece_id: piece }).delete();
+});
+
+test('what has run out is forgotten: sessions to the second, browsers after a year', async () => {
+  const [v, email] = [await signedIn(), `swept-${process.pid}@example.test`];
+  const { id } = await createAccount(testDatabase(), { email, name: 'Swept', password: PASSWORD });
+  const now = new Date();
+  const ago = (ms: number) => new Date(now.getTime() - ms);
+  const row = (n: number) => ({ token_hash: String(n).repeat(64), account_id: id });
+  await testDatabase()('sessions').insert([
+    { ...row(1), expires_at: ago(1_000) },
+    { ...row(2), expires_at: ago(-1_000) },
+  ]);
+  await testDatabase()('devices').insert([
+    { ...row(3), created_at: ago(366 * 86_400_000) },
+    { ...row(4), created_at: ago(364 * 86_400_000) },
+  ]);
+  await sweepSessions(testDatabase(), now);
+  const left = async (table: string) =>
+    (await testDatabase()(table).where({ account_id: id }).pluck('token_hash')).map((t: string) => t[0]);
+  expect([await left('sessions'), await left('devices')]).toEqual([['2'], ['4']]);
+  expect((await v.get('/api/yards')).status).toBe(200);
 });

@@ -6,6 +6,8 @@ import { newId } from './ids';
 import { hashPassword } from './passwords';
 
 export const SESSION_DAYS = 30;
+/** A browser is known so long after it first signed in. */
+export const DEVICE_DAYS = 365;
 export const SESSION_COOKIE = 'scaphos_session';
 
 export interface Account {
@@ -46,6 +48,14 @@ export async function setPassword(db: Knex, accountId: string, password: string)
 /** Ends every session of an account. Returns how many there were. */
 export const endSessions = (db: Knex, accountId: string): Promise<number> =>
   db('sessions').where({ account_id: accountId }).where('expires_at', '>', new Date()).delete();
+
+/** Sessions that have run out, and browsers that nobody has signed in from for long, are forgotten. */
+export async function sweepSessions(db: Knex, now = new Date()): Promise<void> {
+  await db('sessions').where('expires_at', '<', now).delete();
+  await db('devices')
+    .where('created_at', '<', new Date(now.getTime() - DEVICE_DAYS * 86_400_000))
+    .delete();
+}
 
 /** Returns the token for the cookie. */
 export async function openSession(db: Knex, accountId: string): Promise<string> {

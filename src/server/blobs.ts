@@ -1,7 +1,7 @@
 /** Blobs by SHA-256 on disk. A blob goes 30 days after the last piece or revision that names it. */
 import { createReadStream } from 'node:fs';
-import { mkdir, rename, rm, stat, unlink } from 'node:fs/promises';
-import { join } from 'node:path';
+import { chmod, mkdir, open, rename, rm, stat, unlink } from 'node:fs/promises';
+import { dirname, join } from 'node:path';
 import { Readable } from 'node:stream';
 import { blobDir, tempDir } from './config';
 import type { Knex } from './db';
@@ -25,14 +25,39 @@ export async function withTempDir<T>(work: (dir: string) => Promise<T>): Promise
 /** What a server that was killed was working in. Call once, when a server starts: nothing is under way then. */
 export const sweepTemp = () => rm(tempDir(), { recursive: true, force: true });
 
-/** Takes a file, whose name is its SHA-256, into the store. A blob that is there already is only named again. */
-export async function adoptBlob(db: Knex, dir: string, sha: string): Promise<void> {
-  const from = join(dir, sha);
-  const { size } = await stat(from);
-  await mkdir(join(blobDir(), sha.slice(0, 2)), { recursive: true });
-  await rename(from, blobPath(sha));
-  await db('blobs').insert({ sha256: sha, bytes: size, last_named_at: new Date() }).onConflict('sha256').merge(['last_named_at']);
+const held = globalThis as { scaphosBlobs?: Map<string, Promise<unknown>> };
+/** One at a time for a blob: it is not taken in while it is being removed. */
+async function alone<T>(sha: string, work: () => Promise<T>): Promise<T> {
+  held.scaphosBlobs ??= new Map();
+  const all = held.scaphosBlobs;
+  const mine = (all.get(sha) ?? Promise.resolve()).catch(() => undefined).then(work);
+  all.set(sha, mine);
+  try {
+    return await mine;
+  } finally {
+    if (all.get(sha) === mine) all.delete(sha);
+  }
 }
+
+/** What is written is on the disk, not only on its way there. */
+async function settle(path: string): Promise<void> {
+  const file = await open(path, 'r');
+  await file.sync().finally(() => file.close());
+}
+
+/** Takes a file, whose name is its SHA-256, into the store. A blob that is there already is only named again. */
+export const adoptBlob = (db: Knex, dir: string, sha: string): Promise<void> =>
+  alone(sha, async () => {
+    const from = join(dir, sha);
+    const to = blobPath(sha);
+    const { size } = await stat(from);
+    await mkdir(dirname(to), { recursive: true, mode: 0o700 });
+    await chmod(from, 0o600);
+    await settle(from);
+    await rename(from, to);
+    await settle(dirname(to));
+    await db('blobs').insert({ sha256: sha, bytes: size, last_named_at: new Date() }).onConflict('sha256').merge(['last_named_at']);
+  });
 
 export interface Stretch {
   start: number;
@@ -102,11 +127,13 @@ export async function collectBlobs(db: Knex, now = new Date()): Promise<number> 
       .update({ last_named_at: now });
   const old: { sha256: string }[] = await db('blobs').where('last_named_at', '<', before).select('sha256');
   for (const { sha256 } of old) {
-    // asked again at once: an upload may have named it in between
-    const gone = await db('blobs').where({ sha256 }).where('last_named_at', '<', before).delete();
-    if (!gone) continue;
-    await db('assets').where({ original: sha256 }).orWhere({ model: sha256 }).delete();
-    await unlink(blobPath(sha256)).catch(() => undefined);
+    await alone(sha256, async () => {
+      // asked again at once: an upload may have named it in between
+      const gone = await db('blobs').where({ sha256 }).where('last_named_at', '<', before).delete();
+      if (!gone) return;
+      await db('assets').where({ original: sha256 }).orWhere({ model: sha256 }).delete();
+      await unlink(blobPath(sha256)).catch(() => undefined);
+    });
   }
   return old.length;
 }

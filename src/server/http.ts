@@ -2,13 +2,13 @@
 import { cookies } from 'next/headers';
 import { z } from 'zod';
 import { PieceFormatError } from '@/core/piece';
-import { type Account, SESSION_COOKIE, SESSION_DAYS, sessionAccount } from './accounts';
+import { type Account, DEVICE_DAYS, SESSION_COOKIE, SESSION_DAYS, sessionAccount } from './accounts';
 import { readBody } from './body';
 import { database, type Knex } from './db';
 import { HttpError } from './errors';
 import { hostOf, MISDIRECTED } from './hosts';
 import { log } from './log';
-import { DEVICE_COOKIE, DEVICE_DAYS } from './signin';
+import { DEVICE_COOKIE } from './signin';
 import { isStopping } from './stopping';
 
 const JSON_BYTES = 8_000_000;

@@ -1,5 +1,5 @@
 /** The server's public surface: what routes and pages call. */
-export { closeSession, countAccounts, createAccount, onSessionEnd, openSession, sessionAccount } from './accounts';
+export { closeSession, countAccounts, createAccount, onSessionEnd, openSession, sessionAccount, sweepSessions } from './accounts';
 export { listAssets, prepareFile, requireAsset, takeFile } from './assets';
 export { blobSize, blobStream, collectBlobs, fileStream, readRange, sweepTemp } from './blobs';
 export { takeBundle } from './bundles';

@@ -10,7 +10,6 @@ import { HttpError } from './errors';
 import { isPassword } from './passwords';
 
 export const DEVICE_COOKIE = 'scaphos_device';
-export const DEVICE_DAYS = 365;
 const WINDOW_MS = 15 * 60_000;
 const TRIES = 10;
 /** Counted at once; beyond, what is oldest is forgotten first. */
