@@ -190,6 +190,69 @@ describe('what there may be at most', () => {
   });
 });
 
+describe('what a yard may take of the server', () => {
+  test('files: what does not fit any more is refused with the figures, and brought in once there is room', async () => {
+    const v = await signedIn();
+    const home = await v.newPiece();
+    const glb = await boxGlb([0.01, 0.02, 0.03]);
+    const { item } = (await v.upload(home, [['box.glb', glb]])).body.items[0];
+    const db = testDatabase();
+    const large = 'f'.repeat(64);
+    const [{ facts }] = await db('assets').where({ yard_id: v.yard }).select('facts');
+    await db('blobs').insert({ sha256: large, bytes: 50e9 - glb.length - 100, last_named_at: new Date() });
+    await db('assets').insert({ yard_id: v.yard, original: large, model: item.model, facts, created_at: new Date() });
+    const bundle = (await v.get(`/api/pieces/${home}/packages/bundle`)).body as Uint8Array;
+    const next = await boxGlb([0.02, 0.02, 0.02]);
+    const refused = [await v.upload(home, [['next.glb', next]]), await v.call('POST', `/api/yards/${v.yard}/bundles`, bundle)];
+    for (const r of refused) expect(told(r)).toEqual([413, 'yard/full']);
+    expect(refused[0].body.error.message).toMatch(/^The yard holds 50\.0 GB of 50\.0 GB; there is no room for \d\.\d kB more\./);
+    // another yard is not concerned
+    expect((await owner.upload(piece, [['next.glb', next]])).status).toBe(201);
+    await db('assets').where({ yard_id: v.yard, original: large }).delete();
+    await db('blobs').where({ sha256: large }).delete();
+    expect((await v.upload(home, [['next.glb', next]])).status).toBe(201);
+  });
+
+  test('files on their way, by what they said they are', async () => {
+    const v = await signedIn();
+    const begun: string[] = [];
+    const begin = () => v.tus('POST', '/api/uploads', { 'upload-length': '400000000' });
+    for (let i = 0; i < 25; i++) begun.push((await begin()).headers.get('location') as string);
+    expect(told(await begin())).toEqual([429, 'upload/too-many']);
+    expect((await v.tus('DELETE', begun[0])).status).toBe(204);
+    expect((await begin()).status).toBe(201);
+    const other = await signedIn();
+    expect((await other.tus('POST', '/api/uploads', { 'upload-length': '400000000' })).status).toBe(201);
+  });
+
+  test('jobs that wait, over all its pieces', async () => {
+    const [one, two] = [await owner.newPiece(), await owner.newPiece()];
+    const row = (n: number) => ({
+      id: `${two.slice(0, 20)}y${String(n).padStart(5, '0')}`,
+      yard_id: owner.yard,
+      piece_id: two,
+      state: 'running',
+      request: '{}',
+      created_at: new Date(),
+    });
+    const ask = () =>
+      owner.post(`/api/pieces/${one}/jobs`, {
+        job: 'measure',
+        target: { stock: 's', original: sha, model: sha, name: 'box.glb', kind: null },
+        steps: [],
+      });
+    const jobs = () => testDatabase()('jobs').where({ yard_id: owner.yard });
+    await jobs().delete();
+    await testDatabase()('jobs').insert(Array.from({ length: 100 }, (_, i) => row(i)));
+    expect(told(await ask())).toEqual([429, 'job/too-many']);
+    await jobs()
+      .where({ id: row(0).id })
+      .delete();
+    expect((await ask()).status).toBe(202);
+    await jobs().delete();
+  });
+});
+
 test('a piece that cannot be read is one that says so; the others of its yard are there', async () => {
   const v = await signedIn();
   const [good, torn, later] = [await v.newPiece('Good'), await v.newPiece('Torn'), await v.newPiece('Later')];

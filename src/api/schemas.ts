@@ -34,6 +34,10 @@ export type UnreadablePiece = z.infer<typeof UnreadablePiece>;
 export const YardPiece = z.union([PieceSummary, UnreadablePiece]);
 export type YardPiece = z.infer<typeof YardPiece>;
 
+/** Bytes of a yard's files, and the most there may be. */
+export const YardUse = z.object({ bytes: z.number(), most: z.number() });
+export type YardUse = z.infer<typeof YardUse>;
+
 export const NewPieceRequest = z.strictObject({ name: Name });
 
 /** What was read of a file, in one of the forms it is used as; null where it cannot be read any more. */

@@ -14,6 +14,7 @@ import { adoptBlob, withTempDir } from './blobs';
 import type { Knex } from './db';
 import { HttpError } from './errors';
 import { log } from './log';
+import { requireRoom } from './quotas';
 import { asHttp, inTurn, readFiles } from './readers';
 
 /**
@@ -38,6 +39,7 @@ export async function takeBundle(db: Knex, yardId: string, request: Request): Pr
       },
       createWriteStream(path),
     );
+    await requireRoom(db, yardId, size);
     log.info({ bytes: size, sha256: hash.digest('hex') }, 'bundle received');
     const { piece } = await inTurn(yardId, () => unpack({ path, outDir: dir })).catch((error: unknown) => {
       if (error instanceof JobError) throw new HttpError(422, error.code, error.message);

@@ -41,6 +41,7 @@ export {
   restorePiece,
   saveEdits,
 } from './pieces';
+export { yardUse } from './quotas';
 export { dropRecipe, keepRecipe, listRecipes } from './recipes';
 export { setUpAccount, setUpFirst } from './setup';
 export { rememberDevice, signIn } from './signin';

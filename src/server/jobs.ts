@@ -8,6 +8,7 @@ import type { Knex } from './db';
 import { HttpError, notFound } from './errors';
 import { newId } from './ids';
 import { log } from './log';
+import { MOST_YARD_JOBS } from './quotas';
 
 /** What does the work of a job. */
 export type JobRunner = (
@@ -70,6 +71,9 @@ export class JobQueue {
         'job/too-many',
         `${MOST_OPEN} jobs of this piece are waiting already. Stop some, or wait until they are done.`,
       );
+    const [{ all }] = await this.db('jobs').where({ yard_id: yardId }).whereIn('state', ['queued', 'running']).count({ all: '*' });
+    if (Number(all) >= MOST_YARD_JOBS)
+      throw new HttpError(429, 'job/too-many', `${MOST_YARD_JOBS} jobs of this yard are waiting already. Wait until some are done.`);
     const id = newId();
     await this.db('jobs').insert({
       id,

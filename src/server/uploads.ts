@@ -14,6 +14,7 @@ import { uploadDir } from './config';
 import type { Knex } from './db';
 import { HttpError, notFound } from './errors';
 import { newId } from './ids';
+import { requireRoom, requireUploadRoom } from './quotas';
 import { readFiles } from './readers';
 
 /** An upload nobody goes on with is kept this long. */
@@ -54,6 +55,7 @@ export async function receiveUpload(accountId: string, id: string | undefined, r
   const length = Number(request.headers.get('upload-length'));
   if (length > INTAKE_LIMITS.fileBytes)
     throw new HttpError(413, 'file/too-large', `The file has ${length} bytes; up to ${INTAKE_LIMITS.fileBytes} are read.`);
+  if (request.method === 'POST') await requireUploadRoom(accountId, Number.isFinite(length) ? length : 0);
   const headers = new Headers(request.headers);
   headers.set(ACCOUNT, accountId);
   const { server } = await open();
@@ -86,6 +88,7 @@ export async function takeUploads(
   signal: AbortSignal,
 ): Promise<UploadAnswer> {
   const { store } = await open();
+  let bytes = 0;
   for (const { id, name } of uploads) {
     const found = ownedBy(accountId, id) ? await store.getUpload(id).catch(() => null) : null;
     if (!found) throw notFound('upload');
@@ -95,7 +98,9 @@ export async function takeUploads(
         'upload/unfinished',
         `${name} is not all here: ${found.offset} of ${found.size} bytes. It goes on where it stopped.`,
       );
+    bytes += found.offset;
   }
+  await requireRoom(db, yardId, bytes);
   const forget = async () => {
     for (const { id } of uploads) await store.remove(id).catch(() => undefined);
   };

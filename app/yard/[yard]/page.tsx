@@ -1,6 +1,6 @@
 import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
-import { HttpError, listPieces, listYards, requireYard } from '@/server';
+import { HttpError, listPieces, listYards, requireYard, yardUse } from '@/server';
 import { YardView } from '@/ui/yard';
 import { requireSignedIn } from '../../pages';
 
@@ -12,5 +12,6 @@ export default async function YardPage({ params }: { params: Promise<{ yard: str
     if (e instanceof HttpError) notFound();
     throw e;
   });
-  return <YardView yard={yard} yards={await listYards(db, account.id)} account={account.name} pieces={await listPieces(db, yard.id)} />;
+  const [yards, pieces, use] = [await listYards(db, account.id), await listPieces(db, yard.id), await yardUse(db, yard.id)];
+  return <YardView yard={yard} yards={yards} account={account.name} pieces={pieces} use={use} />;
 }

@@ -185,9 +185,15 @@ export function seededRandom(seed: number): () => number {
 
 const SIZES: Record<string, number> = { '': 1, b: 1, kb: 1e3, mb: 1e6, gb: 1e9, kib: 1024, mib: 1024 ** 2, gib: 1024 ** 3 };
 
-/** Bytes as one reads them: kB under a tenth of a megabyte. */
+/** Bytes as one reads them: kB under a tenth of a megabyte, GB from one on. */
 export const showBytes = (bytes: number): string =>
-  Math.abs(bytes) < 1000 ? `${bytes} bytes` : Math.abs(bytes) < 100_000 ? `${(bytes / 1000).toFixed(1)} kB` : `${showMegabytes(bytes)} MB`;
+  Math.abs(bytes) >= 1e9
+    ? `${(bytes / 1e9).toFixed(1)} GB`
+    : Math.abs(bytes) < 1000
+      ? `${bytes} bytes`
+      : Math.abs(bytes) < 100_000
+        ? `${(bytes / 1000).toFixed(1)} kB`
+        : `${showMegabytes(bytes)} MB`;
 /** Where savings are compared: whole kilobytes up to a megabyte, then hundredths. */
 export const showBytesFinely = (bytes: number): string => {
   const size = Math.abs(bytes);

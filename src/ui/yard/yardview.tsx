@@ -5,7 +5,8 @@ import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useEffect, useRef, useState } from 'react';
 import { toast } from 'sonner';
-import { type ApiFailure, api, type PieceSummary, type UnreadablePiece, type YardPiece, type YardSummary } from '@/api';
+import { type ApiFailure, api, type PieceSummary, type UnreadablePiece, type YardPiece, type YardSummary, type YardUse } from '@/api';
+import { showBytes } from '@/core/math';
 import { forms } from '@/worker/browser';
 import { AccountMenu, Boat, FlagLabel, Menu, NameDialog, Toasts } from '../kit';
 import { useCovers } from './covers';
@@ -18,6 +19,7 @@ interface Props {
   yards: YardSummary[];
   account: string;
   pieces: YardPiece[];
+  use: YardUse;
 }
 
 export function YardView(props: Props) {
@@ -30,7 +32,7 @@ export function YardView(props: Props) {
   );
 }
 
-function YardPage({ yard, yards, account, pieces: initial }: Props) {
+function YardPage({ yard, yards, account, pieces: initial, use }: Props) {
   const router = useRouter();
   const client = useQueryClient();
   const { data: all } = useQuery({ queryKey: ['pieces', yard.id], queryFn: () => api.listPieces(yard.id), initialData: initial });
@@ -127,7 +129,7 @@ function YardPage({ yard, yards, account, pieces: initial }: Props) {
         </div>
       </header>
       <main className="land min-h-0 overflow-y-auto flex flex-col px-4 pt-3 pb-3 gap-3">
-        <Cartouche name={yard.name} pieces={living.length} />
+        <Cartouche name={yard.name} pieces={living.length} use={use} />
         <div className="flex items-center gap-2">
           <div className="detent" role="tablist">
             <button type="button" role="tab" aria-selected={shown === 'pieces'} onClick={() => setShown('pieces')}>
@@ -234,7 +236,7 @@ function UnreadableCard({ piece }: { piece: UnreadablePiece }) {
   );
 }
 
-function Cartouche({ name, pieces }: { name: string; pieces: number }) {
+function Cartouche({ name, pieces, use }: { name: string; pieces: number; use: YardUse }) {
   return (
     <section className="flex border border-[color:var(--ink)] outline outline-1 outline-offset-2 outline-[color:var(--hair-strong)] m-[3px]">
       <div className="sheet border-0! rounded-none! px-4 py-2.5 flex flex-col justify-center min-w-[372px]">
@@ -242,7 +244,8 @@ function Cartouche({ name, pieces }: { name: string; pieces: number }) {
           {name}
         </h1>
         <p className="text-small soft mt-1">
-          <span className="num">{pieces}</span> piece{pieces === 1 ? '' : 's'} in the yard.
+          <span className="num">{pieces}</span> piece{pieces === 1 ? '' : 's'} in the yard; its files take{' '}
+          <span className="num">{showBytes(use.bytes)}</span> of <span className="num">{showBytes(use.most)}</span>.
         </p>
       </div>
       <div className="flex-1 water border-l border-[color:var(--ink)] overflow-hidden min-h-[74px]" aria-hidden="true">
