@@ -58,7 +58,7 @@ export function documentOf(row: Pick<PieceRow, 'document'>): Piece {
   try {
     kept = JSON.parse(row.document);
   } catch {
-    throw new PieceFormatError('piece/broken', 'The piece is damaged: what is kept of it is no JSON.');
+    throw new PieceFormatError('piece/broken', 'The piece is damaged: what is kept of it breaks off, or is no document.');
   }
   return readPiece(kept);
 }

@@ -23,33 +23,35 @@ export function SaveMark() {
     'signed-out': 'Signed out; kept here',
   }[save];
   return (
-    <span
-      className={`flag ${save === 'saving' ? 'busy px-1' : ''}`}
-      style={{ fontWeight: 450 }}
-      role="status"
-      aria-live="polite"
-      data-save={save}
-      title={message ?? undefined}
-    >
-      <Flag kind={save === 'saved' ? 'done' : save === 'saving' ? 'note' : save === 'offline' ? 'warning' : 'blocker'} />
-      <span className="num-free">{text}</span>
-      {save === 'offline' && (
-        <button type="button" className="link text-micro" onClick={retry}>
-          Send now
-        </button>
-      )}
-      {save === 'signed-out' && (
-        <a className="link text-micro" href="/sign-in">
-          Sign in
-        </a>
-      )}
-      {save === 'refused' && (
-        <button type="button" className="link text-micro" onClick={() => setAsking(true)}>
-          What now?
-        </button>
-      )}
+    <>
+      <span
+        className={`flag ${save === 'saving' ? 'busy px-1' : ''}`}
+        style={{ fontWeight: 450 }}
+        role="status"
+        aria-live="polite"
+        data-save={save}
+        title={message ?? undefined}
+      >
+        <Flag kind={save === 'saved' ? 'done' : save === 'saving' ? 'note' : save === 'offline' ? 'warning' : 'blocker'} />
+        <span className="num-free">{text}</span>
+        {save === 'offline' && (
+          <button type="button" className="link text-micro" onClick={retry}>
+            Send now
+          </button>
+        )}
+        {save === 'signed-out' && (
+          <a className="link text-micro" href="/sign-in">
+            Sign in
+          </a>
+        )}
+        {save === 'refused' && (
+          <button type="button" className="link text-micro" onClick={() => setAsking(true)}>
+            What now?
+          </button>
+        )}
+      </span>
       {asking && save === 'refused' && <RefusedDialog onClose={() => setAsking(false)} />}
-    </span>
+    </>
   );
 }
 
@@ -77,7 +79,7 @@ function RefusedDialog({ onClose }: { onClose: () => void }) {
   const download = () => give(JSON.stringify(storeEdits(unsent())), 'application/json', `${name}, unsent edits.json`);
   return (
     <Dialog title="Not taken by the Yard" onClose={onClose}>
-      <p className="text-small mb-2" style={{ maxWidth: 460 }}>
+      <p className="text-small mb-2 whitespace-normal" style={{ maxWidth: 460 }}>
         {message} {count === 1 ? 'One edit is' : `${count} edits are`} kept in this browser.
       </p>
       <div className="grid gap-1.5" inert={busy} aria-busy={busy}>
