@@ -263,8 +263,11 @@ test('a piece that cannot be read is one that says so; the others of its yard ar
   expect(status).toBe(200);
   const by = Object.fromEntries(body.map((p: { id: string }) => [p.id, p]));
   expect(by[good].name).toBe('Good');
-  expect([by[torn].unreadable, by[later].unreadable]).toEqual([expect.stringContaining('is damaged'), expect.stringContaining('newer')]);
+  expect([by[torn].unreadable, by[later].unreadable]).toEqual([
+    expect.stringContaining('is damaged'),
+    expect.stringContaining('reads up to'),
+  ]);
   for (const id of [torn, later])
     for (const path of ['', '/weight', '/packages/bundle']) expect((await v.get(`/api/pieces/${id}${path}`)).status).toBe(422);
-  expect(told(await v.post(`/api/pieces/${torn}/edits`, { saveId: 'x', baseRevision: 0, schema: PIECE_SCHEMA, edits: [] }))[0]).toBe(422);
+  expect(told(await v.post(`/api/pieces/${torn}/edits`, { saveId: 'x', baseRevision: 0, schema: PIECE_SCHEMA, edits: [settings({ name: 'x' })] }))[0]).toBe(422);
 });

@@ -41,7 +41,10 @@ describe('a site of its own', () => {
       headers: { origin: site.url, 'content-type': 'application/json' },
       body: JSON.stringify({ email: 'restart@example.test', password: PASSWORD }),
     });
-    const session = signIn.headers.getSetCookie()[0].split(';')[0];
+    const session = signIn.headers
+      .getSetCookie()
+      .find((c) => c.startsWith('scaphos_session='))
+      ?.split(';')[0] as string;
     const json = (path: string, body: unknown) =>
       fetch(site.url + path, { method: 'POST', headers: head({ 'content-type': 'application/json' }), body: JSON.stringify(body) });
     const id = (await (await json(`/api/yards/${yard}/pieces`, { name: 'Restart' })).json()).id;
