@@ -269,5 +269,9 @@ test('a piece that cannot be read is one that says so; the others of its yard ar
   ]);
   for (const id of [torn, later])
     for (const path of ['', '/weight', '/packages/bundle']) expect((await v.get(`/api/pieces/${id}${path}`)).status).toBe(422);
-  expect(told(await v.post(`/api/pieces/${torn}/edits`, { saveId: 'x', baseRevision: 0, schema: PIECE_SCHEMA, edits: [settings({ name: 'x' })] }))[0]).toBe(422);
+  expect(
+    told(
+      await v.post(`/api/pieces/${torn}/edits`, { saveId: 'x', baseRevision: 0, schema: PIECE_SCHEMA, edits: [settings({ name: 'x' })] }),
+    )[0],
+  ).toBe(422);
 });
