@@ -154,6 +154,17 @@ export const HOSTILE: readonly Hostile[] = [
     make: () => text(`{"asset":{"version":"2.0"},"extras":[${'{},'.repeat(1_500_000)}{}]}`),
     code: 'gltf/json',
   },
+  {
+    name: 'instances.glb',
+    make: () =>
+      glb({
+        ...triangle,
+        scenes: [{ nodes: many(60, (i) => i) }],
+        nodes: many(60, () => ({ mesh: 0 })),
+        accessors: [{ ...vec3, count: 1_000_000 }],
+      }),
+    code: 'gltf/too-many',
+  },
   { name: 'deep.gltf', make: () => text('['.repeat(4_000_001)), code: 'gltf/json' },
   { name: 'thirty-bytes.tga', make: () => bytes(30, { 2: [10], 12: [0x80, 0x3e, 0x80, 0x3e, 32, 8] }), code: 'picture/too-large' },
   { name: 'flat.png', make: () => flatPng(16_384, 16_384), code: 'picture/too-large' },
