@@ -7,7 +7,14 @@ import { apart, different, drawn, newPiece, openDemo, pixels, saved, signIn, sit
 import { startTestSite } from '../support/site';
 
 test('the Yard draws covers, keeps them, and renames, duplicates, deletes and restores', async ({ page }) => {
+  const made: string[] = [];
+  page.on('request', (r) => r.method() === 'PUT' && made.push(r.url()));
   await openDemo(page);
+  // each is made once, and whoever comes again finds it
+  await expect(page.locator('img[data-cover]')).toHaveCount(2);
+  await page.reload();
+  await expect(page.locator('img[data-cover]')).toHaveCount(2);
+  expect(new Set(made).size).toBe(made.length);
   const helmet = page.getByRole('article', { name: 'Brass diver’s helmet' });
   await expect(helmet.locator('img[data-cover]')).toBeVisible();
   const cover = await page.request.get(site() + (await helmet.locator('img').getAttribute('src')));

@@ -3,7 +3,7 @@ import { QueryClient, QueryClientProvider, useQuery, useQueryClient } from '@tan
 import { ChevronDown, PackageOpen, Plus } from 'lucide-react';
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { type ApiFailure, api, type PieceSummary, type UnreadablePiece, type YardPiece, type YardSummary, type YardUse } from '@/api';
 import { showBytes } from '@/core/math';
@@ -36,7 +36,8 @@ function YardPage({ yard, yards, account, pieces: initial, use }: Props) {
   const router = useRouter();
   const client = useQueryClient();
   const { data: all } = useQuery({ queryKey: ['pieces', yard.id], queryFn: () => api.listPieces(yard.id), initialData: initial });
-  const pieces = all.filter((p): p is PieceSummary => 'document' in p);
+  // the same list as long as it is: a new one would have every cover made anew
+  const pieces = useMemo(() => all.filter((p): p is PieceSummary => 'document' in p), [all]);
   const unreadable = all.filter((p): p is UnreadablePiece => 'unreadable' in p);
   const covers = useCovers(pieces);
   const [dialog, setDialog] = useState<'piece' | 'yard' | null>(null);
