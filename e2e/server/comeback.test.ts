@@ -175,6 +175,7 @@ test('a copy made while somebody saves is a state that some instant had, and bec
   })();
   const copy = join(dir, '..', `${basename(dir)}-copy`);
   const again = join(dir, '..', `${basename(dir)}-again`);
+  const torn = join(dir, '..', `${basename(dir)}-torn`);
   try {
     const before = revision;
     expect(await asked(['backup', copy])).toMatchObject({ code: 0 });
@@ -203,9 +204,13 @@ test('a copy made while somebody saves is a state that some instant had, and bec
     expect(await asked(['verify'], again)).toMatchObject({ code: 1, out: expect.stringContaining(`${original} is altered`) });
     await rm(blob);
     expect(await asked(['verify'], again)).toMatchObject({ code: 1, out: expect.stringContaining(`${original} is not there`) });
+    // a copy that cannot be put back leaves no half of a database
+    await writeFile(join(copy, 'database.sql'), 'CREATE TABLE half (a INT); no sql;');
+    expect((await asked(['restore', copy], torn)).code).toBe(70);
+    expect(existsSync(join(torn, 'db'))).toBe(false);
   } finally {
     stop = true;
-    for (const folder of [copy, again]) await rm(folder, { recursive: true, force: true });
+    for (const folder of [copy, again, torn]) await rm(folder, { recursive: true, force: true });
   }
 });
 

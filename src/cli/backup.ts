@@ -92,13 +92,21 @@ export async function restore(from: string | undefined): Promise<number> {
   if (existsSync(join(dataDir(), 'db')))
     throw new CliFailure(`The data folder ${dataDir()} is not empty. Choose another with SCAPHOS_DATA.`, 73);
   // into an empty database: the tables come with the copy, and are brought up to date afterwards
+  let ours = false;
   const code = await withDatabase(
     async (url) => verifyAt(url, dataDir()),
     async () => {
+      // nobody else began one here while we waited for the folder
+      if (existsSync(join(dataDir(), 'db'))) throw new CliFailure(`The data folder ${dataDir()} is not empty any more.`, 73);
+      ours = true;
       for (const sha of await blobsIn(dir)) await copyWhole(blobAt(dir, sha), blobAt(dataDir(), sha));
     },
     (url) => loadDatabase(url, join(dir, DUMP)),
-  );
+  ).catch(async (error: unknown) => {
+    // half a database must not be taken for a whole one
+    if (ours) await rm(join(dataDir(), 'db'), { recursive: true, force: true });
+    throw error;
+  });
   const { at } = JSON.parse(await readFile(join(dir, MANIFEST), 'utf8')) as Manifest;
   if (code === 0) say(`${dataDir()} is as it was when the copy was made, ${at}.`);
   return code;

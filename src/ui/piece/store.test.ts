@@ -303,6 +303,23 @@ describe('the piece store', () => {
     expect(tab.getState().history.doc).toEqual(server.document);
   });
 
+  test('what is done while the refused is sent one by one is kept, and sent after it', async () => {
+    const tab = await openTab();
+    server.refuses = (e) => e.kind === 'change';
+    tab.getState().commit(place(1));
+    await settle(1_000);
+    expect(tab.getState().save).toBe('refused');
+    server.refuses = () => false;
+    const sending = tab.getState().sendSingly();
+    tab.getState().commit(place(2));
+    tab.getState().commit(settings({ name: 'Meanwhile' }));
+    await sending;
+    await settle(1_000);
+    expect(tab.getState()).toMatchObject({ save: 'saved' });
+    expect(server.document).toMatchObject({ settings: { name: 'Meanwhile' }, parts: { p: { offset: { positionM: [2, 0, 0] } } } });
+    expect(tab.getState().history.doc).toEqual(server.document);
+  });
+
   test('what was refused goes into a copy as far as it fits; here it stays', async () => {
     const tab = await openTab();
     server.refuses = (e) => e.kind === 'settings';

@@ -105,6 +105,8 @@ function createPieceStore(answer: PieceAnswer, key: string, kept: Unsent | null)
   let timer: ReturnType<typeof setTimeout> | null = null;
   let sending = false;
   let closed = false;
+  /** While edits are sent one by one: what is done meanwhile is not joined to one of them. */
+  let singly = false;
   const release = holdOutbox(key);
   const persist = () =>
     void keepOutbox({ key, piece: answer.id, base, revision, schema: PIECE_SCHEMA, inflight, pending }).catch(() => undefined);
@@ -176,7 +178,13 @@ function createPieceStore(answer: PieceAnswer, key: string, kept: Unsent | null)
       persist();
       set({ history: createHistory(fresh.document), revision, assets: fresh.assets, save: 'saved', message: null, conflict: null });
     },
-    sendSingly: (into = answer.id) => sendSingly(into),
+    async sendSingly(into = answer.id) {
+      if (singly) return;
+      singly = true;
+      await sendSingly(into).finally(() => {
+        singly = false;
+      });
+    },
     unsent,
     retry: () => void send(),
   }));
@@ -198,7 +206,7 @@ function createPieceStore(answer: PieceAnswer, key: string, kept: Unsent | null)
   }
 
   function queue(edit: Edit) {
-    const joined = join(pending.at(-1), edit);
+    const joined = singly ? null : join(pending.at(-1), edit);
     if (joined) pending = [...pending.slice(0, -1), joined];
     else pending = [...pending, edit];
     persist();
@@ -311,13 +319,17 @@ function createPieceStore(answer: PieceAnswer, key: string, kept: Unsent | null)
       toast.message(`${count} went into the copy.${said ? ` Not taken: ${said}` : ''}`, { action, duration: 60_000 });
       return;
     }
+    const since = unsent().slice(all.length);
+    const kept = [...left, ...since];
     inflight = null;
-    pending = left;
+    pending = kept;
     base = doc;
     revision = at;
     persist();
-    const history = left.reduce((h, e) => tryCommit(h, e), createHistory(doc));
-    store.setState({ history, revision, save: left.length > 0 ? 'refused' : 'saved', savedAt: Date.now(), message: said || null });
+    const history = kept.reduce((h, e) => tryCommit(h, e), createHistory(doc));
+    const save = left.length > 0 ? 'refused' : since.length > 0 ? 'saving' : 'saved';
+    store.setState({ history, revision, save, savedAt: Date.now(), message: said || null });
+    if (save === 'saving') later(0);
     toast.message(`${count} were taken.${said ? ` Not taken: ${said}` : ''}`);
   }
 
