@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { existsSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, describe, expect, test } from 'vitest';
@@ -69,8 +69,17 @@ describe.skipIf(!existsSync('dist/worker/job.cjs'))('a disposable process', () =
   });
   test('one that is ended from outside does not say that the file is broken', async () => {
     const work = failure(intake(wide()));
-    const children = () => execFileSync('pgrep', ['-P', String(process.pid), '-f', 'worker/job.cjs'], { encoding: 'utf8' }).trim();
-    process.kill(Number(children().split('\n').at(-1)), 'SIGKILL');
+    const told = (pid: string, what: string) => {
+      try {
+        return readFileSync(`/proc/${pid}/${what}`, 'utf8');
+      } catch {
+        return '';
+      }
+    };
+    const ours = (pid: string) => told(pid, 'status').includes(`PPid:\t${process.pid}\n`) && told(pid, 'cmdline').includes('job.cjs');
+    const children = readdirSync('/proc').filter((pid) => /^\d+$/.test(pid) && ours(pid));
+    expect(children).toHaveLength(1);
+    process.kill(Number(children[0]), 'SIGKILL');
     expect((await work).code).toBe('job/killed');
   });
 });
