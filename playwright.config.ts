@@ -3,7 +3,8 @@ import { defineConfig } from '@playwright/test';
 export default defineConfig({
   testDir: 'e2e',
   testMatch: ['browser/**/*.spec.ts', 'journeys/**/*.spec.ts'],
-  workers: 1,
+  // each waits half its time: two beside one another, a file in each
+  workers: 2,
   // bounds on a hang, on a machine that does other things besides
   timeout: 600_000,
   expect: { timeout: 120_000 },
@@ -11,7 +12,9 @@ export default defineConfig({
   globalSetup: './e2e/support/browser-site.ts',
   use: {
     viewport: { width: 1280, height: 800 },
-    trace: 'retain-on-failure',
+    // a film of every step is a third of all work; to have it: --trace on
+    trace: 'off',
+    screenshot: 'only-on-failure',
     acceptDownloads: true,
     actionTimeout: 120_000,
     launchOptions: {

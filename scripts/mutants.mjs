@@ -7,6 +7,7 @@ import { execFileSync, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
+import { tryServer } from './mutants-server.mjs';
 
 /** What is asked about a folder: the tests beside it and its nearest users. The first that a file lies in counts. */
 const AREAS = [
@@ -30,9 +31,9 @@ const AREAS = [
   ['src/worker', ['src/worker']],
 ];
 /** Where a fault matters most. */
-const USUAL = ['piece', 'parts', 'run', 'model', 'fit', 'deliver', 'intake/placing', 'intake/check', 'prepare/measure', 'form'].map(
-  (p) => `src/core/${p}`,
-);
+const USUAL = ['piece', 'parts', 'run', 'model', 'fit', 'deliver', 'intake/placing', 'intake/check', 'prepare/measure', 'form']
+  .map((p) => `src/core/${p}`)
+  .concat('src/server');
 /** Searches, minutes long: asked about their own folder alone. */
 const SLOW = ['src/core/prepare/keeps', 'src/core/prepare/outside', 'src/core/prepare/solve'];
 
@@ -148,6 +149,11 @@ export default defineConfig({
 
 console.log(`seed ${values.seed}: ${drawn.length} lines of ${files.length} files`);
 const areaOf = (line) => AREAS.find(([p]) => line.startsWith(`${p}/`));
+const inServer = drawn.filter((l) => l.startsWith('src/server/'));
+if (inServer.length > 0) {
+  [died, lived] = await tryServer(home, inServer);
+  console.log(`src/server: ${died} of ${died + lived} died`);
+}
 for (const [area, tests] of AREAS) {
   const mutate = drawn.filter((l) => areaOf(l)?.[0] === area);
   if (mutate.length > 0) tryArea(area, tests, mutate);

@@ -4,7 +4,7 @@ import sharp from 'sharp';
 import { bellWav, flameZip, pennantPng, skyHdr, walkBvh } from '../../demo/media';
 import { spectaclesGlb } from '../../demo/models/spectacles';
 import type { Piece } from '../../src/core/piece';
-import { newPiece, openDemo, saved, site, test } from '../support/page';
+import { newPiece, saved, signIn, site, test } from '../support/page';
 
 const bring = (page: Page, ...files: [string, Uint8Array][]) =>
   page.getByLabel('Files for Stock').setInputFiles(files.map(([name, b]) => ({ name, mimeType: '', buffer: Buffer.from(b) })));
@@ -12,7 +12,7 @@ const pieceOf = async (page: Page, id: string) => (await (await page.request.get
 const stockRow = (page: Page, name: string) => page.getByRole('button', { name, exact: true }).first();
 
 test.beforeEach(async ({ page }) => {
-  await openDemo(page);
+  await signIn(page);
 });
 
 test('each kind has its own preview, and what it says is what is there', async ({ page }) => {

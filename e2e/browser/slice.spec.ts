@@ -2,21 +2,28 @@
 import { readFileSync } from 'node:fs';
 import { WebIO } from '@gltf-transform/core';
 import { expect } from '@playwright/test';
+import { DEMO_PIECES } from '../../demo/names';
 import { IMPORTERS } from '../../src/core/intake';
-import { apart, different, drawn, newPiece, openDemo, pixels, saved, signIn, site, test } from '../support/page';
+import { add, createModelPart, type Piece } from '../../src/core/piece';
+import { apart, copyDemo, different, drawn, newPiece, openDemo, pixels, saved, saveEdits, signIn, site, test } from '../support/page';
 import { startTestSite } from '../support/site';
+
+const { helmet: HELMET, spectacles: SPECTACLES } = DEMO_PIECES;
 
 test('the Yard draws covers, keeps them, and renames, duplicates, deletes and restores', async ({ page }) => {
   const made: string[] = [];
   page.on('request', (r) => r.method() === 'PUT' && made.push(r.url()));
   await openDemo(page);
+  const helmet = page.getByRole('article', { name: HELMET, exact: true });
+  const covers = async () => {
+    await expect(page.getByRole('article')).not.toHaveCount(0);
+    await expect(page.getByRole('article').filter({ hasNot: page.locator('img[data-cover]') })).toHaveCount(0);
+  };
   // each is made once, and whoever comes again finds it
-  await expect(page.locator('img[data-cover]')).toHaveCount(2);
+  await covers();
   await page.reload();
-  await expect(page.locator('img[data-cover]')).toHaveCount(2);
+  await covers();
   expect(new Set(made).size).toBe(made.length);
-  const helmet = page.getByRole('article', { name: 'Brass diver’s helmet' });
-  await expect(helmet.locator('img[data-cover]')).toBeVisible();
   const cover = await page.request.get(site() + (await helmet.locator('img').getAttribute('src')));
   expect((await cover.body()).length).toBeGreaterThan(20_000);
   await helmet.getByRole('button', { name: /More for/ }).click();
@@ -57,8 +64,9 @@ test('yards: make one, switch back; sign out shuts the door', async ({ page }) =
 });
 
 test('from the stock file to a fitted, saved, delivered piece; all of it undone and redone', async ({ page }) => {
+  const id = await copyDemo(page, SPECTACLES);
   await openDemo(page);
-  await page.getByRole('article', { name: 'Tide-glass spectacles' }).getByRole('link').click();
+  await page.getByRole('article').locator(`a[href*="${id}"]`).first().click();
   await page.waitForURL(/fit/);
   await page.getByRole('button', { name: 'Hang a part' }).click();
   await page.getByRole('menuitem', { name: 'tide-glass-spectacles.glb' }).click();
@@ -110,9 +118,13 @@ test('from the stock file to a fitted, saved, delivered piece; all of it undone 
 });
 
 test('only an occluder hides: at yaw 60° the far temple’s tip shows without it and is hidden with it', async ({ page }) => {
-  await openDemo(page);
-  await page.getByRole('article', { name: 'Tide-glass spectacles' }).getByRole('link').click();
-  await page.getByRole('link', { name: /^Fit/ }).click();
+  const id = await copyDemo(page, SPECTACLES);
+  const { document } = (await (await page.request.get(`${site()}/api/pieces/${id}`)).json()) as { document: Piece };
+  // 14.6 m wide and looking back, as the file is
+  const worn = createModelPart('worn', Object.keys(document.stock)[0], 'tide-glass-spectacles');
+  worn.offset = { positionM: [0, 0.03, 0.1085], turnRad: [0, Math.PI, 0], size: [0.01, 0.01, 0.01] };
+  await saveEdits(page, id, [add('parts', worn)]);
+  await page.goto(`${site()}/piece/${id}/fit`);
   const part = page.getByRole('treeitem', { name: /tide-glass/ });
   await part.click();
   await page.getByRole('button', { name: 'Pose yaw +60°' }).click();
@@ -138,9 +150,7 @@ test('only an occluder hides: at yaw 60° the far temple’s tip shows without i
 });
 
 test('seven poses are rendered, play turns the wearer, pause holds; Mirror and plates follow', async ({ page }) => {
-  await openDemo(page);
-  await page.getByRole('article', { name: 'Brass diver’s helmet' }).getByRole('link').first().click();
-  await page.getByRole('link', { name: /^Fit/ }).click();
+  await page.goto(`${site()}/piece/${await copyDemo(page, HELMET)}/fit`);
   const strip = page.getByRole('region', { name: 'Pose strip' });
   await expect(strip.getByRole('listitem')).toHaveCount(7);
   await drawn(page, 'pose-pitch+20');
@@ -159,9 +169,7 @@ test('seven poses are rendered, play turns the wearer, pause holds; Mirror and p
 });
 
 test('a drag in a plate moves in that plane only, and is one undo', async ({ page }) => {
-  await openDemo(page);
-  await page.getByRole('article', { name: 'Brass diver’s helmet' }).getByRole('link').first().click();
-  await page.getByRole('link', { name: /^Fit/ }).click();
+  await page.goto(`${site()}/piece/${await copyDemo(page, HELMET)}/fit`);
   await page.getByRole('treeitem', { name: /helmet/ }).click();
   await drawn(page, 'front');
   const disc = async (plate: string) =>
@@ -264,7 +272,7 @@ test('two tabs: other entities are replayed, the same one is chosen; nothing is 
 
 test('a bundle read into a Scaphos that has nothing shows the same picture', async ({ page, context }) => {
   await openDemo(page);
-  await page.getByRole('article', { name: 'Brass diver’s helmet', exact: true }).getByRole('link').first().click();
+  await page.getByRole('article', { name: HELMET, exact: true }).getByRole('link').first().click();
   await page.waitForURL(/deliver/);
   await saved(page);
   const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Deliver the bundle' }).click()]);
@@ -300,9 +308,7 @@ test('a bundle read into a Scaphos that has nothing shows the same picture', asy
 });
 
 test('hands turn and size, the vernier moves finely, a locked part stays', async ({ page }) => {
-  await openDemo(page);
-  await page.getByRole('article', { name: 'Brass diver’s helmet', exact: true }).getByRole('link').first().click();
-  await page.getByRole('link', { name: /^Fit/ }).click();
+  await page.goto(`${site()}/piece/${await copyDemo(page, HELMET)}/fit`);
   await page.getByRole('treeitem', { name: /helmet/ }).click();
   await drawn(page, 'front');
   const field = (name: string) => page.getByRole('textbox', { name });

@@ -1,7 +1,7 @@
 /** Ways through the interface that several browser tests share. */
 import { type BrowserContext, test as base, expect, type Locator, type Page } from '@playwright/test';
 import { PNG } from 'pngjs';
-import { type Edit, PIECE_SCHEMA } from '../../src/core/piece';
+import { type Edit, PIECE_SCHEMA, settings } from '../../src/core/piece';
 
 /** Edges are not smoothed where no test looks at them: in software that takes two fifths of all drawing. */
 const rough = () => {
@@ -59,6 +59,21 @@ export async function openDemo(page: Page): Promise<void> {
   await signIn(page);
   const yards = (await (await page.request.get(`${site()}/api/yards`)).json()) as { id: string; name: string }[];
   await page.goto(`${site()}/yard/${yards.find((y) => /Saltmarsh/.test(y.name))?.id}`);
+}
+
+/** A copy of a demo piece, its id: what a test does to it no other test meets. It lies in the demo's yard. */
+export async function copyDemo(page: Page, name: string): Promise<string> {
+  await signIn(page);
+  const ask = async (path: string) => (await page.request.get(`${site()}${path}`)).json();
+  const yard = ((await ask('/api/yards')) as { id: string; name: string }[]).find((y) => /Saltmarsh/.test(y.name));
+  const pieces = (await ask(`/api/yards/${yard?.id}/pieces`)) as { id: string; name: string }[];
+  const answer = await page.request.post(`${site()}/api/pieces/${pieces.find((p) => p.name === name)?.id}/copy`, {
+    headers: { origin: site() },
+  });
+  expect(answer.ok(), await answer.text()).toBe(true);
+  const { id } = (await answer.json()) as { id: string };
+  await saveEdits(page, id, [settings({ name: `${name} ${id}` })]);
+  return id;
 }
 
 /** A yard of the test's own: nothing that others made is drawn, listed or in the way. */
