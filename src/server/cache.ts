@@ -34,8 +34,8 @@ export async function cached(path: string, make: () => Promise<Uint8Array>): Pro
 
 /** Drops what nobody asked for in a week. */
 export async function sweepCache(now = Date.now()): Promise<void> {
-  for (const dir of FOLDERS.map((name) => join(cacheDir(), name)))
-    for (const name of await readdir(dir).catch(() => [])) {
+  for (const dir of FOLDERS.map((name) => join(/* turbopackIgnore: true */ cacheDir(), name)))
+    for (const name of await readdir(/* turbopackIgnore: true */ dir).catch(() => [])) {
       const found = await stat(join(dir, name)).catch(() => null);
       if (found && now - found.atimeMs > CACHE_DAYS * 86_400_000) await unlink(join(dir, name)).catch(() => undefined);
     }

@@ -11,7 +11,11 @@ export interface Config {
 export function config(): Config {
   const dbUrl = process.env.SCAPHOS_DB_URL;
   if (!dbUrl) throw new Error('SCAPHOS_DB_URL is not set. Start Scaphos with ./scaphos start or ./scaphos demo.');
-  return { dataDir: resolve(process.env.SCAPHOS_DATA ?? '.data'), dbUrl, demo: process.env.SCAPHOS_DEMO || null };
+  return {
+    dataDir: resolve(/* turbopackIgnore: true */ process.env.SCAPHOS_DATA ?? '.data'),
+    dbUrl,
+    demo: process.env.SCAPHOS_DEMO || null,
+  };
 }
 
 export const blobDir = () => join(config().dataDir, 'blobs');

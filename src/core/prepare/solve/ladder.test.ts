@@ -30,7 +30,7 @@ function ladderOf(across: number, limits: Partial<Limits> = {}) {
 
 group('the ladder of shapes', () => {
   it('leads from the model as it came to what no one would take, simpler at every rung', async () => {
-    const { ref, ladder } = ladderOf(18);
+    const { ref, ladder } = ladderOf(14);
     await ladder.build();
     const all = [...ladder.known()];
     const first = await ladder.first();
@@ -47,7 +47,7 @@ group('the ladder of shapes', () => {
     expect(new Set(all.map((g) => JSON.stringify(g.quantise))).size).toBeGreaterThan(10);
   });
   it('what it tells of the model as it came is what measuring tells', async () => {
-    const { ref, ladder } = ladderOf(16);
+    const { ref, ladder } = ladderOf(12);
     const g = await ladder.first();
     ladder.lookWhole(g);
     const shape = measureShape(ref, g.shape);
@@ -55,7 +55,7 @@ group('the ladder of shapes', () => {
     expect(ladder.viewLoss(g)).toBeCloseTo(1 - measureViews(ref, g.shape, []).ssimWorst, 12);
   });
   it('shapes over a limit of triangles are not allowed, and some within it are there', async () => {
-    const { ladder } = ladderOf(16, { triangles: 60 });
+    const { ladder } = ladderOf(12, { triangles: 60 });
     await ladder.build();
     const allowed = [...ladder.known()].filter((g) => ladder.allows(g));
     expect(allowed.length).toBeGreaterThan(0);
@@ -63,7 +63,7 @@ group('the ladder of shapes', () => {
     expect(ladder.allows(await ladder.first())).toBe(false);
   });
   it('rungs beside another are put between it and its neighbours', async () => {
-    const { ladder } = ladderOf(16);
+    const { ladder } = ladderOf(12);
     await ladder.build();
     const errors = () => [...new Set([...ladder.known()].map((g) => g.errorMm))].sort((a, b) => a - b);
     const before = errors();
