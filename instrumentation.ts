@@ -1,7 +1,9 @@
 /** Once a server starts: jobs go on. Then, and daily: blobs, packages and half uploads nobody names any more go. */
 export async function register() {
   if (process.env.NEXT_RUNTIME !== 'nodejs') return;
-  const { collectBlobs, database, jobs, log, sweepCache, sweepSessions, stopOnSignal, sweepTemp, sweepUploads } = await import('@/server');
+  const { noteCallers, collectBlobs, database, jobs, log, sweepCache, sweepSessions, stopOnSignal, sweepTemp, sweepUploads } = await import(
+    '@/server'
+  );
   const sweep = async () => {
     try {
       const gone = await collectBlobs(database());
@@ -14,6 +16,7 @@ export async function register() {
     }
   };
   stopOnSignal();
+  noteCallers();
   await sweepTemp().catch((error: unknown) => log.warn({ err: error }, 'folders of the last run could not be removed'));
   // what the last server was at when it ended
   jobs()

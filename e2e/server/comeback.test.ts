@@ -212,6 +212,12 @@ test('a copy made while somebody saves is a state that some instant had, and bec
     stop = true;
     for (const folder of [copy, again, torn]) await rm(folder, { recursive: true, force: true });
   }
+  const { out } = await asked(['audit', '--json', '--since', '2026-01-01']);
+  const rows = out.split('\n').flatMap((l) => (l.startsWith('{') ? [JSON.parse(l)] : []));
+  const here = rows.filter((r) => r.from === 'command line').map((r) => [r.what, r.subject]);
+  expect(here).toContainEqual(['account/made', 'second@example.test']);
+  expect(here).toContainEqual(['account/password', 'second@example.test']);
+  expect((await asked(['audit', '--since', 'soon'])).code).toBe(64);
 });
 
 test('stopped, it is gone with all that it started, though somebody listens; killed, the next one clears up after it', async () => {

@@ -65,6 +65,12 @@ describe('every route is scoped to its yard', () => {
     '/api/pieces/[piece]/jobs/[job]': (v) => [v.call('DELETE', `/api/pieces/${piece}/jobs/x`), v.post(`/api/pieces/${piece}/jobs/x`)],
     '/api/pieces/[piece]/jobs/events': (v) => [v.get(`/api/pieces/${piece}/jobs/events`)],
     '/api/pieces/[piece]/restore': (v) => [v.post(`/api/pieces/${piece}/restore`)],
+    '/api/pieces/[piece]/versions': (v) => [v.get(`/api/pieces/${piece}/versions`)],
+    '/api/pieces/[piece]/versions/[revision]': (v) => [
+      v.get(`/api/pieces/${piece}/versions/0`),
+      v.call('PUT', `/api/pieces/${piece}/versions/0`, { name: 'Stolen' }),
+      v.call('DELETE', `/api/pieces/${piece}/versions/0`),
+    ],
     '/api/pieces/[piece]/weight': (v) => [v.get(`/api/pieces/${piece}/weight`)],
     '/api/uploads/[[...id]]': (v) => [
       v.tus('HEAD', upload),

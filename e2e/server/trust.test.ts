@@ -242,7 +242,7 @@ test('whoever runs it hears how it is: room, queue, readers, the state of the da
   const v = await signedIn();
   const piece = await v.newPiece();
   const { body: before } = await v.get('/api/health');
-  expect(before).toMatchObject({ ok: true, schema: '004-devices', jobs: { queued: expect.any(Number), running: expect.any(Number) } });
+  expect(before).toMatchObject({ ok: true, schema: '006-audit', jobs: { queued: expect.any(Number), running: expect.any(Number) } });
   expect(before.freeMb).toBeGreaterThan(1);
   const row = { yard_id: v.yard, piece_id: piece, request: '{}', created_at: new Date() };
   await testDatabase()('jobs').insert(
@@ -272,4 +272,36 @@ test('what has run out is forgotten: sessions to the second, browsers after a ye
     (await testDatabase()(table).where({ account_id: id }).pluck('token_hash')).map((t: string) => t[0]);
   expect([await left('sessions'), await left('devices')]).toEqual([['2'], ['4']]);
   expect((await v.get('/api/yards')).status).toBe(200);
+});
+
+test('who did what is written down for good: when, in which yard, and from where, whatever the caller says of itself', async () => {
+  const v = await signedIn();
+  const [{ id: me }] = await testDatabase()('accounts').where({ email: v.email }).select('id');
+  const began = new Date(Date.now() - 60_000);
+  await v.call('POST', '/api/session', { email: v.email, password: 'not this one' }, { 'x-forwarded-for': '203.0.113.7' });
+  await v.call('POST', '/api/session', { email: v.email, password: PASSWORD }, { 'x-forwarded-for': '203.0.113.7' });
+  const piece = await v.newPiece('Kept in mind');
+  expect((await v.get(`/api/pieces/${piece}/packages/bundle`)).status).toBe(200);
+  await v.call('DELETE', `/api/pieces/${piece}`);
+  await v.post(`/api/pieces/${piece}/restore`);
+  const [recipe] = (await v.post(`/api/yards/${v.yard}/recipes`, { name: 'Gone', steps: [{ step: 'prune', settings: {} }] })).body;
+  await v.call('DELETE', `/api/yards/${v.yard}/recipes/${recipe.id}`);
+  await v.call('DELETE', '/api/session');
+  const rows = (await readAudit(testDatabase(), began)).filter((r) => r.account === v.email || r.subject === v.email);
+  const here = '127.0.0.1';
+  expect(rows.map(({ at: _, ...r }) => r)).toEqual([
+    { what: 'session/open', account: v.email, yard: null, subject: null, from: here },
+    { what: 'session/refused', account: null, yard: null, subject: v.email, from: here },
+    { what: 'session/open', account: v.email, yard: null, subject: null, from: here },
+    { what: 'export/bundle', account: v.email, yard: v.yard, subject: `Kept in mind, revision 0 (${piece})`, from: here },
+    { what: 'piece/deleted', account: v.email, yard: v.yard, subject: piece, from: here },
+    { what: 'piece/restored', account: v.email, yard: v.yard, subject: piece, from: here },
+    { what: 'recipe/deleted', account: v.email, yard: v.yard, subject: recipe.id, from: here },
+    { what: 'session/closed', account: v.email, yard: null, subject: null, from: here },
+  ]);
+  for (const r of rows) expect(Math.abs(Date.parse(r.at) - Date.now())).toBeLessThan(600_000);
+  const own = () => testDatabase()('audit').where({ account_id: me });
+  await expect(own().update({ what: 'nothing' })).rejects.toThrow('kept for good');
+  await expect(own().delete()).rejects.toThrow('kept for good');
+  expect(await own()).toHaveLength(7);
 });

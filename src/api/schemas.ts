@@ -74,6 +74,13 @@ export const BehindDetails = z.object({
 });
 export type BehindDetails = z.infer<typeof BehindDetails>;
 
+/** A revision whose document is kept; `name`: null where nobody gave it one, `by`: who did. */
+export const Version = z.object({ revision: z.int(), name: z.string().nullable(), by: z.string().nullable(), at: z.string() });
+export type Version = z.infer<typeof Version>;
+export const VersionAnswer = z.object({ revision: z.int(), at: z.string(), document: Piece, assets: z.array(AssetFacts) });
+export type VersionAnswer = z.infer<typeof VersionAnswer>;
+export const NameVersionRequest = z.strictObject({ name: Name });
+
 /** Finished uploads that were dropped together, and what their bytes were when they were sent. */
 export const TakeRequest = z.strictObject({
   uploads: z

@@ -1,6 +1,7 @@
 /** Accounts and their sessions without a browser, beside a running server too. */
 import { ZodError } from 'zod';
 import { endSessions } from '@/server/accounts';
+import { AUDITED, type Audited, audit, readAudit } from '@/server/audit';
 import { type Knex, openDatabase } from '@/server/db';
 import { HttpError } from '@/server/errors';
 import { changePassword, setUpAccount } from '@/server/setup';
@@ -42,12 +43,15 @@ async function accountId(db: Knex, email: string | undefined): Promise<string> {
   return row.id;
 }
 
+const note = (db: Knex, what: Audited, account: string, subject?: string) => audit(db, { what, account, subject, from: 'command line' });
+
 const ACTS: Record<string, (given: AccountWords) => Promise<number>> = {
   'account add': (given) =>
     withAccounts(async (db) => {
       const yard = given.yard ?? 'First yard';
       const name = given.name ?? given.email?.split('@')[0] ?? '';
       const account = await setUpAccount(db, { email: given.email ?? '', name, yard, password: passwordOf(given) });
+      await note(db, 'account/made', account.id, account.email);
       say(`${account.email} has an account now, and the yard ${yard}.`);
     }),
   'account list': () =>
@@ -63,19 +67,39 @@ const ACTS: Record<string, (given: AccountWords) => Promise<number>> = {
         .orderBy('email')
         .select('email', 'name', 'created_at', 's.open');
       for (const r of rows)
-        say([r.email, r.name, `since ${r.created_at.toISOString().slice(0, 10)}`, `${r.open ?? 0} sessions`].join('\t'));
+        process.stdout.write(
+          `${[r.email, r.name, `since ${r.created_at.toISOString().slice(0, 10)}`, `${r.open ?? 0} sessions`].join('\t')}\n`,
+        );
     }),
   'account password': (given) =>
     withAccounts(async (db) => {
-      await changePassword(db, await accountId(db, given.email), passwordOf(given));
+      const id = await accountId(db, given.email);
+      await changePassword(db, id, passwordOf(given));
+      await note(db, 'account/password', id, given.email);
       say(`${given.email} has another password now, and is signed out everywhere.`);
     }),
   'session end': (given) =>
     withAccounts(async (db) => {
-      const ended = await endSessions(db, await accountId(db, given.email));
+      const id = await accountId(db, given.email);
+      const ended = await endSessions(db, id);
+      await note(db, 'session/ended', id, given.email);
       say(`${ended} session${ended === 1 ? '' : 's'} of ${given.email} ended.`);
     }),
 };
 export const ACCOUNT_ACTS = Object.keys(ACTS);
 
 export const actOnAccounts = (act: string, given: AccountWords): Promise<number> | null => ACTS[act]?.(given) ?? null;
+
+/** Everything that was written down since a day, a line each: tabs between, or JSON. @throws {CliFailure} no day */
+export function showAudit({ since = '1970-01-01', json = false }: { since?: string; json?: boolean }): Promise<number> {
+  const from = new Date(since);
+  if (Number.isNaN(from.getTime())) throw new CliFailure(`--since ${since} is no day. Write it as 2026-01-31.`, 64);
+  return withAccounts(async (db) => {
+    for (const r of await readAudit(db, from))
+      process.stdout.write(
+        json
+          ? `${JSON.stringify(r)}\n`
+          : `${[r.at, r.account ?? '', AUDITED[r.what] ?? r.what, r.subject ?? '', r.yard ?? '', r.from ?? ''].join('\t')}\n`,
+      );
+  });
+}

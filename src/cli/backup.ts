@@ -7,6 +7,7 @@ import { createReadStream, existsSync } from 'node:fs';
 import { copyFile, mkdir, readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
 import { pipeline } from 'node:stream/promises';
+import { namedBlobs } from '@/server/blobs';
 import { type Knex, openDatabase } from '@/server/db';
 import { dataDir } from './data';
 import { dumpDatabase, loadDatabase, withAnyDatabase, withDatabase } from './database';
@@ -131,6 +132,8 @@ async function verifyAt(url: string, dir: string): Promise<number> {
       else if (size !== Number(bytes)) wrong.push(`File ${sha256} has ${size} bytes, not ${bytes}.`);
       else if ((await hashOf(blobAt(dir, sha256))) !== sha256) wrong.push(`File ${sha256} is altered.`);
     }
+    const known = new Set(blobs.map((b) => b.sha256));
+    for (const sha of await namedBlobs(db)) if (!known.has(sha)) wrong.push(`File ${sha} is named by a piece or a version, and not known.`);
     const pieces: { id: string; revision: number; n: number; last: number | null }[] = await db('pieces')
       .leftJoin('revisions', 'revisions.piece_id', 'pieces.id')
       .groupBy('pieces.id', 'pieces.revision')

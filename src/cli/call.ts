@@ -37,6 +37,7 @@ const USAGE = `Use: ./scaphos COMMAND
   session end --email A                   signs an account out everywhere; all of these also beside a running server
   backup FOLDER                           a copy of everything, also while artists save; again: what is new
   restore FOLDER                          a data folder out of a copy; the folder must be empty
+  audit [--since 2026-01-31] [--json]     who did what, when and from where; the oldest first
   verify                                  whether every file and every revision is there; exit 0 all, 1 not
   inspect FILE… [--json] [--as KIND] [--fix all --out PATH]
                                           what Stock says of a file; exit 0 read, 1 with a blocker, 2 not readable.
@@ -74,6 +75,7 @@ const OPTIONS = {
   until: { type: 'string' },
   rate: { type: 'string' },
   every: { type: 'string' },
+  since: { type: 'string' },
   'max-bytes': { type: 'string' },
   'max-triangles': { type: 'string' },
   'max-texture': { type: 'string' },
@@ -98,6 +100,7 @@ const KNOWN: Record<string, OptionName[]> = {
   backup: [],
   restore: [],
   verify: [],
+  audit: ['since', 'json'],
   inspect: ['json', 'as', 'fix', 'out'],
   prepare: ['json', 'as', 'out', 'profile', 'recipe', 'max-bytes', 'max-triangles', 'max-texture', 'max-bones'],
   piece: ['json', 'as', 'out', 'edits', 'add'],
@@ -255,6 +258,10 @@ async function command(argv: string[]): Promise<number> {
       if (!schema) throw usage(`There are schemas of ${Object.keys(SCHEMAS).join(', ')}.`);
       process.stdout.write(`${JSON.stringify(await schema(), null, 1)}\n`);
       return 0;
+    }
+    case 'audit': {
+      if (rest.length > 0) throw usage(`audit takes no ${rest[0]}.`);
+      return (await import('./account')).showAudit(values);
     }
     case 'backup':
     case 'restore':

@@ -101,13 +101,8 @@ async function nameByFacts(db: Knex, named: Set<string>): Promise<void> {
   for (const sha of found) named.add(sha);
 }
 
-/**
- * Names every blob that a piece, revision or cover still speaks of, then removes those that nobody has named for 30 days,
- * and pieces deleted as long ago. Returns how many blobs went.
- */
-export async function collectBlobs(db: Knex, now = new Date()): Promise<number> {
-  const before = new Date(now.getTime() - BLOB_DAYS * 86_400_000);
-  await db('pieces').where('deleted_at', '<', before).delete();
+/** Every blob that a piece, a version, a revision, a cover or the facts of a named file speak of. */
+export async function namedBlobs(db: Knex): Promise<Set<string>> {
   const named = new Set<string>();
   const read = async (table: string, column: string, order: string[]) => {
     for (let offset = 0; ; offset += 200) {
@@ -118,9 +113,20 @@ export async function collectBlobs(db: Knex, now = new Date()): Promise<number> 
   };
   await read('pieces', 'document', ['id']);
   await read('pieces', 'cover_sha256', ['id']);
+  await read('documents', 'document', ['piece_id', 'revision']);
   await read('revisions', 'edits', ['piece_id', 'number']);
   await nameByFacts(db, named);
-  const list = [...named];
+  return named;
+}
+
+/**
+ * Names every blob that something still speaks of, then removes those that nobody has named for 30 days, and pieces deleted as long
+ * ago. Returns how many blobs went.
+ */
+export async function collectBlobs(db: Knex, now = new Date()): Promise<number> {
+  const before = new Date(now.getTime() - BLOB_DAYS * 86_400_000);
+  await db('pieces').where('deleted_at', '<', before).delete();
+  const list = [...(await namedBlobs(db))];
   for (let i = 0; i < list.length; i += 500)
     await db('blobs')
       .whereIn('sha256', list.slice(i, i + 500))

@@ -5,6 +5,8 @@ import * as first from './migrations/001-first';
 import * as jobs from './migrations/002-jobs';
 import * as recipes from './migrations/003-recipes';
 import * as devices from './migrations/004-devices';
+import * as documents from './migrations/005-documents';
+import * as audit from './migrations/006-audit';
 
 export type { Knex } from 'knex';
 
@@ -13,6 +15,8 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '002-jobs': jobs,
   '003-recipes': recipes,
   '004-devices': devices,
+  '005-documents': documents,
+  '006-audit': audit,
 };
 
 const migrationSource: Knex.MigrationSource<string> = {

@@ -1,12 +1,14 @@
 /** The server's public surface: what routes and pages call. */
 export { closeSession, countAccounts, createAccount, onSessionEnd, openSession, sessionAccount, sweepSessions } from './accounts';
 export { listAssets, prepareFile, requireAsset, takeFile } from './assets';
+export { audit, callerOf, noteCallers } from './audit';
 export { blobSize, blobStream, collectBlobs, fileStream, readRange, sweepTemp } from './blobs';
 export { takeBundle } from './bundles';
 export { sweepCache } from './cache';
 export { config } from './config';
 export { keepCover } from './covers';
 export { database, type Knex, migrateDown, migrateUp, openDatabase } from './db';
+export { documentOf } from './documents';
 export { drawnFile } from './drawn';
 export { HttpError, notFound } from './errors';
 export { healthOf } from './health';
@@ -33,7 +35,6 @@ export {
   answerPiece,
   copyPiece,
   deletePiece,
-  documentOf,
   insertPiece,
   listPieces,
   newPiece,
@@ -47,4 +48,5 @@ export { setUpAccount, setUpFirst } from './setup';
 export { rememberDevice, signIn } from './signin';
 export { onStop, stopOnSignal } from './stopping';
 export { receiveUpload, sweepUploads, takeUploads } from './uploads';
+export { answerVersion, listVersions, nameVersion, unnameVersion } from './versions';
 export { createYard, listYards, requireYard } from './yards';

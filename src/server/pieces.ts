@@ -11,7 +11,6 @@ import {
   Piece,
   PieceFormatError,
   readEdits,
-  readPiece,
   spellOut,
   storeEdits,
   touchedByEdit,
@@ -19,6 +18,7 @@ import {
 } from '@/core/piece';
 import { listAssets } from './assets';
 import type { Knex } from './db';
+import { documentOf, documentOrWhy, KEPT_EVERY, keepDocument } from './documents';
 import { HttpError, notFound } from './errors';
 import { newId } from './ids';
 
@@ -52,37 +52,20 @@ export async function requirePiece(
   return row;
 }
 
-/** @throws {PieceFormatError} what is kept cannot be read */
-export function documentOf(row: Pick<PieceRow, 'document'>): Piece {
-  let kept: unknown;
-  try {
-    kept = JSON.parse(row.document);
-  } catch {
-    throw new PieceFormatError('piece/broken', 'The piece is damaged: what is kept of it breaks off, or is no document.');
-  }
-  return readPiece(kept);
-}
-
-/** The document, or why it cannot be read. */
-function documentOrWhy(row: Pick<PieceRow, 'document'>): Piece | string {
-  try {
-    return documentOf(row);
-  } catch (error) {
-    if (error instanceof PieceFormatError) return error.message;
-    throw error;
-  }
-}
-
 export async function insertPiece(db: Knex, yardId: string, document: Piece): Promise<string> {
   const id = newId();
   const now = new Date();
-  await db('pieces').insert({
-    id,
-    yard_id: yardId,
-    revision: 0,
-    document: JSON.stringify(Piece.parse(document)),
-    created_at: now,
-    updated_at: now,
+  const read = Piece.parse(document);
+  await db.transaction(async (trx) => {
+    await trx('pieces').insert({
+      id,
+      yard_id: yardId,
+      revision: 0,
+      document: JSON.stringify(read),
+      created_at: now,
+      updated_at: now,
+    });
+    await keepDocument(trx, id, 0, read, now);
   });
   return id;
 }
@@ -155,6 +138,7 @@ export async function saveEdits(db: Knex, pieceId: string, accountId: string, sa
     await trx('pieces')
       .where('id', pieceId)
       .update({ revision: row.revision + 1, document: JSON.stringify(next), updated_at: now });
+    if ((row.revision + 1) % KEPT_EVERY === 0) await keepDocument(trx, pieceId, row.revision + 1, next, now);
     return { revision: row.revision + 1 };
   });
   // what was changed is worked out without the lock: files may have to be read for it

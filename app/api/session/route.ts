@@ -1,7 +1,10 @@
 import { SignInRequest } from '@/api';
 import {
+  audit,
+  callerOf,
   clearSession,
   closeSession,
+  currentAccount,
   deviceToken,
   done,
   openRoute,
@@ -15,16 +18,23 @@ import {
 
 export const POST = openRoute(async ({ request, db }) => {
   const given = await readJson(request, SignInRequest, STRANGER_BYTES);
-  const { account, device } = await signIn(db, { ...given, device: await deviceToken() });
+  const from = callerOf(request);
+  const { account, device } = await signIn(db, { ...given, device: await deviceToken() }).catch(async (error: unknown) => {
+    await audit(db, { what: 'session/refused', subject: given.email, from });
+    throw error;
+  });
   await setDevice(request, device);
   await setSession(request, await openSession(db, account.id));
+  await audit(db, { what: 'session/open', account: account.id, from });
   return done();
 });
 
 /** What the browser keeps of this account's files goes with the session. */
-export const DELETE = openRoute(async ({ db }) => {
+export const DELETE = openRoute(async ({ request, db }) => {
+  const account = await currentAccount(db);
   const token = await clearSession();
   if (token) await closeSession(db, token);
+  if (account) await audit(db, { what: 'session/closed', account: account.id, from: callerOf(request) });
   const response = done();
   response.headers.set('clear-site-data', '"cache"');
   return response;

@@ -1,6 +1,7 @@
 /** Every way a piece can change. An edit is JSON; `applyEdit` is pure, and every edit has an exact inverse. */
 import type { z } from 'zod';
 import type { Part } from '../parts';
+import { editsFromTo } from './between';
 import { apply, invert, type LooseEdit, type LooseSingle, spelledOut } from './change';
 import { editSchemas, nameEntity as nameEntityOf, sayEdit } from './document';
 import { changedBetween, type Touched, touchedBy } from './entities';
@@ -73,3 +74,6 @@ export const describeEdit = (p: Piece, edit: Edit): string => sayEdit(PIECE_KIND
 
 /** What people call an entity. */
 export const nameEntity = (entity: string, ...docs: Piece[]): string => nameEntityOf(PIECE_KIND, entity, ...docs.map(loose));
+
+/** The edits that make one document of another; empty where they are the same. Every field of every row comes out as it is in `to`. */
+export const editsBetween = (from: Piece, to: Piece): SingleEdit[] => editsFromTo(PIECE_KIND, loose(from), loose(to)) as SingleEdit[];

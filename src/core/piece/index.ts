@@ -31,6 +31,7 @@ export {
   describeEdit,
   Edit,
   EditError,
+  editsBetween,
   entitiesOf,
   invertEdit,
   nameEntity,

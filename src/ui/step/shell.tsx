@@ -1,5 +1,5 @@
 'use client';
-import { Redo2, Search, Undo2 } from 'lucide-react';
+import { History, Redo2, Search, Undo2 } from 'lucide-react';
 import Link from 'next/link';
 import { type ReactNode, useEffect, useState } from 'react';
 import { PROFILES } from '@/core/deliver';
@@ -8,6 +8,7 @@ import { anchorOf, isMade, settings } from '@/core/piece';
 import { AccountMenu, Boat, NameDialog, spareText, Toasts, Waterline } from '../kit';
 import { useDocument, usePiece, useWeight } from '../piece/context';
 import { ConflictDialog, SaveMark } from '../piece/savestate';
+import { VersionsDialog } from '../piece/versions';
 import { Finder } from './finder';
 import { Route } from './route';
 import type { Step } from './steps';
@@ -51,6 +52,7 @@ export function StepShell({ step, account, children }: { step: Step; account: st
   const redo = usePiece((s) => s.redo);
   const [finding, setFinding] = useState(false);
   const [naming, setNaming] = useState(false);
+  const [versions, setVersions] = useState(false);
   useEffect(() => {
     const key = (e: KeyboardEvent) => {
       const typing = e.target instanceof HTMLInputElement || e.target instanceof HTMLTextAreaElement;
@@ -114,6 +116,15 @@ export function StepShell({ step, account, children }: { step: Step; account: st
             <Redo2 className="ico" />
             Redo
           </button>
+          <button
+            type="button"
+            className="btn btn-bare btn-sm px-2"
+            title="Versions: states of the piece with a name, and going back to one"
+            onClick={() => setVersions(true)}
+          >
+            <History className="ico" />
+            Versions
+          </button>
         </div>
         <div className="flex-1 flex items-center justify-center px-3 min-w-0">
           <button type="button" className="pick w-full max-w-[300px] h-[28px]" onClick={() => setFinding(true)}>
@@ -132,6 +143,7 @@ export function StepShell({ step, account, children }: { step: Step; account: st
       <Route current={step} />
       <main className="min-w-0 min-h-0 land">{children}</main>
       <ConflictDialog />
+      {versions && <VersionsDialog onClose={() => setVersions(false)} />}
       {finding && <Finder onClose={() => setFinding(false)} />}
       {naming && (
         <NameDialog

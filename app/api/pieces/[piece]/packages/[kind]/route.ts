@@ -2,10 +2,10 @@ import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import { Readable } from 'node:stream';
 import { licenceBlockers } from '@/core/deliver';
-import { documentOf, HttpError, notFound, packageFile, packageName, requirePiece, signedRoute } from '@/server';
+import { audit, callerOf, documentOf, HttpError, notFound, packageFile, packageName, requirePiece, signedRoute } from '@/server';
 
 /** Builds a package of the newest revision and hands it over as a file. */
-export const GET = signedRoute<{ piece: string; kind: string }>(async ({ db, account, params }) => {
+export const GET = signedRoute<{ piece: string; kind: string }>(async ({ request, db, account, params }) => {
   const { kind } = params;
   const row = await requirePiece(db, params.piece, account.id);
   const document = documentOf(row);
@@ -20,6 +20,13 @@ export const GET = signedRoute<{ piece: string; kind: string }>(async ({ db, acc
       blocked,
     );
   const path = await packageFile(kind, document, { yardId: row.yard_id });
+  await audit(db, {
+    what: `export/${kind}`,
+    account: account.id,
+    yard: row.yard_id,
+    subject: `${document.settings.name}, revision ${row.revision} (${row.id})`,
+    from: callerOf(request),
+  });
   return new Response(Readable.toWeb(createReadStream(path)) as ReadableStream, {
     headers: {
       'content-type': kind === 'glb' ? 'model/gltf-binary' : 'application/zip',
