@@ -9,6 +9,7 @@ import { emptyDemoDir, markDemo, readDemoMark } from '@/cli/data';
 import { claimForDemo } from '@/cli/serve';
 import { boxGlb } from '@/core/intake/samples';
 import { countAccounts, createAccount, sweepSessions } from '@/server/accounts';
+import { readAudit } from '@/server/audit';
 import { type Knex, migrateUp, openDatabase } from '@/server/db';
 import { setUpFirst } from '@/server/setup';
 import { signIn } from '@/server/signin';
