@@ -1,5 +1,5 @@
 /** A Scaphos as an operator runs it: what ends of itself comes back, a stop is soon over, a folder has one at a time. */
-import { type ChildProcess, spawn } from 'node:child_process';
+import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
 import { existsSync, readFileSync } from 'node:fs';
 import { mkdir, mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
@@ -60,6 +60,8 @@ const running = () => JSON.parse(readFileSync(join(dir, 'running.json'), 'utf8')
 const childLike = (pattern: RegExp) => running().children.find((pid) => pattern.test(commandOf(pid)));
 
 beforeAll(async () => {
+  // the program as it is now, if the source is newer
+  execFileSync('./scaphos', ['--help']);
   dir = await mkdtemp(join(tmpdir(), 'scaphos-comeback-'));
   // a first start that was cut while it made its database
   await mkdir(join(dir, 'db.half', 'mysql'), { recursive: true });
