@@ -107,3 +107,65 @@ describe('solidMesh', () => {
     for (let i = 0; i < round.positions.length; i += 3) expect(Math.hypot(...round.positions.slice(i, i + 3)) * 1000).toBeCloseTo(10, 3);
   });
 });
+
+describe('normals', () => {
+  const rows = (a: Float32Array) => Array.from({ length: a.length / 3 }, (_, i) => [...a.subarray(i * 3, i * 3 + 3)]);
+  /** By the gradient of an ellipsoid's equation, (x/a², y/b², z/c²). */
+  test('of an ellipsoid are those of its equation, pole and equator alike', () => {
+    const mesh = solidMesh(shape({ form: 'sphere' }));
+    rows(mesh.positions).forEach((p, i) => {
+      const g = [p[0] / 0.02 ** 2, p[1] / 0.03 ** 2, p[2] / 0.01 ** 2];
+      const l = Math.hypot(...g);
+      rows(mesh.normals)[i].forEach((n, k) => {
+        expect(n).toBeCloseTo(g[k] / l, 4);
+      });
+    });
+  });
+  test('of a box are its six axes, and of a rounded one lead from the box within', () => {
+    const flat = solidMesh(shape({}));
+    const of = new Set(rows(flat.normals).map((n) => n.map((x) => x + 0).join()));
+    expect(of).toEqual(new Set(['1,0,0', '-1,0,0', '0,1,0', '0,-1,0', '0,0,1', '0,0,-1']));
+    rows(flat.positions).forEach((p, i) => {
+      const n = rows(flat.normals)[i];
+      const k = n.findIndex((x) => x !== 0);
+      expect(p[k] * 1000).toBeCloseTo(n[k] * [20, 30, 10][k], 4);
+    });
+    const round = solidMesh(shape({ roundMm: 4 }));
+    rows(round.positions).forEach((p, i) => {
+      const inner = p.map((x, k) => Math.max(-([20, 30, 10][k] - 4), Math.min([20, 30, 10][k] - 4, x * 1000)));
+      rows(round.normals)[i].forEach((n, k) => {
+        expect(inner[k] + 4 * n).toBeCloseTo(p[k] * 1000, 3);
+      });
+    });
+  });
+  test('every corner of a triangle looks to the side the triangle faces, in every form', () => {
+    for (const form of SOLID_FORMS)
+      for (const roundMm of [0, 3]) {
+        const { positions, normals, indices } = solidMesh(shape({ form, roundMm }));
+        const [p, n] = [rows(positions), rows(normals)];
+        for (let i = 0; i < indices.length; i += 3) {
+          const [a, b, c] = [0, 1, 2].map((k) => p[indices[i + k]]);
+          const [u, v] = [b.map((x, k) => x - a[k]), c.map((x, k) => x - a[k])];
+          const cross = [u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]];
+          const l = Math.hypot(...cross);
+          if (l < 1e-12) continue;
+          for (const k of [0, 1, 2]) {
+            const m = n[indices[i + k]];
+            expect((cross[0] * m[0] + cross[1] * m[1] + cross[2] * m[2]) / l, `${form}, rounded by ${roundMm}`).toBeGreaterThan(0.4);
+          }
+        }
+      }
+  });
+  test('half a ring stands on its feet: as long as half its circle (Pappus), closed, feet level and facing down', () => {
+    const mesh = solidMesh(shape({ form: 'arch', sizeMm: [100, 50, 12], wallMm: 10 }));
+    // an ellipse of 10 by 12 led along half a circle of 45 mm
+    expect(volume(mesh) / (Math.PI * 45 * Math.PI * 5 * 6)).toBeGreaterThan(0.96);
+    expect(volume(mesh) / (Math.PI * 45 * Math.PI * 5 * 6)).toBeLessThan(1.0005);
+    const feet = rows(mesh.positions).flatMap((p, i) => (rows(mesh.normals)[i][1] < -0.999 && p[1] < 0 ? [p] : []));
+    expect(feet.length).toBe(2 * 18);
+    for (const f of feet) {
+      expect(f[1] * 1000).toBeCloseTo(-25, 4);
+      expect(Math.abs(Math.abs(f[0] * 1000) - 45)).toBeLessThanOrEqual(5.001);
+    }
+  });
+});

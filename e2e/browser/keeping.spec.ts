@@ -1,0 +1,107 @@
+/** What is done is kept: versions to go back to, a tab that was duplicated, a save that was refused. */
+import { expect, type Page } from '@playwright/test';
+import { add, createGroup, type Piece, settings } from '../../src/core/piece';
+import { makePiece, newPiece, saved, saveEdits, signIn, site, test } from '../support/page';
+
+const pieceOf = async (page: Page, id: string): Promise<{ revision: number; document: Piece }> =>
+  (await page.request.get(`${site()}/api/pieces/${id}`)).json();
+const rename = async (page: Page, name: string) => {
+  await page.getByTitle('Rename the piece').click();
+  await page.getByRole('textbox', { name: 'Name' }).fill(name);
+  await page.getByRole('button', { name: 'Rename', exact: true }).click();
+};
+
+test('a version is given a name, looked at beside what there is now, gone back to, and that undone', async ({ page }) => {
+  await signIn(page);
+  const id = await makePiece(page, 'Bunting');
+  await saveEdits(page, id, [add('parts', createGroup('g', 'Pennants'))]);
+  await page.goto(`${site()}/piece/${id}/fit`);
+  const versions = page.getByRole('button', { name: 'Versions', exact: true });
+  const dialog = page.getByRole('dialog', { name: 'Versions' });
+  await versions.click();
+  await dialog.getByLabel('Name for the piece as it is, revision 1').fill('With pennants');
+  await dialog.getByRole('button', { name: 'Keep it' }).click();
+  await expect(dialog.getByRole('listitem')).toHaveText([/With pennants.*Revision 1.*named by Ines Marsh/, /Kept by itself.*Revision 0/]);
+  await dialog.getByRole('button', { name: /With pennants/ }).click();
+  await expect(dialog.getByText('The same as the piece is now.')).toBeVisible();
+  await dialog.getByRole('button', { name: 'Close' }).click();
+  await page.getByRole('treeitem', { name: /Pennants/ }).click();
+  await page.keyboard.press('Delete');
+  await expect(page.getByRole('treeitem', { name: /Pennants/ })).toHaveCount(0);
+  await rename(page, 'Bare');
+  await saved(page);
+  await versions.click();
+  await dialog.getByRole('button', { name: /With pennants/ }).click();
+  await expect(dialog.getByRole('img', { name: 'The piece at revision 1' })).toBeVisible();
+  await expect(dialog.getByText(/Differs from now in \d things/)).toContainText('Pennants');
+  await dialog.getByRole('button', { name: 'Make the piece as it was then' }).click();
+  await expect(page.getByRole('treeitem', { name: /Pennants/ })).toBeVisible();
+  await saved(page);
+  expect((await pieceOf(page, id)).document).toMatchObject({ settings: { name: 'Bunting' }, parts: { g: { name: 'Pennants' } } });
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByTitle('Rename the piece')).toContainText('Bare');
+  await saved(page);
+  const bare = (await pieceOf(page, id)).document;
+  expect([bare.settings.name, bare.parts.g]).toEqual(['Bare', undefined]);
+  // one that has no name, by its number; then one the server cannot give
+  await versions.click();
+  await dialog.getByLabel(/Any revision/).fill('0');
+  await dialog.getByRole('button', { name: 'Look at it' }).click();
+  await expect(dialog.locator('[data-version="0"]')).toContainText('Differs from now');
+  await page.route('**/versions/1', (r) => r.abort());
+  await page.reload();
+  await versions.click();
+  await dialog.getByRole('button', { name: /With pennants/ }).click();
+  await expect(dialog.getByRole('alert')).toContainText('The server does not answer');
+});
+
+test('a tab that was duplicated keeps edits of its own: what both did without the server arrives, each once', async ({ page, context }) => {
+  await signIn(page);
+  const id = await newPiece(page, 'Twice open');
+  await saved(page);
+  await context.route('**/edits', (r) => r.abort());
+  await rename(page, 'By the first tab');
+  await expect(page.locator('[data-save="offline"]')).toBeVisible();
+  // as a browser duplicates a tab: with a copy of what the tab keeps for its session
+  const [twin] = await Promise.all([
+    context.waitForEvent('page'),
+    page.evaluate((url) => void window.open(url), `${site()}/piece/${id}/fit`),
+  ]);
+  expect(await twin.evaluate(() => sessionStorage.length)).toBeGreaterThan(0);
+  await twin.getByRole('button', { name: 'Hang a part' }).click();
+  await twin.getByRole('menuitem', { name: 'Ring', exact: true }).click();
+  await expect(twin.getByRole('treeitem', { name: /^Ring,/ })).toBeVisible();
+  await context.unroute('**/edits');
+  for (const tab of [page, twin]) {
+    await tab.bringToFront();
+    await saved(tab);
+  }
+  const { revision, document } = await pieceOf(page, id);
+  expect(document.settings.name).toBe('By the first tab');
+  expect(Object.values(document.parts).filter((p) => p.name === 'Ring')).toHaveLength(1);
+  expect(revision).toBe(2);
+});
+
+test('edits that were refused together are sent one by one; what does not fit stays, and is told', async ({ page }) => {
+  await signIn(page);
+  const id = await newPiece(page, 'Refused');
+  await saved(page);
+  // refused once, for a reason that one by one it does not meet
+  await page.route(
+    '**/edits',
+    (r) => r.fulfill({ status: 413, json: { error: { code: 'http/too-large', message: 'The request has more than 8 MB.' } } }),
+    { times: 1 },
+  );
+  await rename(page, 'Too much at once');
+  await expect(page.getByText('Not taken by the Yard')).toBeVisible();
+  await page.getByRole('button', { name: 'What now?' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Not taken by the Yard' });
+  await expect(dialog).toContainText('One edit is kept in this browser.');
+  const [download] = await Promise.all([page.waitForEvent('download'), dialog.getByRole('button', { name: /^Download my edits/ }).click()]);
+  const chunks: Buffer[] = [];
+  for await (const c of await download.createReadStream()) chunks.push(c as Buffer);
+  expect(JSON.parse(Buffer.concat(chunks).toString()).edits).toEqual([settings({ name: 'Too much at once' })]);
+  await dialog.getByRole('button', { name: /^Send one by one/ }).click();
+  await saved(page);
+  expect((await pieceOf(page, id)).document.settings.name).toBe('Too much at once');
+});

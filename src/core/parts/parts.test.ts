@@ -1,0 +1,15 @@
+/** What each kind of part is for: held together by it, hidden by it, filled with it, or shown. */
+import { expect, test } from 'vitest';
+import { fills, hides, holds, isMade, isPlaced, PART_KINDS } from './index';
+
+test.each([
+  // holds, hides, fills, shows something of its own, moves with what it hangs on
+  ['model', [false, false, false, true, true]],
+  ['solid', [false, false, false, true, true]],
+  ['group', [true, false, false, false, true]],
+  ['occluder', [false, true, false, false, false]],
+  ['screen', [false, false, true, true, false]],
+] as const)('%s', (kind, is) => {
+  expect([holds, hides, fills, isMade, isPlaced].map((f) => f({ kind }))).toEqual(is);
+});
+test('no other kinds are there', () => expect(PART_KINDS).toHaveLength(5));
