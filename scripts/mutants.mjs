@@ -85,6 +85,25 @@ const drawn = [];
 while (drawn.length < Number(values.count) && lines.length > 0) drawn.push(...lines.splice(Math.floor(random() * lines.length), 1));
 
 const at = (name) => join(home, name);
+// Stryker counts tests that failed: where it is the preparation that fails, those after it are only left out
+writeFileSync(
+  at('vitest.mjs'),
+  `export * from '${process.cwd()}/node_modules/vitest/dist/index.js';
+import { beforeAll as prepare, beforeEach } from '${process.cwd()}/node_modules/vitest/dist/index.js';
+export const beforeAll = (work, ms) => {
+  let failed = null;
+  prepare(async (...given) => {
+    try {
+      return await work(...given);
+    } catch (error) {
+      failed = { error };
+    }
+  }, ms);
+  beforeEach(() => {
+    if (failed) throw failed.error;
+  });
+};\n`,
+);
 let [died, lived] = [0, 0];
 
 /** Tries every fault of some lines against the tests of their area. */
@@ -95,7 +114,7 @@ function tryArea(area, tests, mutate) {
     at('vitest.config.ts'),
     `import { defineConfig } from 'vitest/config';
 export default defineConfig({
-  resolve: { alias: { '@': process.cwd() + '/src' } },
+  resolve: { alias: [{ find: '@', replacement: process.cwd() + '/src' }, { find: /^vitest$/, replacement: ${JSON.stringify(join(process.cwd(), at('vitest.mjs')))} }] },
   test: { include: ${JSON.stringify(include)}, exclude: ${JSON.stringify(['**/node_modules/**', ...exclude])}, testTimeout: 60_000, hookTimeout: 60_000 },
 });\n`,
   );
