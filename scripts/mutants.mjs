@@ -16,7 +16,17 @@ const AREAS = [
   ['src/core/form', ['src/core/form', 'src/stage/formview']],
   ['src/core/capture', ['src/core/capture', 'src/core/run']],
   ['src/core/parts', ['src/core/parts', 'src/core/piece', 'src/core/run']],
-  ['src/core/piece', ['src/core/piece', 'src/core/fit/acts', 'src/ui/piece']],
+  [
+    'src/core/piece',
+    [
+      'src/core/piece',
+      'src/core/fit/acts',
+      'src/ui/piece',
+      'src/core/prepare/transform',
+      'src/core/prepare/steps',
+      'src/worker/node/media',
+    ],
+  ],
   ['src/core/fit', ['src/core/fit']],
   ['src/core/run', ['src/core/run', 'src/core/piece/tables']],
   ['src/core/deliver', ['src/core/deliver', 'demo/delivered']],

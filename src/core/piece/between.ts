@@ -59,7 +59,7 @@ export function editsFromTo(kind: DocKind, from: Doc, to: Doc): LooseSingle[] {
     }
   lift();
   for (const table of tables.filter((t) => kind.tables[t].order))
-    for (const [at, id] of to.orders[table].entries()) if (now.orders[table][at] !== id) add({ kind: 'order', table, id, at });
+    for (const [at, id] of to.orders[table].entries()) add({ kind: 'order', table, id, at });
   for (const table of tables)
     for (const goal of Object.values(tableOf(to, table)))
       if (goal.locked === true && tableOf(now, table)[goal.id].locked !== true)

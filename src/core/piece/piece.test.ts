@@ -473,3 +473,24 @@ describe('history', () => {
     expect(undo(h)?.history.doc.parts.p1.offset.positionM[0]).toBe(509);
   });
 });
+
+describe('what is said', () => {
+  test('of a change of several fields the first that has words; of a field without any, its name', () => {
+    expect(describeEdit(stocked(), change('stock', 's1', { bytes: 3, name: 'wreath.glb' }))).toBe('name the file wreath.glb');
+    expect(describeEdit(stocked(), change('stock', 's1', { bytes: 3 }))).toBe('bytes of crown.glb');
+  });
+  test('of a row that is none, of a field that is wrong: which, and where', () => {
+    const message = (edit: unknown) => {
+      try {
+        applyEdit(stocked(), edit as Edit);
+      } catch (error) {
+        return (error as Error).message;
+      }
+    };
+    expect(message({ kind: 'add', table: 'parts', row: null })).toMatch(/^Part undefined: the row: /);
+    expect(message({ kind: 'change', table: 'parts', id: 'p1', set: { opacity: 2 } })).toMatch(/^Part Crown: opacity: /);
+    expect(
+      message({ kind: 'change', table: 'parts', id: 'p1', set: { offset: { positionM: [0, 0], turnRad: [0, 0, 0], size: [1, 1, 1] } } }),
+    ).toMatch(/^Part Crown: offset\.positionM/);
+  });
+});

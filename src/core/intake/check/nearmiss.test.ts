@@ -124,3 +124,35 @@ describe('rigs and clips', () => {
     expect(await codesOf(turned(3.09))).toContain('clip/loop-gap');
   });
 });
+
+describe('normals of a shape', () => {
+  /** A strip of a hundred triangles that face fore, some of whose normals point back, or are too long. */
+  const strip = (wrong: number, length = 1) =>
+    codesOf(({ document }) => {
+      const n = 100;
+      const [positions, normals] = [new Float32Array(n * 9), new Float32Array(n * 9)];
+      for (let t = 0; t < n; t++) {
+        positions.set(
+          [t, 0, 0, t + 1, 0, 0, t, 1, 0].map((x) => x / 100),
+          t * 9,
+        );
+        for (let k = 0; k < 3; k++) normals.set([0, 0, t < wrong ? -1 : t === 99 ? length : 1], t * 9 + k * 3);
+      }
+      const put = (array: Float32Array<ArrayBuffer>) =>
+        document.createAccessor().setType('VEC3').setArray(array).setBuffer(document.getRoot().listBuffers()[0]);
+      const p = document.createPrimitive().setAttribute('POSITION', put(positions)).setAttribute('NORMAL', put(normals));
+      document.createScene();
+      document
+        .getRoot()
+        .listScenes()[0]
+        .addChild(document.createNode('strip').setMesh(document.createMesh('strip').addPrimitive(p)));
+    });
+  test('may point back on two triangles of a hundred, not on three', async () => {
+    expect(await strip(2)).not.toContain('geometry/normals-opposed');
+    expect(await strip(3)).toContain('geometry/normals-opposed');
+  });
+  test('may be a tenth too long or short', async () => {
+    for (const length of [0.92, 1.08]) expect(await strip(0, length)).not.toContain('geometry/normals-zero');
+    for (const length of [0.88, 1.12, 0]) expect(await strip(0, length)).toContain('geometry/normals-zero');
+  });
+});
