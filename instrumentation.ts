@@ -1,9 +1,8 @@
 /** Once a server starts: jobs go on. Then, and daily: blobs, packages and half uploads nobody names any more go. */
 export async function register() {
   if (process.env.NEXT_RUNTIME !== 'nodejs') return;
-  const { noteCallers, collectBlobs, database, jobs, log, sweepCache, sweepSessions, stopOnSignal, sweepTemp, sweepUploads } = await import(
-    '@/server'
-  );
+  const { noteCallers, serveMetrics, collectBlobs, database, jobs, log, sweepCache, sweepSessions, stopOnSignal, sweepTemp, sweepUploads } =
+    await import('@/server');
   const sweep = async () => {
     try {
       const gone = await collectBlobs(database());
@@ -17,6 +16,8 @@ export async function register() {
   };
   stopOnSignal();
   noteCallers();
+  const metrics = Number(process.env.SCAPHOS_METRICS);
+  if (metrics > 0) await serveMetrics(metrics);
   await sweepTemp().catch((error: unknown) => log.warn({ err: error }, 'folders of the last run could not be removed'));
   // what the last server was at when it ended
   jobs()

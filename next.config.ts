@@ -1,7 +1,7 @@
 import type { NextConfig } from 'next';
 
 const config: NextConfig = {
-  serverExternalPackages: ['knex', 'mysql2', 'pino', 'sharp', '@node-rs/argon2', 'busboy'],
+  serverExternalPackages: ['knex', 'mysql2', 'pino', 'sharp', '@node-rs/argon2', 'busboy', 'prom-client'],
   poweredByHeader: false,
   reactStrictMode: true,
   // types are checked by the tests' first step, and by no one who only wants to run it

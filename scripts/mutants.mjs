@@ -95,25 +95,23 @@ const drawn = [];
 while (drawn.length < Number(values.count) && lines.length > 0) drawn.push(...lines.splice(Math.floor(random() * lines.length), 1));
 
 const at = (name) => join(home, name);
-// Stryker counts tests that failed: where it is the preparation that fails, those after it are only left out
-writeFileSync(
-  at('vitest.mjs'),
-  `export * from '${process.cwd()}/node_modules/vitest/dist/index.js';
-import { beforeAll as prepare, beforeEach } from '${process.cwd()}/node_modules/vitest/dist/index.js';
-export const beforeAll = (work, ms) => {
+/** Stryker counts tests that failed; where their preparation fails they are only left out. Of that, tests are made that fail. */
+const PREPARED = `
+import { beforeAll as $prepare, beforeEach as $before } from 'vitest';
+const $prepared = (work, ms) => {
   let failed = null;
-  prepare(async (...given) => {
+  $prepare(async (...given) => {
     try {
       return await work(...given);
     } catch (error) {
       failed = { error };
     }
   }, ms);
-  beforeEach(() => {
+  $before(() => {
     if (failed) throw failed.error;
   });
-};\n`,
-);
+};
+`;
 let [died, lived] = [0, 0];
 
 /** Tries every fault of some lines against the tests of their area. */
@@ -124,7 +122,15 @@ function tryArea(area, tests, mutate) {
     at('vitest.config.ts'),
     `import { defineConfig } from 'vitest/config';
 export default defineConfig({
-  resolve: { alias: [{ find: '@', replacement: process.cwd() + '/src' }, { find: /^vitest$/, replacement: ${JSON.stringify(join(process.cwd(), at('vitest.mjs')))} }] },
+  resolve: { alias: { '@': process.cwd() + '/src' } },
+  plugins: [
+    {
+      name: 'preparations',
+      enforce: 'pre',
+      transform: (code, id) =>
+        /\\.test\\.ts$/.test(id) ? \`\${code.replace(/\\bbeforeAll\\(/g, '$prepared(')}\${${JSON.stringify(PREPARED)}}\` : undefined,
+    },
+  ],
   test: { include: ${JSON.stringify(include)}, exclude: ${JSON.stringify(['**/node_modules/**', ...exclude])}, testTimeout: 60_000, hookTimeout: 60_000 },
 });\n`,
   );

@@ -8,6 +8,7 @@ import { database, type Knex } from './db';
 import { HttpError } from './errors';
 import { hostOf, MISDIRECTED } from './hosts';
 import { log } from './log';
+import { countRequest } from './metrics';
 import { DEVICE_COOKIE } from './signin';
 import { isStopping } from './stopping';
 
@@ -101,10 +102,10 @@ export function openRoute<P = Record<string, never>>(work: (call: Call<P>) => Pr
       await response.body.cancel().catch(() => undefined);
       response = new Response(null, response);
     }
-    log.info(
-      { method: request.method, url: new URL(request.url).pathname, status: response.status, ms: Math.round(performance.now() - started) },
-      'request',
-    );
+    const { pathname } = new URL(request.url);
+    const ms = Math.round(performance.now() - started);
+    countRequest(request.method, pathname, response.status, ms);
+    log.info({ method: request.method, url: pathname, status: response.status, ms }, 'request');
     return response;
   };
 }

@@ -30,6 +30,7 @@ export {
 export { JobQueue } from './jobs';
 export { checkTarget, jobs } from './lighten';
 export { log } from './log';
+export { serveMetrics } from './metrics';
 export { type PackageKind, packageFile, packageName, weighPiece } from './packages';
 export {
   answerPiece,
