@@ -128,7 +128,7 @@ export default defineConfig({
       name: 'preparations',
       enforce: 'pre',
       transform: (code, id) =>
-        /\\.test\\.ts$/.test(id) ? \`\${code.replace(/\\bbeforeAll\\(/g, '$prepared(')}\${${JSON.stringify(PREPARED)}}\` : undefined,
+        /\\.test\\.ts$/.test(id) ? \`\${${JSON.stringify(PREPARED)}}\${code.replace(/\\bbeforeAll\\(/g, '$prepared(')}\` : undefined,
     },
   ],
   test: { include: ${JSON.stringify(include)}, exclude: ${JSON.stringify(['**/node_modules/**', ...exclude])}, testTimeout: 60_000, hookTimeout: 60_000 },
