@@ -100,9 +100,9 @@ const PREPARED = `
 import { beforeAll as $prepare, beforeEach as $before } from 'vitest';
 const $prepared = (work, ms) => {
   let failed = null;
-  $prepare(async (...given) => {
+  $prepare(async () => {
     try {
-      return await work(...given);
+      return await work();
     } catch (error) {
       failed = { error };
     }
