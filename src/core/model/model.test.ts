@@ -1,6 +1,6 @@
 /** What is read of a glTF as plain numbers, by the words of glTF 2.0 (sections 3.6 to 3.11). */
 import { type Accessor, Document, type TypedArray } from '@gltf-transform/core';
-import { EXTMeshGPUInstancing } from '@gltf-transform/extensions';
+import { EXTMeshGPUInstancing, type InstancedMesh } from '@gltf-transform/extensions';
 import { Matrix4, Quaternion, Vector3 } from 'three';
 import { describe, expect, test } from 'vitest';
 import { readModel, readPrimitive } from './model';
@@ -130,7 +130,13 @@ describe('a model', () => {
       channel([0, 8], [1, 2, 3]),
       channel([0, 7], [1, 2, 3, 4], { way: 'CUBICSPLINE' }),
       document.createAnimationChannel().setTargetNode(node).setTargetPath('weights'),
+      channel([0, 6], [0, 1]),
+      channel([0, 5], [0, 1]),
+      channel([0, 4], [0, 1]),
     ];
+    all.at(-3)?.getSampler()?.setInput(null);
+    all.at(-2)?.getSampler()?.setOutput(null);
+    all.at(-1)?.setTargetPath(null as never);
     for (const c of all) clip.addChannel(c);
     document.createAnimation('other');
     const [sway, other] = readModel(document).clips;
@@ -177,6 +183,20 @@ describe('instances (EXT_mesh_gpu_instancing)', () => {
     const q = new Quaternion(0.1, 0.4, -0.2, 0.8).normalize();
     const want = new Vector3(2 * 2, 0, 0).applyQuaternion(q).add(new Vector3(1.5, 2, 3));
     expect(second.distanceTo(want)).toBeLessThan(1e-6);
+  });
+  test.each(['TRANSLATION', 'ROTATION', 'SCALE'])('rows of %s alone are enough: what is not said is nothing', (only) => {
+    const { document, node } = instanced();
+    const batch = node.getExtension('EXT_mesh_gpu_instancing') as InstancedMesh;
+    for (const name of batch.listSemantics()) if (name !== only) batch.setAttribute(name, null);
+    const [, second] = ends(document);
+    const q = new Quaternion(0.1, 0.4, -0.2, 0.8).normalize();
+    const want = {
+      TRANSLATION: new Vector3(3, 2, 3),
+      ROTATION: new Vector3(2, 0, 0).applyQuaternion(q),
+      SCALE: new Vector3(4, 0, 0),
+    }[only] as Vector3;
+    // the node’s own place
+    expect(second.distanceTo(want.add(new Vector3(0.5, 0, 0)))).toBeLessThan(1e-6);
   });
   test.each([
     ['a quarter turn about up', new Quaternion(0, Math.SQRT1_2, 0, Math.SQRT1_2)],

@@ -105,9 +105,7 @@ function drawnVertices(prim: Primitive, count: number): Uint32Array {
 
 /** Without triangles that name a vertex that is not there. */
 function wholeTriangles(list: Uint32Array, count: number): Uint32Array {
-  let whole = list.length % 3 === 0;
-  for (let i = 0; whole && i < list.length; i++) whole = list[i] < count;
-  if (whole) return list;
+  if (list.every((i) => i < count)) return list;
   const out: number[] = [];
   for (let t = 0; t + 2 < list.length; t += 3)
     if (list[t] < count && list[t + 1] < count && list[t + 2] < count) out.push(list[t], list[t + 1], list[t + 2]);
