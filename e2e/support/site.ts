@@ -21,9 +21,10 @@ export interface TestSite {
   stop: () => Promise<void>;
 }
 
-export async function startTestSite(env: Record<string, string> = {}): Promise<TestSite> {
+/** @param within the folder its data folder lies in */
+export async function startTestSite(env: Record<string, string> = {}, within = tmpdir()): Promise<TestSite> {
   process.env.SCAPHOS_ROOT = process.cwd();
-  const dataDir = await mkdtemp(join(tmpdir(), 'scaphos-test-'));
+  const dataDir = await mkdtemp(join(within, 'scaphos-test-'));
   await buildSite();
   const db = await startMariadb(dataDir);
   try {

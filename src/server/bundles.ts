@@ -16,6 +16,7 @@ import { HttpError } from './errors';
 import { log } from './log';
 import { requireRoom } from './quotas';
 import { asHttp, inTurn, readFiles } from './readers';
+import { requireDisk } from './reserve';
 
 /**
  * Reads a bundle into a yard's stock and returns its piece.
@@ -23,6 +24,7 @@ import { asHttp, inTurn, readFiles } from './readers';
  */
 export async function takeBundle(db: Knex, yardId: string, request: Request): Promise<Piece> {
   if (!request.body) throw new HttpError(400, 'upload/empty', 'No file came along.');
+  await requireDisk(Number(request.headers.get('content-length')) || 0);
   return withTempDir(async (dir) => {
     const path = join(dir, 'bundle.zip');
     const hash = createHash('sha256');

@@ -5,6 +5,7 @@ import { JobError } from '@/worker/node';
 import { cacheDir } from './config';
 import { HttpError } from './errors';
 import { newId } from './ids';
+import { requireDisk } from './reserve';
 
 const CACHE_DAYS = 7;
 const FOLDERS = ['packages', 'solved', 'drawn'] as const;
@@ -13,6 +14,7 @@ export const cacheFile = (folder: (typeof FOLDERS)[number], name: string) => joi
 const underWay = new Map<string, Promise<string>>();
 
 async function build(path: string, make: () => Promise<Uint8Array>): Promise<string> {
+  await requireDisk(0);
   await mkdir(dirname(path), { recursive: true });
   const bytes = await make().catch((error: unknown) => {
     if (error instanceof JobError) throw new HttpError(422, error.code, error.message);

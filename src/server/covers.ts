@@ -7,6 +7,7 @@ import { adoptBlob, withTempDir } from './blobs';
 import { readBody } from './body';
 import type { Knex } from './db';
 import { HttpError } from './errors';
+import { requireDisk } from './reserve';
 
 const COVER_BYTES = 4_000_000;
 
@@ -21,6 +22,7 @@ export async function keepCover(db: Knex, pieceId: string, revision: number, req
       throw new HttpError(422, 'cover/unreadable', 'The cover is not a picture that can be read.');
     });
   const sha = createHash('sha256').update(png).digest('hex');
+  await requireDisk(png.length);
   await withTempDir(async (dir) => {
     await writeFile(join(dir, sha), png);
     await adoptBlob(db, dir, sha);

@@ -16,6 +16,7 @@ import { HttpError, notFound } from './errors';
 import { newId } from './ids';
 import { requireRoom, requireUploadRoom } from './quotas';
 import { readFiles } from './readers';
+import { requireDisk } from './reserve';
 
 /** An upload nobody goes on with is kept this long. */
 const KEPT_MS = 48 * 3_600_000;
@@ -55,6 +56,8 @@ export async function receiveUpload(accountId: string, id: string | undefined, r
   const length = Number(request.headers.get('upload-length'));
   if (length > INTAKE_LIMITS.fileBytes)
     throw new HttpError(413, 'file/too-large', `The file has ${length} bytes; up to ${INTAKE_LIMITS.fileBytes} are read.`);
+  if (request.method === 'POST' || request.method === 'PATCH')
+    await requireDisk(Number.isFinite(length) && length > 0 ? length : Number(request.headers.get('content-length')) || 0);
   if (request.method === 'POST') await requireUploadRoom(accountId, Number.isFinite(length) ? length : 0);
   const headers = new Headers(request.headers);
   headers.set(ACCOUNT, accountId);
@@ -87,6 +90,7 @@ export async function takeUploads(
   { uploads }: TakeRequest,
   signal: AbortSignal,
 ): Promise<UploadAnswer> {
+  await requireDisk(0);
   const { store } = await open();
   let bytes = 0;
   for (const { id, name } of uploads) {
