@@ -1,0 +1,179 @@
+/** Artists who save without end, as their browsers would: what was not answered is sent again, the same, until it is. */
+import { boxGlb } from '@/core/intake/samples';
+import { add, createGroup, createModelItem, type Edit, PIECE_SCHEMA, type Piece, remove } from '@/core/piece';
+import { createAccount } from '@/server/accounts';
+import type { Knex } from '@/server/db';
+import { createYard } from '@/server/yards';
+
+const PASSWORD = 'a long enough password';
+/** Parts that are in a piece at once. */
+const KEPT = 100;
+const sleep = (ms: number) => new Promise((r) => setTimeout(r, ms));
+
+export class Artist {
+  /** What went wrong, in words. */
+  readonly faults: string[] = [];
+  /** Milliseconds to each answer of a save that was sent once. */
+  readonly tookMs: number[] = [];
+  saves = 0;
+  uploads = 0;
+  piece = '';
+  yard = '';
+  private cookie = '';
+  private files = 0;
+  private stopped = false;
+  private underWay = new AbortController();
+
+  private constructor(
+    private readonly url: string,
+    private readonly name: string,
+    private readonly random: () => number,
+  ) {}
+
+  static async begin(url: string, db: Knex, name: string, random: () => number): Promise<Artist> {
+    const email = `${name}@example.test`;
+    const account = await createAccount(db, { email, name, password: PASSWORD });
+    const artist = new Artist(url, name, random);
+    artist.yard = await createYard(db, `Yard of ${name}`, account.id);
+    const entered = await artist.ask('POST', '/api/session', { email, password: PASSWORD });
+    artist.cookie = entered.headers
+      .getSetCookie()
+      .map((c) => c.split(';')[0])
+      .join('; ');
+    artist.piece = ((await (await artist.ask('POST', `/api/yards/${artist.yard}/pieces`, { name })).json()) as { id: string }).id;
+    return artist;
+  }
+
+  ask(method: string, path: string, body?: unknown, headers: Record<string, string> = {}): Promise<Response> {
+    const raw = body instanceof Uint8Array;
+    return fetch(this.url + path, {
+      method,
+      headers: { origin: this.url, cookie: this.cookie, ...(raw ? {} : { 'content-type': 'application/json' }), ...headers },
+      body: body === undefined ? undefined : raw ? (body as BodyInit) : JSON.stringify(body),
+      signal: this.underWay.signal,
+    });
+  }
+
+  /** As a browser that is killed: the answer to what is under way is never heard. */
+  cut(): void {
+    this.underWay.abort();
+    this.underWay = new AbortController();
+  }
+  stop(): void {
+    this.stopped = true;
+  }
+
+  /** Until it is answered for good. null: it was sent more than once and is not known there (any more). */
+  private async surely(send: () => Promise<Response>): Promise<{ status: number; body: unknown; tries: number }> {
+    for (let tries = 1; ; tries++) {
+      try {
+        const answer = await send();
+        const body = await answer.json().catch(() => null);
+        if (answer.status < 500) return { status: answer.status, body, tries };
+      } catch {
+        // cut, or nobody there
+      }
+      await sleep(50 + 100 * this.random());
+    }
+  }
+
+  private async save(edits: Edit[]): Promise<void> {
+    const body = { saveId: `${this.name}-${this.saves}`, baseRevision: this.saves, schema: PIECE_SCHEMA, edits };
+    const from = performance.now();
+    const { status, body: answer, tries } = await this.surely(() => this.ask('POST', `/api/pieces/${this.piece}/edits`, body));
+    if (tries === 1) this.tookMs.push(performance.now() - from);
+    const revision = (answer as { revision?: number } | null)?.revision;
+    if (status !== 200 || revision !== this.saves + 1)
+      this.faults.push(`${this.name}: save ${this.saves} was answered with ${status} ${JSON.stringify(answer).slice(0, 200)}`);
+    this.saves++;
+  }
+
+  /** A part more; the oldest goes where there are many. */
+  addPart(): Promise<void> {
+    const n = this.saves;
+    const old = n >= KEPT ? [remove('parts', `g${n - KEPT}`)] : [];
+    this.names.push(`g${n}`);
+    return this.save([add('parts', createGroup(`g${n}`, `Group ${n}`)), ...old]);
+  }
+  private readonly names: string[] = [];
+
+  /** A file in two pieces, taken into stock. */
+  async bringFile(): Promise<void> {
+    const n = this.files++;
+    const bytes = await boxGlb([0.01 + n * 1e-4, 0.01, 0.01 + this.name.length * 1e-5]);
+    const tus = { 'tus-resumable': '1.0.0' };
+    const half = bytes.length >> 1;
+    for (;;) {
+      const created = await this.surelyRaw(() =>
+        this.ask('POST', '/api/uploads', bytes.slice(0, half), {
+          ...tus,
+          'upload-length': String(bytes.length),
+          'content-type': 'application/offset+octet-stream',
+        }),
+      );
+      const id = (created.headers.get('location') ?? '').replace(/^.*\//, '');
+      for (;;) {
+        const head = await this.surelyRaw(() => this.ask('HEAD', `/api/uploads/${id}`, undefined, tus));
+        const offset = Number(head.headers.get('upload-offset') ?? Number.NaN);
+        if (!(offset < bytes.length)) break;
+        await this.surelyRaw(() =>
+          this.ask('PATCH', `/api/uploads/${id}`, bytes.slice(offset), {
+            ...tus,
+            'upload-offset': String(offset),
+            'content-type': 'application/offset+octet-stream',
+          }),
+        );
+      }
+      const { status, body } = await this.surely(() =>
+        this.ask('POST', `/api/pieces/${this.piece}/assets`, { uploads: [{ id, name: `box ${n}.glb` }] }),
+      );
+      // taken, and the answer was lost: what is sent again is the same file
+      if (status === 404) continue;
+      const item = (body as { items?: { item: Record<string, unknown> }[] }).items?.[0]?.item;
+      if (status !== 201 || !item) {
+        this.faults.push(`${this.name}: file ${n} was answered with ${status} ${JSON.stringify(body).slice(0, 200)}`);
+        return;
+      }
+      const { original, model, bytes: size } = item as { original: string; model: string; bytes: number };
+      this.names.push(`f${n}`);
+      await this.save([add('stock', createModelItem({ id: `f${n}`, name: `box ${n}.glb`, original, model, bytes: size }))]);
+      this.uploads++;
+      return;
+    }
+  }
+  private async surelyRaw(send: () => Promise<Response>): Promise<Response> {
+    for (;;) {
+      try {
+        const answer = await send();
+        if (answer.status < 500) return answer;
+      } catch {
+        // cut, or nobody there
+      }
+      await sleep(50 + 100 * this.random());
+    }
+  }
+
+  /** Saves, and now and then a file, until it is stopped; what is under way is ended. */
+  async work(everyMs: number): Promise<void> {
+    while (!this.stopped) {
+      const from = performance.now();
+      if (this.saves % 12 === 7 && this.files < 60) await this.bringFile();
+      else await this.addPart();
+      await sleep(Math.max(0, everyMs * (0.5 + this.random()) - (performance.now() - from)));
+    }
+  }
+
+  /** What is there, held to what was acknowledged; anything else is a fault. */
+  async check(): Promise<void> {
+    const { body } = await this.surely(() => this.ask('GET', `/api/pieces/${this.piece}`));
+    const { revision, document } = body as { revision: number; document: Piece };
+    if (revision !== this.saves) this.faults.push(`${this.name}: ${this.saves} saves were acknowledged, ${revision} are there`);
+    const groups = this.names.filter((n) => n.startsWith('g')).map((n) => Number(n.slice(1)));
+    const last = groups.filter((n) => !groups.some((m) => m - KEPT === n));
+    const there = Object.keys(document.parts).filter((n) => n.startsWith('g'));
+    const missing = last.filter((n) => !there.includes(`g${n}`));
+    if (missing.length > 0 || there.length !== last.length)
+      this.faults.push(`${this.name}: parts ${missing.join()} are missing, ${there.length} are there of ${last.length}`);
+    if (Object.keys(document.stock).length !== this.uploads) this.faults.push(`${this.name}: files are missing`);
+  }
+}

@@ -1,0 +1,88 @@
+/** A Scaphos as an operator starts it: the program itself, on a folder and a port of its own, with what it starts. */
+import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
+import { readdirSync, readFileSync } from 'node:fs';
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { databaseUrl } from '@/cli/mariadb';
+import { commandOf, freePort, sleep } from '@/cli/process';
+import { type Knex, openDatabase } from '@/server/db';
+
+/** A bound on a hang. */
+const HANG_MS = 180_000;
+
+export interface Program {
+  url: string;
+  dir: string;
+  child: ChildProcess;
+  /** Processes it started: the database and the site. */
+  pid(what: 'database' | 'site'): number;
+  /** Processes of files being read or prepared. */
+  jobs(): number[];
+  healthy(): Promise<boolean>;
+  untilHealthy(): Promise<void>;
+  database(): Promise<Knex>;
+  /** Another command on the same folder. */
+  ask(...words: string[]): Promise<{ code: number | null; out: string }>;
+  /** Stops it and removes its folder. */
+  end(): Promise<void>;
+}
+
+const ended = (child: ChildProcess) =>
+  new Promise<number | null>((r) => (child.exitCode === null && child.signalCode === null ? child.once('exit', r) : r(child.exitCode)));
+
+export async function startProgram(env: Record<string, string> = {}): Promise<Program> {
+  // the program as it is now, if the source is newer
+  execFileSync('./scaphos', ['--help']);
+  const dir = await mkdtemp(join(tmpdir(), 'scaphos-program-'));
+  const port = await freePort();
+  let said = '';
+  const run = (words: string[]) => {
+    const child = spawn(process.execPath, ['dist/cli/main.js', ...words], {
+      env: { ...process.env, SCAPHOS_DATA: dir, SCAPHOS_ROOT: process.cwd(), SCAPHOS_LOG: 'error', ...env },
+      stdio: ['ignore', 'pipe', 'pipe'],
+    });
+    let out = '';
+    for (const stream of [child.stdout, child.stderr])
+      stream.on('data', (d) => {
+        out += d;
+        said = `${said}${d}`.slice(-4000);
+      });
+    return { child, out: () => out };
+  };
+  const { child } = run(['start', '--port', String(port)]);
+  const url = `http://127.0.0.1:${port}`;
+  const running = () => JSON.parse(readFileSync(join(dir, 'running.json'), 'utf8')) as { children: number[]; dbPort: number };
+  const program: Program = {
+    url,
+    dir,
+    child,
+    pid: (what) => running().children.find((pid) => /mariadbd/.test(commandOf(pid)) === (what === 'database')) ?? 0,
+    jobs: () =>
+      readdirSync('/proc')
+        .filter((p) => /^\d+$/.test(p))
+        .map(Number)
+        .filter((pid) => /worker\/job\.cjs/.test(commandOf(pid)) && commandOf(pid).includes(process.cwd())),
+    healthy: () =>
+      fetch(`${url}/api/health`).then(
+        (r) => r.ok,
+        () => false,
+      ),
+    async untilHealthy() {
+      for (const until = Date.now() + HANG_MS; Date.now() < until; await sleep(50)) if (await program.healthy()) return;
+      throw new Error(`it never answered:\n${said}`);
+    },
+    database: async () => openDatabase(await databaseUrl(dir, running().dbPort)),
+    async ask(...words) {
+      const asked = run(words);
+      return { code: await ended(asked.child), out: asked.out() };
+    },
+    async end() {
+      child.kill('SIGTERM');
+      await ended(child);
+      await rm(dir, { recursive: true, force: true });
+    },
+  };
+  await program.untilHealthy();
+  return program;
+}
