@@ -62,6 +62,12 @@ export class Artist {
   stop(): void {
     this.stopped = true;
   }
+  /** Where nobody is there any more. */
+  giveUp(): void {
+    this.lost = true;
+    this.cut();
+  }
+  private lost = false;
 
   /** Until it is answered for good. null: it was sent more than once and is not known there (any more). */
   private async surely(send: () => Promise<Response>): Promise<{ status: number; body: unknown; tries: number }> {
@@ -69,10 +75,12 @@ export class Artist {
       try {
         const answer = await send();
         const body = await answer.json().catch(() => null);
-        if (answer.status < 500) return { status: answer.status, body, tries };
+        // an answer that was cut is none
+        if (answer.status < 500 && body !== null) return { status: answer.status, body, tries };
       } catch {
         // cut, or nobody there
       }
+      if (this.lost) throw new Error(`${this.name} was not answered`);
       await sleep(50 + 100 * this.random());
     }
   }
@@ -149,6 +157,7 @@ export class Artist {
       } catch {
         // cut, or nobody there
       }
+      if (this.lost) throw new Error(`${this.name} was not answered`);
       await sleep(50 + 100 * this.random());
     }
   }

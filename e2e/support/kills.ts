@@ -33,9 +33,11 @@ export async function bear(count: number, kills: number, seed: number): Promise<
   const random = seededRandom(seed);
   const done = { site: 0, database: 0, job: 0, browser: 0 };
   let slowestMs = 0;
+  const artists: Artist[] = [];
   try {
-    const artists = await beginArtists(program, count, seed);
+    artists.push(...(await beginArtists(program, count, seed)));
     const working = artists.map((a) => a.work(150));
+    for (const w of working) w.catch(() => undefined);
     for (let k = 0; k < kills; k++) {
       await sleep(100 + 700 * random());
       let what = KILLED[k % KILLED.length];
@@ -70,6 +72,7 @@ export async function bear(count: number, kills: number, seed: number): Promise<
       verified,
     };
   } finally {
+    for (const a of artists) a.giveUp();
     await program.end();
   }
 }

@@ -9,9 +9,9 @@ export interface Kept {
 }
 
 const SOONEST_MS = 250;
-const LATEST_MS = 30_000;
+const LATEST_MS = 4_000;
 /** Ran so long: what ended it is another thing than last time. */
-const STEADY_MS = 60_000;
+const STEADY_MS = 10_000;
 
 export interface Supervised {
   /** Process now running. */

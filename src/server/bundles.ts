@@ -8,7 +8,7 @@ import { pipeline } from 'node:stream/promises';
 import type { ReadableStream as NodeReadableStream } from 'node:stream/web';
 import type { FileFacts } from '@/core/intake';
 import { linkedPictures, type Piece, type Recipe, type StockItem } from '@/core/piece';
-import { JobError, prepare, unpack } from '@/worker/node';
+import { prepare, unpack } from '@/worker/node';
 import { keep, keepFile, keepRow } from './assets';
 import { adoptBlob, withTempDir } from './blobs';
 import type { Knex } from './db';
@@ -43,10 +43,7 @@ export async function takeBundle(db: Knex, yardId: string, request: Request): Pr
     );
     await requireRoom(db, yardId, size);
     log.info({ bytes: size, sha256: hash.digest('hex') }, 'bundle received');
-    const { piece } = await inTurn(yardId, () => unpack({ path, outDir: dir })).catch((error: unknown) => {
-      if (error instanceof JobError) throw new HttpError(422, error.code, error.message);
-      throw error;
-    });
+    const { piece } = await inTurn(yardId, () => unpack({ path, outDir: dir })).catch(asHttp);
     for (const item of Object.values(piece.stock)) await takeBundled(db, yardId, dir, item, piece.recipes[item.id]);
     return piece;
   });

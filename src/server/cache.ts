@@ -1,10 +1,9 @@
 /** Files that can be made again at any time: made once however many ask, whole or not at all, dropped when nobody asks for them. */
 import { mkdir, readdir, rename, stat, unlink, writeFile } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
-import { JobError } from '@/worker/node';
 import { cacheDir } from './config';
-import { HttpError } from './errors';
 import { newId } from './ids';
+import { asHttp } from './readers';
 import { requireDisk } from './reserve';
 
 const CACHE_DAYS = 7;
@@ -16,10 +15,7 @@ const underWay = new Map<string, Promise<string>>();
 async function build(path: string, make: () => Promise<Uint8Array>): Promise<string> {
   await requireDisk(0);
   await mkdir(dirname(path), { recursive: true });
-  const bytes = await make().catch((error: unknown) => {
-    if (error instanceof JobError) throw new HttpError(422, error.code, error.message);
-    throw error;
-  });
+  const bytes = await make().catch(asHttp);
   const temp = `${path}.${newId()}`;
   await writeFile(temp, bytes);
   await rename(temp, path);

@@ -25,7 +25,8 @@ export const readerCounts = () => held.scaphosReaders?.counts() ?? NONE;
 export const asHttp = (error: unknown): never => {
   if (!(error instanceof JobError)) throw error;
   if (error.detail) log.warn({ code: error.code, detail: error.detail }, 'a file made its reader fail');
-  throw new HttpError(422, error.code, error.message);
+  // nothing is said of the file where its reader was ended: asked again it is read
+  throw new HttpError(error.code === 'job/killed' ? 503 : 422, error.code, error.message);
 };
 
 /** What reading may take: of a small file 20 s of a core and 1 GB, of a large one more. */

@@ -125,7 +125,7 @@ export async function takeUploads(
     return answer;
   } catch (error) {
     // what cannot be read is not kept; what failed for another reason can be taken again
-    if (error instanceof HttpError) await forget();
+    if (error instanceof HttpError && error.status < 500) await forget();
     throw error;
   }
 }
