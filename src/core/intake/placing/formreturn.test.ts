@@ -74,6 +74,34 @@ describe('the form that comes back', () => {
     expect(findForm(readModel(d))?.size).toBe('S');
     expect(leftMm(d, small)).toBeLessThan(0.01);
   });
+  test('its eyes go with its skin, whether they are of one mesh with it or stand beside it; what else is there does not', () => {
+    const eyes = () => {
+      const d = formDocument(form, 'M');
+      const [mesh] = d.getRoot().listMeshes();
+      const [skin, balls] = mesh.listPrimitives();
+      const crumb = skin.clone().setIndices(
+        balls
+          .getIndices()
+          ?.clone()
+          .setArray(Uint16Array.of(0, 1, 2)) ?? null,
+      );
+      return { d, mesh, balls, crumb };
+    };
+    const one = eyes();
+    one.mesh.addPrimitive(one.crumb);
+    expect(findForm(readModel(one.d))?.shapes).toEqual([
+      [0, 0],
+      [0, 1],
+    ]);
+    const two = eyes();
+    two.mesh.removePrimitive(two.balls);
+    const beside = two.d.createMesh('eyes').addPrimitive(two.crumb).addPrimitive(two.balls);
+    two.d.getRoot().getDefaultScene()?.addChild(two.d.createNode('eyes').setMesh(beside));
+    expect(findForm(readModel(two.d))?.shapes).toEqual([
+      [0, 0],
+      [1, 1],
+    ]);
+  });
   test('carved upon: what was left alone tells', () => {
     const d = edit(formDocument(form, 'M'), 'POSITION', (p) => {
       for (let i = 0; i < p.length / 4; i++) p[i] += 0.02;

@@ -194,7 +194,7 @@ describe('a picture that is moved, turned and sized (KHR_texture_transform)', ()
       (d) => {
         const uv = attribute(d, 'TEXCOORD_0');
         for (let i = 0; i < (uv?.getCount() ?? 0); i++) {
-          const [u, v] = uv?.getElement(i, []) ?? [0, 0];
+          const [u = 0, v = 0] = uv?.getElement(i, []) ?? [];
           const [x, y] = [u * scale[0], v * scale[1]];
           uv?.setElement(i, [c * x + s * y + offset[0], -s * x + c * y + offset[1]]);
         }
