@@ -163,10 +163,10 @@ export class Artist {
   }
 
   /** Saves, and now and then a file, until it is stopped; what is under way is ended. */
-  async work(everyMs: number): Promise<void> {
+  async work(everyMs: number, files = true): Promise<void> {
     while (!this.stopped) {
       const from = performance.now();
-      if (this.saves % 12 === 7 && this.files < 60) await this.bringFile();
+      if (files && this.saves % 12 === 7 && this.files < 60) await this.bringFile();
       else await this.addPart();
       await sleep(Math.max(0, everyMs * (0.5 + this.random()) - (performance.now() - from)));
     }

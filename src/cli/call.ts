@@ -57,7 +57,7 @@ const USAGE = `Use: ./scaphos COMMAND
   schema NAME                             JSON Schema (2020-12). NAME: ${Object.keys(SCHEMAS).join(', ')}
   test [lint|unit|cli|server|browser|sweep|mutants]   every test, or one kind; sweep: all of what they draw a tenth of;
                                           mutants [PATH …] [--seed N] [--count K]: faults that the tests must notice
-  bench [intake|prepare|run|fit]          speed and memory, as ratios in one run; intake, prepare: compared with others
+  bench [intake|prepare|run|fit|server]   speed and memory, as ratios in one run; intake, prepare: compared with others
   build                                   build the application
 
 All state lives in SCAPHOS_DATA (default: .data beside this program).`;
