@@ -48,6 +48,33 @@ describe('what is another yard’s, through one’s own piece', () => {
     throw new Error('The job never ended.');
   });
 
+  test('its files go out in no package, whatever way their names came into a document', async () => {
+    const mine = (await stranger.upload(theirs, [['ring.glb', await boxGlb([0.02, 0.02, 0.02])]])).body.items[0].item;
+    const document = (await stranger.get(`/api/pieces/${theirs}`)).body.document;
+    const linked = (picture: string) => ({
+      ...document,
+      stock: { s: { ...mine, id: 's' } },
+      recipes: {
+        s: {
+          id: 's',
+          result: mine.model,
+          steps: [{ id: 'a', on: true, step: 'relink', settings: { links: [{ wanted: 'x.png', picture, name: 'x.png' }] } }],
+        },
+      },
+    });
+    const bundle = async (picture: string) => {
+      await testDatabase()('pieces')
+        .where({ id: theirs })
+        .update({ document: JSON.stringify(linked(picture)) });
+      return stranger.get(`/api/pieces/${theirs}/packages/bundle`);
+    };
+    expect(told(await bundle(sha))).toEqual([422, 'stock/unknown']);
+    expect((await bundle(mine.original)).status).toBe(200);
+    await testDatabase()('pieces')
+      .where({ id: theirs })
+      .update({ document: JSON.stringify(document) });
+  });
+
   test('its uploads are not taken', async () => {
     const upload = await owner.send(await boxGlb());
     const take = (v: Visitor, p: string) =>

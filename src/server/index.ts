@@ -39,6 +39,7 @@ export {
   insertPiece,
   listPieces,
   newPiece,
+  requireOwnFiles,
   requirePiece,
   restorePiece,
   saveEdits,

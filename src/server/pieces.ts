@@ -179,7 +179,15 @@ function applyAll(piece: Piece, asked: readonly Edit[]): { next: Piece; edits: E
 async function checkBlobs(db: Knex, yardId: string, before: Piece, piece: Piece): Promise<void> {
   if (before.stock !== piece.stock || before.recipes !== piece.recipes) await checkPairs(db, yardId, piece);
   const had = new Set(blobsOf(before));
-  const fresh = blobsOf(piece).filter((sha) => !had.has(sha));
+  await requireOwnFiles(
+    db,
+    yardId,
+    blobsOf(piece).filter((sha) => !had.has(sha)),
+  );
+}
+
+/** Asked again when bytes are handed out: whatever way a name came into a document. @throws {HttpError} 422 one is not of this yard */
+export async function requireOwnFiles(db: Knex, yardId: string, fresh: readonly string[]): Promise<void> {
   if (fresh.length === 0) return;
   const rows: { original: string; model: string }[] = await db('assets')
     .where('yard_id', yardId)

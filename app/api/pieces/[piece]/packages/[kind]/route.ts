@@ -1,8 +1,19 @@
 import { createReadStream } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import { Readable } from 'node:stream';
-import { licenceBlockers } from '@/core/deliver';
-import { audit, callerOf, documentOf, HttpError, notFound, packageFile, packageName, requirePiece, signedRoute } from '@/server';
+import { blobsOf, licenceBlockers } from '@/core/deliver';
+import {
+  audit,
+  callerOf,
+  documentOf,
+  HttpError,
+  notFound,
+  packageFile,
+  packageName,
+  requireOwnFiles,
+  requirePiece,
+  signedRoute,
+} from '@/server';
 
 /** Builds a package of the newest revision and hands it over as a file. */
 export const GET = signedRoute<{ piece: string; kind: string }>(async ({ request, db, account, params }) => {
@@ -19,6 +30,7 @@ export const GET = signedRoute<{ piece: string; kind: string }>(async ({ request
       `${blocked.map((b) => b.why).join(' ')} Say in Stock or Deliver where it came from.`,
       blocked,
     );
+  await requireOwnFiles(db, row.yard_id, blobsOf(document));
   const path = await packageFile(kind, document, { yardId: row.yard_id });
   await audit(db, {
     what: `export/${kind}`,
