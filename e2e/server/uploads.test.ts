@@ -4,7 +4,7 @@ import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { bellWav } from '../../demo/media';
-import { closeTestDatabase, signedIn, type Visitor } from '../support/http';
+import { closeTestDatabase, signedIn, siteUrl, type Visitor } from '../support/http';
 
 let v: Visitor;
 let piece: string;
@@ -61,6 +61,29 @@ describe('an upload', () => {
       expect((await v.tus('HEAD', `/api/uploads/${encodeURIComponent(id)}`)).status).toBe(404);
     expect((await v.post(`/api/pieces/${piece}/assets`, { uploads: [{ id: '../x', name: 'x' }] })).status).toBe(404);
     expect((await v.post(`/api/pieces/${piece}/assets`, { uploads: [] })).status).toBe(400);
+  });
+  test('asked for twice at once it is taken once; who hangs up while it is read can ask again', async () => {
+    const twice = await v.send(bell);
+    const take = (at: string) => v.post(`/api/pieces/${piece}/assets`, { uploads: [{ id: idOf(at), name: 'bell.wav' }] });
+    const answers = await Promise.all([take(twice), take(twice)]);
+    expect(answers.map((a) => a.status).sort()).toEqual([201, 404]);
+    // until one was hung up on before it had answered
+    for (let tries = 0; ; tries++) {
+      const at = await v.send(bell);
+      const heard = await fetch(`${siteUrl()}/api/pieces/${piece}/assets`, {
+        method: 'POST',
+        headers: { ...v.headers(), 'content-type': 'application/json' },
+        body: JSON.stringify({ uploads: [{ id: idOf(at), name: 'bell.wav' }] }),
+        signal: AbortSignal.timeout(120),
+      }).then(
+        () => true,
+        () => false,
+      );
+      if (heard && tries < 20) continue;
+      expect(heard).toBe(false);
+      expect((await take(at)).status).toBe(201);
+      break;
+    }
   });
   test('two at once do not mix', async () => {
     const [a, b] = [

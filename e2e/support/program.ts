@@ -28,6 +28,17 @@ export interface Program {
   end(): Promise<void>;
 }
 
+/** 0 where it is gone. */
+function parentOf(pid: number): number {
+  try {
+    const stat = readFileSync(`/proc/${pid}/stat`, 'utf8');
+    // the name in brackets may hold anything
+    return Number(stat.slice(stat.lastIndexOf(')') + 2).split(' ')[1]);
+  } catch {
+    return 0;
+  }
+}
+
 const ended = (child: ChildProcess) =>
   new Promise<number | null>((r) => (child.exitCode === null && child.signalCode === null ? child.once('exit', r) : r(child.exitCode)));
 
@@ -62,7 +73,7 @@ export async function startProgram(env: Record<string, string> = {}): Promise<Pr
       readdirSync('/proc')
         .filter((p) => /^\d+$/.test(p))
         .map(Number)
-        .filter((pid) => /worker\/job\.cjs/.test(commandOf(pid)) && commandOf(pid).includes(process.cwd())),
+        .filter((pid) => /worker\/job\.cjs/.test(commandOf(pid)) && parentOf(pid) === program.pid('site')),
     healthy: () =>
       fetch(`${url}/api/health`).then(
         (r) => r.ok,

@@ -87,9 +87,25 @@ export async function takeUploads(
   db: Knex,
   yardId: string,
   accountId: string,
-  { uploads }: TakeRequest,
+  asked: TakeRequest,
   signal: AbortSignal,
 ): Promise<UploadAnswer> {
+  const ids = asked.uploads.map((u) => u.id);
+  // who asks again, since no answer came, waits for the first: it is taken, or still there
+  for (let before = ids.find((id) => underWay.has(id)); before; before = ids.find((id) => underWay.has(id)))
+    await underWay.get(before)?.catch(() => undefined);
+  const work = take(db, yardId, accountId, asked, signal);
+  for (const id of ids) underWay.set(id, work);
+  return work.finally(() => {
+    for (const id of ids) underWay.delete(id);
+  });
+}
+
+const held = globalThis as { scaphosTaken?: Map<string, Promise<unknown>> };
+held.scaphosTaken ??= new Map();
+const underWay = held.scaphosTaken;
+
+async function take(db: Knex, yardId: string, accountId: string, { uploads }: TakeRequest, signal: AbortSignal): Promise<UploadAnswer> {
   await requireDisk(0);
   const { store } = await open();
   let bytes = 0;
@@ -125,7 +141,7 @@ export async function takeUploads(
     return answer;
   } catch (error) {
     // what cannot be read is not kept; what failed for another reason can be taken again
-    if (error instanceof HttpError && error.status < 500) await forget();
+    if (error instanceof HttpError && error.status < 500 && !signal.aborted) await forget();
     throw error;
   }
 }

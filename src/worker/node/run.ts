@@ -170,14 +170,16 @@ function runJob(
       else if (m.code) fail(new JobError(m.code, m.message));
       else fail(brokeReader(m.stack ?? m.message));
     });
-    child.on('error', (e) => fail(brokeReader(e.stack ?? e.message)));
+    // it could not be started: nothing is said of the file
+    child.on('error', (e) => fail(endedFromOutside(e.message)));
     child.on('close', (code, killedBy) => {
       if (/heap limit|out of memory/i.test(said)) fail(outOfMemory(said));
       // a reader that breaks aborts or is ended by its own fault, never like this
       else if (killedBy === 'SIGKILL' || killedBy === 'SIGTERM') fail(endedFromOutside(killedBy));
       else fail(brokeReader(`ended with ${code ?? killedBy}\n${said}`));
     });
-    child.send(job, (e) => e && fail(brokeReader(e.message)));
+    // who cannot be told any more has ended, or ends now: `close` says why
+    child.send(job, (e) => e && child.kill('SIGKILL'));
   });
 }
 
