@@ -109,6 +109,7 @@ await page.getByRole('table', { name: 'Results' }).waitFor({ timeout: 300_000 })
 await rest();
 await shoot('prepare-many');
 // a pennant behind the shoulders and a hat of two solids
+await page.keyboard.press('Escape');
 await page.getByRole('link', { name: 'Yard', exact: true }).click();
 await page.waitForURL(/yard/);
 await press('New piece');
