@@ -115,6 +115,6 @@ export async function emptyDemoDir(dir: string): Promise<void> {
       `The data folder ${dir} holds what may be somebody’s work: no demo has marked it. Start without --fresh, or choose another folder with SCAPHOS_DATA.`,
       75,
     );
-  for (const name of ['db', 'db-password', 'db-init.sql', 'db.log', 'blobs', 'cache', 'tmp', 'uploads', 'demo.json'])
+  for (const name of ['db', 'db-password', 'db-init.sql', 'db.log', 'db-tmp', 'blobs', 'cache', 'tmp', 'uploads', 'demo.json'])
     await rm(join(dir, name), { recursive: true, force: true });
 }

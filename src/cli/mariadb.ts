@@ -48,6 +48,9 @@ async function password(dataDir: string): Promise<string> {
 export async function startMariadb(dataDir: string, port?: number): Promise<RunningDatabase> {
   await requireMariadb();
   const dir = join(dataDir, 'db');
+  // of its own: where several share one, each that starts removes what it takes for tables left over, also those of the others
+  const tmp = join(dataDir, 'db-tmp');
+  await mkdir(tmp, { recursive: true, mode: 0o700 });
   const asRoot = process.getuid?.() === 0 ? ['--user=root'] : [];
   if (!existsSync(join(dir, 'mysql'))) {
     if (existsSync(join(dir, 'scaphos')))
@@ -59,7 +62,7 @@ export async function startMariadb(dataDir: string, port?: number): Promise<Runn
     const { code, output } = await run(
       'mariadb-install-db',
       ['--no-defaults', ...asRoot, '--auth-root-authentication-method=normal', `--datadir=${half}`, '--skip-test-db'],
-      { env: ENV },
+      { env: { ...ENV, TMPDIR: tmp } },
     );
     if (code !== 0) throw new CliFailure(`The database folder ${dir} could not be made: ${output.trim().split('\n').at(-1)}`, 73);
     await rm(dir, { recursive: true, force: true });
@@ -86,6 +89,7 @@ export async function startMariadb(dataDir: string, port?: number): Promise<Runn
       '--no-defaults',
       ...asRoot,
       `--datadir=${dir}`,
+      `--tmpdir=${tmp}`,
       '--bind-address=127.0.0.1',
       `--port=${at}`,
       '--socket=db.sock',
