@@ -69,7 +69,7 @@ export class Artist {
   }
   private lost = false;
 
-  /** Until it is answered for good. null: it was sent more than once and is not known there (any more). */
+  /** Until it is answered for good. */
   private async surely(send: () => Promise<Response>): Promise<{ status: number; body: unknown; tries: number }> {
     for (let tries = 1; ; tries++) {
       try {
