@@ -14,6 +14,8 @@ export default defineConfig({
     viewport: { width: 1280, height: 800 },
     // a film of every step is a third of all work; to have it: --trace on
     trace: 'off',
+    // what plays by itself would play beside every test that looks at something else
+    contextOptions: { reducedMotion: 'reduce' },
     screenshot: 'only-on-failure',
     acceptDownloads: true,
     actionTimeout: 120_000,
@@ -29,6 +31,8 @@ export default defineConfig({
         // WebGL in software; pages are put together without it, which halves the time
         '--disable-gpu',
         '--enable-unsafe-swiftshader',
+        // four samples a pixel are a third of all that software draws; whether edges are smooth is the browser's affair
+        '--webgl-msaa-sample-count=0',
       ],
     },
   },

@@ -16,6 +16,8 @@ test.beforeEach(async ({ page }) => {
 });
 
 test('each kind has its own preview, and what it says is what is there', async ({ page }) => {
+  // as most people have it: what moves plays by itself
+  await page.emulateMedia({ reducedMotion: 'no-preference' });
   await newPiece(page, 'Every kind');
   await bring(page, ['flame.zip', await flameZip(6, 32)]);
   await expect(page.locator('[data-view="sequence"]')).toBeVisible();

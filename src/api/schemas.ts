@@ -34,8 +34,8 @@ export type UnreadablePiece = z.infer<typeof UnreadablePiece>;
 export const YardPiece = z.union([PieceSummary, UnreadablePiece]);
 export type YardPiece = z.infer<typeof YardPiece>;
 
-/** Bytes of a yard's files, and the most there may be. */
-export const YardUse = z.object({ bytes: z.number(), most: z.number() });
+/** Bytes of a yard's files, seconds they were read for in the last hour, and the most there may be. */
+export const YardUse = z.object({ bytes: z.number(), most: z.number(), readS: z.number(), mostReadS: z.number() });
 export type YardUse = z.infer<typeof YardUse>;
 
 export const NewPieceRequest = z.strictObject({ name: Name });

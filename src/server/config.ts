@@ -23,3 +23,9 @@ export const tempDir = () => join(config().dataDir, 'tmp');
 /** Outlives a restart: what was sent half goes on. */
 export const uploadDir = () => join(config().dataDir, 'uploads');
 export const cacheDir = () => join(config().dataDir, 'cache');
+
+/** A number that an operator may set; what is none, or not above nothing, is as if it were not there. */
+export const given = (name: string, usual: number): number => {
+  const n = Number(process.env[name]);
+  return Number.isFinite(n) && n > 0 ? n : usual;
+};

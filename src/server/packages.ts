@@ -36,11 +36,12 @@ const PACKERS = 2;
 const MOST_WAITING = 100;
 const held = globalThis as { scaphosPackers?: ReturnType<typeof turnsByKey>; scaphosWeighed?: Map<string, string> };
 function inTurn<T>(yardId: string, work: () => Promise<T>): Promise<T> {
-  held.scaphosPackers ??= turnsByKey(
-    PACKERS,
-    MOST_WAITING,
-    () => new HttpError(429, 'yard/busy', `${MOST_WAITING} packages of this yard wait to be built already. Wait until some are done.`),
-  );
+  held.scaphosPackers ??= turnsByKey({
+    slots: PACKERS,
+    most: MOST_WAITING,
+    refuse: () =>
+      new HttpError(429, 'yard/busy', `${MOST_WAITING} packages of this yard wait to be built already. Wait until some are done.`),
+  });
   return held.scaphosPackers(yardId, work);
 }
 

@@ -9,6 +9,7 @@ function work() {
   });
   return { run: () => ended, end };
 }
+const refuse = () => new Error('full');
 const settle = () => new Promise((r) => setTimeout(r));
 
 test('few at a time, in the order they came; what fails lets the next one in', async () => {
@@ -35,7 +36,7 @@ test('few at a time, in the order they came; what fails lets the next one in', a
 });
 
 test('turns go by whose work it is, whoever has more of it', async () => {
-  const inTurn = turnsByKey(1, 100, () => new Error('full'));
+  const inTurn = turnsByKey({ slots: 1, most: 100, refuse });
   const order: string[] = [];
   const add = (key: string) => inTurn(key, async () => void order.push(key));
   const first = work();
@@ -52,13 +53,36 @@ test('turns go by whose work it is, whoever has more of it', async () => {
 });
 
 test('what would wait too far behind is refused, of one key alone', async () => {
-  const inTurn = turnsByKey(1, 2, () => new Error('full'));
+  const inTurn = turnsByKey({ slots: 1, most: 2, refuse });
   const w = work();
   const all = [inTurn('A', w.run), inTurn('A', w.run), inTurn('A', w.run)];
   await expect(inTurn('A', w.run)).rejects.toThrow('full');
   all.push(inTurn('B', w.run));
   expect(inTurn.counts()).toEqual({ running: 1, waiting: 3 });
   w.end();
+  await Promise.all(all);
+  expect(inTurn.counts()).toEqual({ running: 0, waiting: 0 });
+});
+
+test('one key never holds all: another’s work begins at once, and what waits goes on when its own ends', async () => {
+  const inTurn = turnsByKey({ slots: 3, each: 2, most: 9, refuse });
+  const begun: string[] = [];
+  const [a, b, c] = [work(), work(), work()];
+  const go = (key: string, w: { run: () => Promise<void> }) =>
+    inTurn(key, () => {
+      begun.push(key);
+      return w.run();
+    });
+  const all = [go('A', a), go('A', b), go('A', b), go('B', c)];
+  expect(begun.join('')).toBe('AAB');
+  // a place that B leaves is not for A
+  c.end();
+  await settle();
+  expect(begun.join('')).toBe('AAB');
+  a.end();
+  await settle();
+  expect(begun.join('')).toBe('AABA');
+  b.end();
   await Promise.all(all);
   expect(inTurn.counts()).toEqual({ running: 0, waiting: 0 });
 });

@@ -3,15 +3,12 @@ import { readdir, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { YardUse } from '@/api';
 import { showBytes } from '@/core/math';
-import { uploadDir } from './config';
+import { given, uploadDir } from './config';
 import type { Knex } from './db';
 import { HttpError } from './errors';
+import { readingOf } from './reading';
 
 const GB = 1e9;
-const given = (name: string, usual: number) => {
-  const n = Number(process.env[name]);
-  return Number.isFinite(n) && n > 0 ? n : usual;
-};
 /** Of files in a yard; SCAPHOS_YARD_GB. */
 export const yardBytes = () => given('SCAPHOS_YARD_GB', 50) * GB;
 /** Of files an account has begun to send and not finished; SCAPHOS_UPLOADS_GB. */
@@ -20,14 +17,15 @@ const MOST_UPLOADS = 500;
 /** Jobs of a yard that wait. */
 export const MOST_YARD_JOBS = 100;
 
-/** Bytes of the files that a yard's stock speaks of, each once, and the most there may be. */
+/** Bytes of the files that a yard's stock speaks of, each once, how long they were read, and the most of both. */
 export async function yardUse(db: Knex, yardId: string): Promise<YardUse> {
   const named = db('assets').where('yard_id', yardId);
   const row = await db('blobs')
     .whereIn('sha256', named.clone().select('original').union(named.clone().select('model')))
     .sum({ bytes: 'bytes' })
     .first();
-  return { bytes: Number(row?.bytes ?? 0), most: yardBytes() };
+  const { seconds, most } = readingOf(yardId);
+  return { bytes: Number(row?.bytes ?? 0), most: yardBytes(), readS: seconds, mostReadS: most };
 }
 
 /** @throws {HttpError} 413 the yard has no room for so many bytes more */

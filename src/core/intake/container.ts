@@ -17,8 +17,11 @@ export interface GltfJson {
   bufferViews?: { buffer: number; byteOffset?: number; byteLength: number; byteStride?: number; extensions?: Json }[];
   accessors?: { bufferView?: number; byteOffset?: number; componentType: number; count: number; type: string; sparse?: GltfSparse }[];
   images?: { uri?: string; name?: string; bufferView?: number; mimeType?: string }[];
-  meshes?: { primitives?: unknown[] }[];
+  meshes?: { primitives?: { targets?: unknown[] }[] }[];
   animations?: { channels?: unknown[] }[];
+  materials?: unknown[];
+  textures?: unknown[];
+  skins?: { joints?: unknown[] }[];
   extensionsUsed?: string[];
   extensionsRequired?: string[];
   [k: string]: unknown;
@@ -104,6 +107,7 @@ function countMarks(bytes: Uint8Array): number {
   return n;
 }
 
+const isCount = (x: unknown) => Number.isInteger(x) && (x as number) >= 0;
 const COMPONENT_BYTES: Record<number, number> = { 5120: 1, 5121: 1, 5122: 2, 5123: 2, 5125: 4, 5126: 4 };
 const TYPE_SIZE: Record<string, number> = { SCALAR: 1, VEC2: 2, VEC3: 3, VEC4: 4, MAT2: 4, MAT3: 9, MAT4: 16 };
 
@@ -121,12 +125,13 @@ export function checkGltfLimits(json: GltfJson): void {
   if (accessors.length > INTAKE_LIMITS.accessors)
     throw new IntakeError('gltf/too-many', `The file has ${accessors.length} accessors; up to ${INTAKE_LIMITS.accessors} are read.`);
   checkMany(json);
+  checkPacked(json);
   let elements = 0;
   let unbacked = 0;
   accessors.forEach((a, i) => {
     const size = (COMPONENT_BYTES[a?.componentType] ?? 0) * (TYPE_SIZE[a?.type] ?? 0);
-    if (!size || !Number.isInteger(a.count) || a.count < 0)
-      throw new IntakeError('gltf/accessor', `Accessor ${i} has no valid type, component type or count. Export the file again.`);
+    if (!size || !isCount(a.count) || !isCount(a.byteOffset ?? 0))
+      throw new IntakeError('gltf/accessor', `Accessor ${i} has no valid type, component type, offset or count. Export the file again.`);
     elements += a.count * TYPE_SIZE[a.type];
     if (elements > INTAKE_LIMITS.elements)
       throw new IntakeError('gltf/too-many', `The accessors up to number ${i} ask for more than ${INTAKE_LIMITS.elements} numbers.`);
@@ -164,18 +169,55 @@ function checkSparse(json: GltfJson, a: NonNullable<GltfJson['accessors']>[numbe
   }
 }
 
-/** What is slow in numbers that no wearable has. */
+const count = (lists: unknown[]) => lists.reduce<number>((n, l) => n + (Array.isArray(l) ? l.length : 0), 0);
+/** What is slow in numbers that no wearable has: how many there are, how many are read, and what is said. */
+const MANY: readonly [(json: GltfJson) => number, number, (n: number) => string][] = [
+  [
+    (j) => count((j.meshes ?? []).map((m) => m.primitives)),
+    INTAKE_LIMITS.primitives,
+    (n) => `The meshes have ${n} primitives; up to ${INTAKE_LIMITS.primitives} are read. Join what wears one material.`,
+  ],
+  [
+    (j) => count((j.meshes ?? []).flatMap((m) => (Array.isArray(m.primitives) ? m.primitives.map((p) => p?.targets) : []))),
+    INTAKE_LIMITS.targets,
+    (n) => `The meshes have ${n} morph targets; up to ${INTAKE_LIMITS.targets} are read.`,
+  ],
+  [
+    (j) => count((j.animations ?? []).map((m) => m.channels)),
+    INTAKE_LIMITS.channels,
+    (n) => `The animations have ${n} channels; up to ${INTAKE_LIMITS.channels} are read.`,
+  ],
+  [(j) => count([j.animations]), INTAKE_LIMITS.clips, (n) => `The file has ${n} animations; up to ${INTAKE_LIMITS.clips} are read.`],
+  [
+    (j) => count([j.materials]),
+    INTAKE_LIMITS.materials,
+    (n) => `The file has ${n} materials; up to ${INTAKE_LIMITS.materials} are read. Join those that are alike.`,
+  ],
+  [(j) => count([j.textures]), INTAKE_LIMITS.textures, (n) => `The file has ${n} textures; up to ${INTAKE_LIMITS.textures} are read.`],
+  [
+    (j) => count((j.skins ?? []).map((s) => s.joints)),
+    INTAKE_LIMITS.joints,
+    (n) => `The skins have ${n} joints; up to ${INTAKE_LIMITS.joints} are read.`,
+  ],
+];
+
 function checkMany(json: GltfJson): void {
-  const count = (lists: unknown[]) => lists.reduce<number>((n, l) => n + (Array.isArray(l) ? l.length : 0), 0);
-  const primitives = count((json.meshes ?? []).map((m) => m.primitives));
-  if (primitives > INTAKE_LIMITS.primitives)
-    throw new IntakeError(
-      'gltf/too-many',
-      `The meshes have ${primitives} primitives; up to ${INTAKE_LIMITS.primitives} are read. Join what wears one material.`,
-    );
-  const channels = count((json.animations ?? []).map((m) => m.channels));
-  if (channels > INTAKE_LIMITS.channels)
-    throw new IntakeError('gltf/too-many', `The animations have ${channels} channels; up to ${INTAKE_LIMITS.channels} are read.`);
+  for (const [of, most, words] of MANY) if (of(json) > most) throw new IntakeError('gltf/too-many', words(of(json)));
+}
+
+/** Views that are packed ask for memory by what they say they unpack to (EXT_meshopt_compression). */
+function checkPacked(json: GltfJson): void {
+  for (const [i, v] of (json.bufferViews ?? []).entries())
+    for (const e of Object.values(v.extensions ?? {})) {
+      const packed = e as { count?: unknown; byteStride?: unknown; byteLength?: unknown };
+      if (packed?.count === undefined) continue;
+      const asks = Number(packed.count) * Number(packed.byteStride);
+      if (!(asks <= Number(packed.byteLength) * INTAKE_LIMITS.meshoptRatio))
+        throw new IntakeError(
+          'gltf/view',
+          `Buffer view ${i} says that its ${Number(packed.byteLength)} bytes unpack to ${asks}. Export the file again.`,
+        );
+    }
 }
 
 const LISTS = [

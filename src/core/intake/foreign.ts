@@ -163,18 +163,38 @@ function read3ds(bytes: Uint8Array): ForeignRecord {
   return NOTHING;
 }
 
-/** OBJ: faces must name vertices that are there. */
+const [V, F, G, O, U] = [...'vfgou'].map((c) => c.charCodeAt(0));
+/** Corners are told by the gaps before them: a face of very many is cut into triangles in the square of their number. */
+function checkFace(text: string, from: number, to: number): void {
+  let corners = 0;
+  for (let i = from + 1; i < to; i++) if (text.charCodeAt(i) > 32 && text.charCodeAt(i - 1) <= 32) corners++;
+  if (corners > INTAKE_LIMITS.faceCorners)
+    throw refuse(
+      'obj/too-many',
+      `A face of the OBJ has ${corners} corners; up to ${INTAKE_LIMITS.faceCorners} are read. Cut it in triangles.`,
+    );
+}
+
+/** OBJ: it must have vertices, and be of a size that its reader copes with. */
 function readObj(bytes: Uint8Array): ForeignRecord {
   const text = latin(bytes);
   let vertices = 0;
   let line = 0;
+  const names = new Set<string>();
   for (let at = 0; at < text.length; ) {
     let end = text.indexOf('\n', at);
     if (end < 0) end = text.length;
     line++;
     const c = text.charCodeAt(at);
-    if (c === 118 && text.charCodeAt(at + 1) <= 32) vertices++;
+    if (c === V && text.charCodeAt(at + 1) <= 32) vertices++;
+    else if (c === F) checkFace(text, at, end);
+    else if (c === G || c === O || c === U) names.add(text.slice(at, Math.min(end, at + 200)));
     at = end + 1;
+    if (names.size > INTAKE_LIMITS.objNames)
+      throw refuse(
+        'obj/too-many',
+        `The OBJ has more than ${INTAKE_LIMITS.objNames} objects, groups and materials. Join what belongs together, then export it again.`,
+      );
     if (line > 20e6) throw refuse('obj/too-many', 'The OBJ has more than 20 million lines. Make it smaller.');
   }
   if (vertices === 0) throw refuse('obj/empty', 'The OBJ has no vertices. Export it again.');

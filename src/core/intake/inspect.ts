@@ -1,5 +1,5 @@
 /** Everything that can be said of a model that was read. */
-import type { Document } from '@gltf-transform/core';
+import type { Document, Texture } from '@gltf-transform/core';
 import { emptyBox, growBox } from '../math/box';
 import { type Model, readModel } from '../model/model';
 import { posedPrimitives, restPose, sceneNodes } from '../model/pose';
@@ -58,6 +58,15 @@ export function countDrawn(model: Model): { triangles: number; vertices: number 
   return { triangles, vertices };
 }
 
+/** By its header, which may be wrong: what is no picture has no size. */
+function sizeOf(t: Texture): readonly [number, number] {
+  try {
+    return t.getSize() ?? [0, 0];
+  } catch {
+    return [0, 0];
+  }
+}
+
 function textureFacts(document: Document, pictures: readonly Picture[]): StockFacts['textures'] {
   const wanted = wantedPictures(document).byTexture;
   return document
@@ -66,7 +75,7 @@ function textureFacts(document: Document, pictures: readonly Picture[]): StockFa
     .flatMap((t, i) => {
       if (wanted.has(t)) return [];
       const stats = pictures[i]?.stats;
-      const [width, height] = stats ? [stats.width, stats.height] : (t.getSize() ?? [0, 0]);
+      const [width, height] = stats ? [stats.width, stats.height] : sizeOf(t);
       return [{ name: textureName(t, i), width, height, bytes: t.getImage()?.byteLength ?? 0, type: t.getMimeType() }];
     });
 }

@@ -11,6 +11,18 @@ export const INTAKE_LIMITS = {
   unbackedElements: 20e6,
   primitives: 8_000,
   channels: 20_000,
+  clips: 2_000,
+  materials: 8_000,
+  textures: 8_000,
+  /** Shapes to blend to, of all primitives together. */
+  targets: 20_000,
+  /** Joints of all skins together. */
+  joints: 10_000,
+  /** Objects, groups and materials of an OBJ. */
+  objNames: 8_000,
+  faceCorners: 10_000,
+  /** Unpacked over packed, of views under meshopt compression: zeros pack to a byte in a thousand. */
+  meshoptRatio: 2_000,
   /** Braces, brackets and commas of a glTF's JSON. */
   jsonMarks: 2_000_000,
   /** Pixels of one picture: 16384 × 16384. */

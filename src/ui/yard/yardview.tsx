@@ -247,6 +247,13 @@ function Cartouche({ name, pieces, use }: { name: string; pieces: number; use: Y
         <p className="text-small soft mt-1">
           <span className="num">{pieces}</span> piece{pieces === 1 ? '' : 's'} in the yard; its files take{' '}
           <span className="num">{showBytes(use.bytes)}</span> of <span className="num">{showBytes(use.most)}</span>.
+          {use.readS >= 60 && (
+            <>
+              {' '}
+              Reading them took <span className="num">{Math.round(use.readS / 60)}</span> of{' '}
+              <span className="num">{Math.round(use.mostReadS / 60)}</span> minutes an hour.
+            </>
+          )}
         </p>
       </div>
       <div className="flex-1 water border-l border-[color:var(--ink)] overflow-hidden min-h-[74px]" aria-hidden="true">

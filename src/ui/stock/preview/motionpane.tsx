@@ -48,9 +48,10 @@ export function MotionPane({ piece, model, name, facts }: { piece: string; model
     c.width = width * ratio;
     c.height = height * ratio;
     g.scale(ratio, ratio);
+    const style = getComputedStyle(c);
     draw(
       g,
-      { width, height: height - 44, token: (n) => getComputedStyle(c).getPropertyValue(n).trim() },
+      { width, height: height - 44, token: (n) => style.getPropertyValue(n).trim() },
       figureAt(data, figure, clip, timeS),
       figure.parents,
       reach,

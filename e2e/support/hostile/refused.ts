@@ -1,6 +1,6 @@
 /** Small files that ask for much: each is read or refused in words, within what a small file may take. */
-import { zlibSync } from 'fflate';
 import { rawGlb } from '@/core/intake/samples';
+import { bytes, flatPng, many, text } from './bytes';
 
 export interface Hostile {
   name: string;
@@ -9,7 +9,6 @@ export interface Hostile {
   code: string | null;
 }
 
-const text = (s: string) => new TextEncoder().encode(s);
 const asset = { version: '2.0' };
 const glb = (json: object, bin = new Uint8Array(64)) => rawGlb({ asset, buffers: [{ byteLength: bin.length }], ...json }, bin);
 const view = { buffer: 0, byteOffset: 0, byteLength: 64 };
@@ -20,44 +19,6 @@ const triangle = {
   meshes: [{ primitives: [{ attributes: { POSITION: 0 } }] }],
   bufferViews: [view],
 };
-const many = <T>(n: number, make: (i: number) => T) => Array.from({ length: n }, (_, i) => make(i));
-const bytes = (n: number, set: Record<number, number[]>) => {
-  const out = new Uint8Array(n);
-  for (const [at, values] of Object.entries(set)) out.set(values, Number(at));
-  return out;
-};
-
-/** A PNG of so many pixels in one run of zeros, as small as that packs (PNG, third edition, sections 5 and 11). */
-function flatPng(width: number, height: number): Uint8Array {
-  const crcs = many(256, (n) => {
-    let c = n;
-    for (let k = 0; k < 8; k++) c = c & 1 ? 0xedb88320 ^ (c >>> 1) : c >>> 1;
-    return c >>> 0;
-  });
-  const chunk = (type: string, data: Uint8Array) => {
-    const body = new Uint8Array([...text(type), ...data]);
-    let crc = 0xffffffff;
-    for (const b of body) crc = crcs[(crc ^ b) & 255] ^ (crc >>> 8);
-    const out = new DataView(new ArrayBuffer(body.length + 8));
-    out.setUint32(0, data.length);
-    new Uint8Array(out.buffer).set(body, 4);
-    out.setUint32(body.length + 4, (crc ^ 0xffffffff) >>> 0);
-    return new Uint8Array(out.buffer);
-  };
-  const head = new DataView(new ArrayBuffer(13));
-  head.setUint32(0, width);
-  head.setUint32(4, height);
-  head.setUint8(8, 1);
-  const rows = zlibSync(new Uint8Array((Math.ceil(width / 8) + 1) * height), { level: 9 });
-  const parts = [
-    new Uint8Array([137, 80, 78, 71, 13, 10, 26, 10]),
-    chunk('IHDR', new Uint8Array(head.buffer)),
-    chunk('IDAT', rows),
-    chunk('IEND', new Uint8Array()),
-  ];
-  return new Uint8Array(Buffer.concat(parts));
-}
-
 /** STREAMINFO alone, of 2³⁶ − 1 samples (RFC 9639, section 8.2). */
 const endlessFlac = () =>
   bytes(42, {
