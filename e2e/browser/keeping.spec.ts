@@ -1,4 +1,4 @@
-/** What is done is kept: versions to go back to, a tab that was duplicated, a save that was refused. */
+/** What is done is kept: away from the server, in two tabs, in one that was duplicated, refused; and versions to go back to. */
 import { expect, type Page } from '@playwright/test';
 import { add, createGroup, type Piece, settings } from '../../src/core/piece';
 import { makePiece, newPiece, saved, saveEdits, signIn, site, test } from '../support/page';
@@ -110,4 +110,44 @@ test('edits that were refused together are sent one by one; what does not fit st
   await dialog.getByRole('button', { name: /^Send one by one/ }).click();
   await saved(page);
   expect((await pieceOf(page, id)).document.settings.name).toBe('Too much at once');
+});
+
+test('edits made while the server is away are kept in the browser, over a reload, and sent when it is back', async ({ page, context }) => {
+  await signIn(page);
+  const id = await newPiece(page, 'Kept here');
+  await context.route('**/edits', (r) => r.abort());
+  await rename(page, 'Renamed at sea');
+  await expect(page.getByText('Kept here, not yet in the Yard')).toBeVisible();
+  await page.reload();
+  await expect(page.getByTitle('Rename the piece')).toContainText('Renamed at sea');
+  await expect(page.getByText('Kept here, not yet in the Yard')).toBeVisible();
+  await context.unroute('**/edits');
+  await saved(page);
+  const answer = await (await page.request.get(`${site()}/api/pieces/${id}`)).json();
+  expect(answer).toMatchObject({ revision: 1, document: { settings: { name: 'Renamed at sea' } } });
+});
+
+test('two tabs: other entities are replayed, the same one is chosen; nothing is lost', async ({ page, context }) => {
+  await signIn(page);
+  const id = await newPiece(page, 'Two tabs');
+  await page.goto(`${site()}/piece/${id}/fit`);
+  const other = await context.newPage();
+  await other.goto(`${site()}/piece/${id}/fit`);
+  const hide = async (p: typeof page, name: string) => p.getByRole('button', { name }).click();
+  await expect(other.getByRole('button', { name: 'Hide Head block' })).toBeVisible();
+  // the other tab does not hear of this one's edits until it saves its own
+  await other.evaluate(() => Object.defineProperty(document, 'visibilityState', { value: 'hidden' }));
+  await hide(page, 'Hide Head block');
+  await saved(page);
+  await rename(other, 'From the other tab');
+  await expect(other.getByText(/had moved on to revision 1/)).toBeVisible();
+  await expect(other.getByRole('button', { name: 'Show Head block' })).toBeVisible();
+  await saved(other);
+  // now both rename: the first tab is behind on the same entity
+  await page.evaluate(() => Object.defineProperty(document, 'visibilityState', { value: 'hidden' }));
+  await rename(page, 'From the first tab');
+  await expect(page.getByRole('dialog', { name: 'Edited in two places' })).toContainText('the name of the piece');
+  await page.getByRole('button', { name: /^Mine as it stands/ }).click();
+  await saved(page);
+  expect((await (await page.request.get(`${site()}/api/pieces/${id}`)).json()).document.settings.name).toBe('From the first tab');
 });

@@ -1,4 +1,4 @@
-/** Steps 2–8 of the slice through the real interface, on the demo data. */
+/** A piece from its file to its package through the real interface: hung, sized, hidden, posed, delivered. */
 import { readFileSync } from 'node:fs';
 import { WebIO } from '@gltf-transform/core';
 import { expect } from '@playwright/test';
@@ -6,62 +6,8 @@ import { DEMO_PIECES } from '../../demo/names';
 import { IMPORTERS } from '../../src/core/intake';
 import { add, createModelPart, type Piece } from '../../src/core/piece';
 import { apart, copyDemo, different, drawn, newPiece, openDemo, pixels, saved, saveEdits, signIn, site, test } from '../support/page';
-import { startTestSite } from '../support/site';
 
 const { helmet: HELMET, spectacles: SPECTACLES } = DEMO_PIECES;
-
-test('the Yard draws covers, keeps them, and renames, duplicates, deletes and restores', async ({ page }) => {
-  const made: string[] = [];
-  page.on('request', (r) => r.method() === 'PUT' && made.push(r.url()));
-  await openDemo(page);
-  const helmet = page.getByRole('article', { name: HELMET, exact: true });
-  const covers = async () => {
-    await expect(page.getByRole('article')).not.toHaveCount(0);
-    await expect(page.getByRole('article').filter({ hasNot: page.locator('img[data-cover]') })).toHaveCount(0);
-  };
-  // each is made once, and whoever comes again finds it
-  await covers();
-  await page.reload();
-  await covers();
-  expect(new Set(made).size).toBe(made.length);
-  const cover = await page.request.get(site() + (await helmet.locator('img').getAttribute('src')));
-  expect((await cover.body()).length).toBeGreaterThan(20_000);
-  await helmet.getByRole('button', { name: /More for/ }).click();
-  await page.getByRole('menuitem', { name: 'Duplicate' }).click();
-  const copy = page.getByRole('article', { name: 'Brass diver’s helmet, copy' });
-  await expect(copy).toBeVisible();
-  await copy.getByRole('button', { name: /More for/ }).click();
-  await page.getByRole('menuitem', { name: 'Rename' }).click();
-  await page.getByRole('textbox', { name: 'Name' }).fill('Spare helmet');
-  await page.getByRole('button', { name: 'Rename', exact: true }).click();
-  const spare = page.getByRole('article', { name: 'Spare helmet' });
-  await expect(spare).toBeVisible();
-  await spare.getByRole('button', { name: /More for/ }).click();
-  await page.getByRole('menuitem', { name: 'Delete' }).click();
-  await expect(spare).toBeHidden();
-  await page.getByRole('tab', { name: /Deleted/ }).click();
-  await page.getByRole('article', { name: 'Spare helmet' }).getByRole('button', { name: 'Restore' }).click();
-  await page.getByRole('tab', { name: 'Pieces' }).click();
-  await expect(spare).toBeVisible();
-});
-
-test('yards: make one, switch back; sign out shuts the door', async ({ page }) => {
-  await openDemo(page);
-  const first = page.url();
-  await page.getByRole('button', { name: 'Switch yard' }).click();
-  await page.getByRole('menuitem', { name: 'Make a yard' }).click();
-  await page.getByRole('textbox', { name: 'Name' }).fill('Second yard');
-  await page.getByRole('button', { name: 'Make it' }).click();
-  await expect(page.getByRole('heading', { name: 'Second yard' })).toBeVisible();
-  await page.getByRole('button', { name: 'Switch yard' }).click();
-  await page.getByRole('menuitem', { name: /Saltmarsh/ }).click();
-  await page.waitForURL(first);
-  await page.getByRole('button', { name: /Account of/ }).click();
-  await page.getByRole('menuitem', { name: 'Sign out' }).click();
-  await page.waitForURL(/sign-in/);
-  await page.goto(first);
-  await page.waitForURL(/sign-in/);
-});
 
 test('from the stock file to a fitted, saved, delivered piece; all of it undone and redone', async ({ page }) => {
   const id = await copyDemo(page, SPECTACLES);
@@ -221,90 +167,6 @@ test('a broken file says why and leaves nothing; a good one beside it comes in',
       .map((e) => e.slice(1))
       .join(', '),
   );
-});
-
-test('edits made while the server is away are kept in the browser, over a reload, and sent when it is back', async ({ page, context }) => {
-  await signIn(page);
-  const id = await newPiece(page, 'Kept here');
-  await context.route('**/edits', (r) => r.abort());
-  await page.getByTitle('Rename the piece').click();
-  await page.getByRole('textbox', { name: 'Name' }).fill('Renamed at sea');
-  await page.getByRole('button', { name: 'Rename', exact: true }).click();
-  await expect(page.getByText('Kept here, not yet in the Yard')).toBeVisible();
-  await page.reload();
-  await expect(page.getByTitle('Rename the piece')).toContainText('Renamed at sea');
-  await expect(page.getByText('Kept here, not yet in the Yard')).toBeVisible();
-  await context.unroute('**/edits');
-  await saved(page);
-  const answer = await (await page.request.get(`${site()}/api/pieces/${id}`)).json();
-  expect(answer).toMatchObject({ revision: 1, document: { settings: { name: 'Renamed at sea' } } });
-});
-
-test('two tabs: other entities are replayed, the same one is chosen; nothing is lost', async ({ page, context }) => {
-  await signIn(page);
-  const id = await newPiece(page, 'Two tabs');
-  await page.goto(`${site()}/piece/${id}/fit`);
-  const other = await context.newPage();
-  await other.goto(`${site()}/piece/${id}/fit`);
-  const hide = async (p: typeof page, name: string) => p.getByRole('button', { name }).click();
-  await expect(other.getByRole('button', { name: 'Hide Head block' })).toBeVisible();
-  // the other tab does not hear of this one's edits until it saves its own
-  await other.evaluate(() => Object.defineProperty(document, 'visibilityState', { value: 'hidden' }));
-  await hide(page, 'Hide Head block');
-  await saved(page);
-  const rename = async (p: typeof page, name: string) => {
-    await p.getByTitle('Rename the piece').click();
-    await p.getByRole('textbox', { name: 'Name' }).fill(name);
-    await p.getByRole('button', { name: 'Rename', exact: true }).click();
-  };
-  await rename(other, 'From the other tab');
-  await expect(other.getByText(/had moved on to revision 1/)).toBeVisible();
-  await expect(other.getByRole('button', { name: 'Show Head block' })).toBeVisible();
-  await saved(other);
-  // now both rename: the first tab is behind on the same entity
-  await page.evaluate(() => Object.defineProperty(document, 'visibilityState', { value: 'hidden' }));
-  await rename(page, 'From the first tab');
-  await expect(page.getByRole('dialog', { name: 'Edited in two places' })).toContainText('the name of the piece');
-  await page.getByRole('button', { name: /^Mine as it stands/ }).click();
-  await saved(page);
-  expect((await (await page.request.get(`${site()}/api/pieces/${id}`)).json()).document.settings.name).toBe('From the first tab');
-});
-
-test('a bundle read into a Scaphos that has nothing shows the same picture', async ({ page, context }) => {
-  await openDemo(page);
-  await page.getByRole('article', { name: HELMET, exact: true }).getByRole('link').first().click();
-  await page.waitForURL(/deliver/);
-  await saved(page);
-  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Deliver the bundle' }).click()]);
-  const file = await download.path();
-  const picture = async () => {
-    await page.getByRole('link', { name: /^Fit/ }).click();
-    await drawn(page, 'mirror');
-    return pixels(page.locator('[data-view="mirror"]'));
-  };
-  const here = await picture();
-  // an empty database and an empty folder: the first visit makes the account and its yard
-  const far = await startTestSite();
-  try {
-    await context.clearCookies();
-    await page.goto(far.url);
-    for (const [label, value] of [
-      ['Your name', 'First of all'],
-      ['Name of the yard', 'Far yard'],
-      ['Email', 'first@example.test'],
-      [/^Password/, 'long enough for anyone'],
-    ] as const)
-      await page.getByRole('textbox', { name: label }).or(page.getByLabel(label)).first().fill(value);
-    await page.getByRole('button', { name: 'Make them' }).click();
-    await expect(page.getByRole('heading', { name: 'Far yard' })).toBeVisible();
-    await page
-      .getByLabel('Bundle file')
-      .setInputFiles({ name: 'helmet.scaphos.zip', mimeType: 'application/zip', buffer: readFileSync(file) });
-    await page.getByRole('article', { name: 'Brass diver’s helmet' }).getByRole('link').first().click();
-    expect(different(here, await picture())).toBe(0);
-  } finally {
-    await far.stop();
-  }
 });
 
 test('hands turn and size, the vernier moves finely, a locked part stays', async ({ page }) => {
