@@ -1,8 +1,20 @@
 /** Once a server starts: jobs go on. Then, and daily: blobs, packages and half uploads nobody names any more go. */
 export async function register() {
   if (process.env.NEXT_RUNTIME !== 'nodejs') return;
-  const { noteCallers, serveMetrics, collectBlobs, database, jobs, log, sweepCache, sweepSessions, stopOnSignal, sweepTemp, sweepUploads } =
-    await import('@/server');
+  const {
+    confineReaders,
+    noteCallers,
+    serveMetrics,
+    collectBlobs,
+    database,
+    jobs,
+    log,
+    sweepCache,
+    sweepSessions,
+    stopOnSignal,
+    sweepTemp,
+    sweepUploads,
+  } = await import('@/server');
   const sweep = async () => {
     try {
       const gone = await collectBlobs(database());
@@ -19,6 +31,7 @@ export async function register() {
   const metrics = Number(process.env.SCAPHOS_METRICS);
   if (metrics > 0) await serveMetrics(metrics);
   await sweepTemp().catch((error: unknown) => log.warn({ err: error }, 'folders of the last run could not be removed'));
+  await confineReaders();
   // what the last server was at when it ended
   jobs()
     .resume()

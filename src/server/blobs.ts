@@ -1,9 +1,10 @@
 /** Blobs by SHA-256 on disk. A blob goes 30 days after the last piece or revision that names it. */
 import { createReadStream } from 'node:fs';
-import { chmod, mkdir, open, rename, rm, stat, unlink } from 'node:fs/promises';
+import { lstat, mkdir, open, rename, rm, stat, unlink } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { Readable } from 'node:stream';
 import { blobDir, tempDir } from './config';
+import { handOver, share } from './confine';
 import type { Knex } from './db';
 import { newId } from './ids';
 
@@ -14,7 +15,7 @@ export const blobPath = (sha: string): string => join(blobDir(), sha.slice(0, 2)
 /** A folder of its own for one request; the caller removes it, whatever happens. */
 export async function withTempDir<T>(work: (dir: string) => Promise<T>): Promise<T> {
   const dir = join(tempDir(), newId());
-  await mkdir(dir, { recursive: true });
+  await handOver(dir);
   try {
     return await work(dir);
   } finally {
@@ -50,9 +51,13 @@ export const adoptBlob = (db: Knex, dir: string, sha: string): Promise<void> =>
   alone(sha, async () => {
     const from = join(dir, sha);
     const to = blobPath(sha);
-    const { size } = await stat(from);
+    const found = await lstat(from);
+    // a reader that was taken over may have left a way to something else
+    if (!found.isFile()) throw new Error(`${from} is no file`);
+    const { size } = found;
     await mkdir(dirname(to), { recursive: true, mode: 0o700 });
-    await chmod(from, 0o600);
+    await share(dirname(to));
+    await share(from);
     await settle(from);
     await rename(from, to);
     await settle(dirname(to));

@@ -23,6 +23,8 @@ export const tempDir = () => join(config().dataDir, 'tmp');
 /** Outlives a restart: what was sent half goes on. */
 export const uploadDir = () => join(config().dataDir, 'uploads');
 export const cacheDir = () => join(config().dataDir, 'cache');
+/** What searches found: written by the processes that search. */
+export const solvedDir = () => join(cacheDir(), 'solved');
 
 /** A number that an operator may set; what is none, or not above nothing, is as if it were not there. */
 export const given = (name: string, usual: number): number => {

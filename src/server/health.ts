@@ -1,6 +1,7 @@
 /** How the server is, for whoever runs it. */
 import { statfs } from 'node:fs/promises';
 import { config } from './config';
+import { type Confined, confined } from './confine';
 import type { Knex } from './db';
 import { readerCounts } from './readers';
 
@@ -13,6 +14,8 @@ export interface Health {
   freeMb: number;
   jobs: { queued: number; running: number };
   readers: { running: number; waiting: number };
+  /** What is taken from whoever reads files: its network, and being this user. */
+  confined: Confined;
 }
 
 const ANSWER_MS = 3_000;
@@ -35,5 +38,6 @@ export async function healthOf(db: Knex): Promise<Health> {
     freeMb: Math.floor((bavail * bsize) / 1e6),
     jobs: { queued: of('queued'), running: of('running') },
     readers: readerCounts(),
+    confined: confined(),
   };
 }

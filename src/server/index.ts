@@ -6,6 +6,7 @@ export { blobSize, blobStream, collectBlobs, fileStream, readRange, sweepTemp } 
 export { takeBundle } from './bundles';
 export { sweepCache } from './cache';
 export { config } from './config';
+export { confineReaders } from './confine';
 export { keepCover } from './covers';
 export { database, type Knex, migrateDown, migrateUp, openDatabase } from './db';
 export { documentOf } from './documents';

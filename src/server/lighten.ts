@@ -1,12 +1,11 @@
 /** What jobs do: recipes run under measure, limits met. And the queue of this process. */
-import { join } from 'node:path';
 import type { BatchRow, JobRequest, JobResult, JobTarget } from '@/api';
 import { type RecipeStep, stepFits } from '@/core/piece';
 import type { Limits } from '@/core/prepare';
 import { JobError, measure, meetLimits, solveBudget } from '@/worker/node';
 import { keepPrepared, listAssets, picturesFor } from './assets';
 import { blobPath, withTempDir } from './blobs';
-import { cacheDir } from './config';
+import { solvedDir } from './config';
 import { database, type Knex } from './db';
 import { HttpError, notFound } from './errors';
 import { JobQueue, type JobRunner } from './jobs';
@@ -32,7 +31,6 @@ export const runJob =
   };
 
 type Asked<K extends JobRequest['job']> = Extract<JobRequest, { job: K }>;
-const solvedDir = () => join(cacheDir(), 'solved');
 
 /** A model of the yard as the worker takes it. */
 async function jobOf(db: Knex, yardId: string, target: JobTarget, steps: RecipeStep[]) {

@@ -7,6 +7,7 @@ export type { PrepareDone, PrepareJob } from './prepare';
 export {
   intake,
   JobError,
+  jobCommand,
   measure,
   openModel,
   type Progress,

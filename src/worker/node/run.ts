@@ -70,6 +70,11 @@ const jobFile = () => {
   return path;
 };
 
+/** What a job's process is begun with, as it is where nothing confines it. */
+export const jobCommand = () => ({ file: jobFile(), flags: jobFlags() });
+/** Words of a command in front of it, which take away what a job needs not have: set by whoever runs it for strangers. */
+const held = globalThis as { scaphosJobWords?: readonly string[] };
+
 /** Megabytes a process holds; 0 where the system does not say (anything but Linux). */
 function residentMb(pid: number | undefined): number {
   try {
@@ -115,9 +120,11 @@ function runJob(
   { timeoutMs = 120_000, memoryMb = MEMORY_MB, residentMb: most = memoryMb + BUFFERS_MB, cpuS = Infinity, signal, progress }: RunOptions,
 ): Promise<unknown> {
   return new Promise((resolve, reject) => {
+    const [execPath, ...words] = [...(held.scaphosJobWords ?? []), process.execPath];
     const child = fork(jobFile(), [], {
       serialization: 'advanced',
-      execArgv: jobFlags(memoryMb),
+      execPath,
+      execArgv: [...words, ...jobFlags(memoryMb)],
       // one store of freed memory a thread holds on to more than it gives back; large pieces go back at once
       env: {
         MALLOC_ARENA_MAX: '2',
