@@ -42,10 +42,28 @@ function parentOf(pid: number): number {
 const ended = (child: ChildProcess) =>
   new Promise<number | null>((r) => (child.exitCode === null && child.signalCode === null ? child.once('exit', r) : r(child.exitCode)));
 
-export async function startProgram(env: Record<string, string> = {}): Promise<Program> {
+export const programDir = () => mkdtemp(join(tmpdir(), 'scaphos-program-'));
+
+/** Every process that was started for this folder, whoever its parent is now. */
+export const processesOf = (dir: string): number[] =>
+  readdirSync('/proc')
+    .filter((p) => /^\d+$/.test(p) && Number(p) !== process.pid)
+    .map(Number)
+    .filter((pid) => {
+      try {
+        return (
+          readFileSync(`/proc/${pid}/environ`, 'latin1').split('\0').includes(`SCAPHOS_DATA=${dir}`) || commandOf(pid).includes(`${dir}/`)
+        );
+      } catch {
+        return false;
+      }
+    });
+
+/** @param words of the command it is started with @param at a folder that is there already */
+export async function startProgram(env: Record<string, string> = {}, words: readonly string[] = ['start'], at?: string): Promise<Program> {
   // the program as it is now, if the source is newer
   execFileSync('./scaphos', ['--help']);
-  const dir = await mkdtemp(join(tmpdir(), 'scaphos-program-'));
+  const dir = at ?? (await programDir());
   const port = await freePort();
   let said = '';
   const run = (words: string[]) => {
@@ -61,7 +79,7 @@ export async function startProgram(env: Record<string, string> = {}): Promise<Pr
       });
     return { child, out: () => out };
   };
-  const { child } = run(['start', '--port', String(port)]);
+  const { child } = run([...words, '--port', String(port)]);
   const url = `http://127.0.0.1:${port}`;
   const running = () => JSON.parse(readFileSync(join(dir, 'running.json'), 'utf8')) as { children: number[]; dbPort: number };
   const program: Program = {

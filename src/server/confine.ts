@@ -62,6 +62,9 @@ async function shareBlobs(dir: string, own: number): Promise<void> {
   await chmod(dir, 0o750);
 }
 
+/** What comes in from now on is not the readers': when they are of another user again, all is handed over anew. */
+const takeBack = () => chown(blobDir(), process.getuid?.() ?? 0, process.getgid?.() ?? 0);
+
 /** A file or folder that readers may read, as the server's own; for the server alone where it has no readers of another user. */
 export async function share(path: string): Promise<void> {
   const folder = (await stat(path)).isDirectory();
@@ -86,10 +89,9 @@ export async function confineReaders(): Promise<void> {
         [{ network: true, user: false }, NO_NETWORK],
       ]
     : [[{ network: true, user: false }, NO_NETWORK_OF_OWN]];
-  // where they are not of another user this time, what comes in from now on is not theirs: the next time all is handed over anew
-  if (root) await chown(blobDir(), 0, process.getgid?.() ?? 0);
   for (const [how, words] of ways) {
     held.scaphosConfined = how;
+    if (root && !how.user) await takeBack();
     const opened = how.user
       ? await open().then(
           () => true,
@@ -105,5 +107,6 @@ export async function confineReaders(): Promise<void> {
     }
   }
   held.scaphosConfined = { network: false, user: false };
+  if (root) await takeBack();
   log.warn('readers run as this user and with its network: the system allows neither another user nor a namespace without one');
 }

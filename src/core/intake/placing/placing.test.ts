@@ -10,8 +10,10 @@ import { spectacleLumps } from '../../../../demo/models/spectacles';
 import { SEED, share } from '../../../../e2e/support/sweep';
 import { seededRandom } from '../../math';
 import { addSurface, surfaceDocument } from '../../prepare/samples';
+import { KINDS } from '../../words/kinds';
 import { readGltf, readModel, sceneSize } from '../index';
 import { guessPlacing, type Kind, lengthWords, nearestQuarter, QUARTER_TURNS, quarterQuaternion, SURE } from './index';
+import { sampleSurface } from './sample';
 import { guessUnit, guessUnitUnstated } from './units';
 
 const lumps = (make: () => Lump[]) => () => lumpsToGlb('Thing', make());
@@ -85,6 +87,10 @@ describe('units and turns of the demo wearables', () => {
       const back = orientation && quarterQuaternion(orientation).multiply(quarterQuaternion(given));
       if (!back || back.angleTo(new Quaternion()) > 1e-6)
         wrong.push(`${what}: turn read as ${orientation?.yawDeg}/${orientation?.pitchDeg}/${orientation?.rollDeg}`);
+      // of all that it might be stated as: who is unsure says so
+      for (const { orientation: o } of Object.values(all))
+        if (o && Math.abs(o.confidence - SURE) > 0.001 && o.reason.endsWith('; unsure') !== o.confidence < SURE)
+          wrong.push(`${what}: “${o.reason}” at ${o.confidence}`);
       const bare = all.unstated;
       const right = bare.units?.factor === unitM && bare.orientation === null && given === QUARTER_TURNS[0];
       const unsure = (bare.units === null || bare.units.confidence < SURE) && bare.orientation === null;
@@ -225,6 +231,25 @@ describe('turns', () => {
   });
 });
 
+test('samples of a surface lie on it, evenly', () => {
+  const document = new Document();
+  const corners = new Float32Array([0, 0, 0, 2, 0, 0, 0, 1, 0]);
+  const position = document.createAccessor().setType('VEC3').setArray(corners).setBuffer(document.createBuffer());
+  const mesh = document.createMesh().addPrimitive(document.createPrimitive().setAttribute('POSITION', position));
+  document.getRoot().setDefaultScene(document.createScene().addChild(document.createNode().setMesh(mesh)));
+  const { points, count } = sampleSurface(readModel(document), () => false, 3_000);
+  expect(count).toBe(3_000);
+  const mean = [0, 0, 0];
+  for (let i = 0; i < points.length; i += 3) {
+    expect(points[i] >= 0 && points[i + 1] >= 0 && points[i] / 2 + points[i + 1] <= 1 + 1e-6).toBe(true);
+    for (let k = 0; k < 3; k++) mean[k] += points[i + k] / count;
+  }
+  // the centre of a triangle is the mean of its corners
+  expect(mean[0]).toBeCloseTo(2 / 3, 1);
+  expect(mean[1]).toBeCloseTo(1 / 3, 1);
+  expect(mean[2]).toBe(0);
+});
+
 describe('units', () => {
   test.each([
     [14_000, 0.01, '14.0 m wide; spectacles are about 140 mm: ×0.01'],
@@ -255,6 +280,13 @@ describe('units', () => {
       expect(guessUnit(kind, size)?.factor, `${kind} ×${unitM}`).toBeCloseTo(unitM, 9);
     }
   });
+  test.each([
+    [0.5, 1],
+    [1.45, 10],
+    [2.45, 100],
+  ])('a back piece 10^%f times too small, far from the next factor: ×%f', (power, factor) =>
+    expect(guessUnit('backpiece', KINDS.backpiece.usualMm.map((mm) => mm / 10 ** power) as [number, number, number])?.factor).toBe(factor),
+  );
   test('sure is four in five', () => expect(SURE).toBe(0.8));
   test('without a kind: a thing of 10 cm is let be, one of 14 m is doubted, never surely', () => {
     expect(guessUnitUnstated([100, 100, 100])).toBeNull();
