@@ -36,7 +36,9 @@ test.each(drawn(POINTS_MS.map((ms, i) => [ms, i % 2 ? 'all that it started lives
     try {
       const db = await program.database();
       try {
-        expect((await db('pieces').select('name')).map((p) => p.name).sort()).toEqual([DEMO_PIECES.helmet, DEMO_PIECES.spectacles].sort());
+        expect((await db('pieces').select('document')).map((p) => JSON.parse(p.document).settings.name).sort()).toEqual(
+          [DEMO_PIECES.helmet, DEMO_PIECES.spectacles].sort(),
+        );
         expect(await db('accounts').count({ n: '*' }).first()).toEqual({ n: 1 });
       } finally {
         await db.destroy();

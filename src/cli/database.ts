@@ -48,7 +48,7 @@ export async function loadDatabase(url: string, file: string): Promise<void> {
 }
 
 /** Runs what migrations are missing, after a copy of the database was put beside it. @throws {CliFailure} in a plain sentence */
-async function bringUpToDate(url: string, dir: string): Promise<void> {
+export async function bringUpToDate(url: string, dir: string): Promise<void> {
   const knex = openDatabase(url);
   try {
     const { done, missing } = await migrationsOf(knex);
