@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { boxOf } from '../math/box';
-import { SOLID_FORMS, type SolidShape } from './solid';
+import { OPEN_FACES, SOLID_FACES, SOLID_FORMS, type SolidFace, type SolidShape } from './solid';
 import { type SolidMesh, solidMesh } from './solidmesh';
 
 const shape = (change: Partial<SolidShape>): SolidShape => ({
@@ -40,6 +40,34 @@ describe('solidMesh', () => {
       const cross = [u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]];
       const mean = [0, 1, 2].map((e) => n[a + e] + n[b + e] + n[c + e]);
       expect(cross[0] * mean[0] + cross[1] * mean[1] + cross[2] * mean[2]).toBeGreaterThan(0);
+    }
+  });
+
+  test.each([0, 4])('the UVs of a box with edges of %i mm lie along each face, from 0 to 1 over its whole breadth', (roundMm) => {
+    const { positions: p, normals: n, uvs } = solidMesh(shape({ roundMm }));
+    const half = [20, 30, 10];
+    let seen = 0;
+    for (let i = 0; i < p.length / 3; i++) {
+      const axis = [0, 1, 2].find((k) => Math.abs(n[i * 3 + k]) > 0.999999);
+      // edges that are round lie on no face
+      if (axis === undefined) continue;
+      for (const [at, k] of [(axis + 1) % 3, (axis + 2) % 3].entries()) {
+        const along = (p[i * 3 + k] * 1000) / half[k];
+        expect(uvs[i * 2 + at]).toBeCloseTo((along + 1) / 2, 5);
+        seen++;
+      }
+    }
+    // four corners on six faces, at the least
+    expect(seen).toBeGreaterThanOrEqual(48);
+    expect(Math.min(...uvs)).toBeCloseTo(0, 5);
+    expect(Math.max(...uvs)).toBeCloseTo(1, 5);
+  });
+
+  test.each(SOLID_FORMS)('what of a %s can be left open is so: fewer triangles with each, and only with those', (form) => {
+    const count = (open: readonly SolidFace[]) => solidMesh(shape({ form, open: [...open] })).indices.length;
+    for (const face of SOLID_FACES) {
+      if (OPEN_FACES[form].includes(face)) expect(count([face])).toBeLessThan(count([]));
+      else expect(count([face])).toBe(count([]));
     }
   });
 

@@ -1,5 +1,5 @@
 /** Plain shapes as triangles, metres, origin in the middle of the box round them. Outward normals; front faces wind anticlockwise. */
-import type { SolidFace, SolidShape } from './solid';
+import { OPEN_FACES, type SolidFace, type SolidShape } from './solid';
 
 export interface SolidMesh {
   positions: Float32Array;
@@ -211,7 +211,8 @@ function flat(b: Builder, x: number, y: number, round: boolean): void {
 /** The triangles of a solid. Sizes are those of its box; rounding and walls are held to what fits. */
 export function solidMesh(shape: SolidShape): SolidMesh {
   const [x, y, z] = shape.sizeMm;
-  const open = new Set(shape.open);
+  // of a form that it was before, or by program: what cannot be left open stays
+  const open = new Set(shape.open.filter((face) => OPEN_FACES[shape.form].includes(face)));
   const b = new Builder();
   const [r, h, across] = [x / 2, y / 2, z / x];
   const closed = (outline: Stretch[]) => outline.filter((s) => !s.face || !open.has(s.face));
