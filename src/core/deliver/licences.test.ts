@@ -1,6 +1,17 @@
 /** Whose word a package waits for: files in it, and pictures that steps put into them, while the step is on. */
 import { expect, test } from 'vitest';
-import { add, applyEdit, createModelItem, createModelPart, createPiece, type Edit, type Piece, type RecipeStep } from '../piece';
+import {
+  add,
+  applyEdit,
+  change,
+  createModelItem,
+  createModelPart,
+  createPiece,
+  type Edit,
+  NO_STOCK_CREDIT,
+  type Piece,
+  type RecipeStep,
+} from '../piece';
 import { licenceBlockers } from './index';
 
 const sha = (c: string) => c.repeat(64);
@@ -30,4 +41,14 @@ test('a picture put into a model waits with it, only while its step is on', () =
   const recipe = (on: boolean) => add('recipes', { id: 'm', steps: [repaint(on)], result: sha('d') });
   expect(blocked(pieceWith(hung, recipe(true))).sort()).toEqual(['m', 'p']);
   expect(blocked(pieceWith(hung, recipe(false)))).toEqual(['m']);
+});
+
+test('a licence that permits no changes bars what has a recipe, and nothing else', () => {
+  const edits = [
+    add('parts', createModelPart('x', 'm', 'Crown')),
+    change('stock', 'm', { credit: { ...NO_STOCK_CREDIT, licence: 'CC-BY-ND-4.0', author: 'A. Teal' } }),
+  ];
+  expect(blocked(pieceWith(...edits))).toEqual([]);
+  const changed = pieceWith(...edits, add('recipes', { id: 'm', steps: [repaint(false)], result: sha('d') }));
+  expect(licenceBlockers(changed)).toEqual([{ stockId: 'm', why: expect.stringContaining('permits no changes') }]);
 });

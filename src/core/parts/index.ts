@@ -45,14 +45,5 @@ export { GroupPart } from './group';
 export { ModelPart, Motion } from './model';
 export { OCCLUDER_REGION_LABELS, OCCLUDER_REGIONS, OccluderPart, type OccluderRegion } from './occluder';
 export { SCREEN_FITS, type ScreenFit, ScreenPart } from './screen';
-export {
-  OPEN_FACES,
-  SOLID_FACES,
-  SOLID_FORMS,
-  SOLID_LABELS,
-  SOLID_LOOK,
-  type SolidFace,
-  type SolidForm,
-  SolidPart,
-  SolidShape,
-} from './solid';
+export { SOLID_LOOK, SolidPart, SolidShape } from './solid';
+export { OPEN_FACES, SOLID_FACES, SOLID_FORMS, SOLID_LABELS, type SolidFace, type SolidForm } from './solidforms';

@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { boxOf } from '../math/box';
-import { OPEN_FACES, SOLID_FACES, SOLID_FORMS, type SolidFace, type SolidShape } from './solid';
+import type { SolidShape } from './solid';
+import { OPEN_FACES, SOLID_FACES, SOLID_FORMS, type SolidFace } from './solidforms';
 import { type SolidMesh, solidMesh } from './solidmesh';
 
 const shape = (change: Partial<SolidShape>): SolidShape => ({

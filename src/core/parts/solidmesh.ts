@@ -1,5 +1,6 @@
 /** Plain shapes as triangles, metres, origin in the middle of the box round them. Outward normals; front faces wind anticlockwise. */
-import { OPEN_FACES, type SolidFace, type SolidShape } from './solid';
+import type { SolidShape } from './solid';
+import { OPEN_FACES, type SolidFace } from './solidforms';
 
 export interface SolidMesh {
   positions: Float32Array;

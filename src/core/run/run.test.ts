@@ -17,6 +17,7 @@ import {
   createModelItem,
   createModelPart,
   createPiece,
+  createScreen,
   createSolid,
   type Edit,
   type Follow,
@@ -153,6 +154,9 @@ describe('parts on parts', () => {
     const at = (id: string) => place(new Matrix4().fromArray(state.parts.find((x) => x.id === id)?.matrix as number[])).y;
     expect(at('a')).toBeCloseTo(0.2, 7);
     expect(at('lost')).toBeCloseTo(0, 9);
+    // a model that is not at hand has no bones: what hangs from one stands where the part does
+    const without = still(p, simulateCapture(turn(), B));
+    expect(without.parts.find((x) => x.id === 'a')?.matrix[13]).toBeCloseTo(0, 9);
   });
   test('keeping it where it is: offset = inverse(new) · old world', () => {
     const piece = pieceOf(solid('a', onAnchor('head'), { at: [0.03, 0.1, -0.2] }));
@@ -259,6 +263,15 @@ describe('trail', () => {
     expect(place(xAt(lagging(400), lost, 2)).x).toBeCloseTo(0.3, 9);
   });
 
+  test('each lags by its own half-life, however many do', () => {
+    const parts = [50, 100, 200, 400].map((ms, i) => solid(`t${i}`, onAnchor('head'), { follow: trail(ms) }));
+    const state = new Runner(compile(pieceOf(...parts), { models: {} }), jump(new Matrix4().makeTranslation(0.4, 0, 0))).frame(
+      0.7 - 1 / 120,
+    );
+    for (const [i, n] of [4, 2, 1, 0.5].entries())
+      expect(state?.parts.find((p) => p.id === `t${i}`)?.matrix[12]).toBeCloseTo(0.4 * (1 - 2 ** -n), 9);
+  });
+
   test('what hangs from a part that lags, lags with it', () => {
     const piece = applyEdit(lagging(200), add('parts', solid('b', onPart('a'), { at: [0, 0.1, 0] })));
     const r = new Runner(compile(piece, { models: {} }), jump(new Matrix4().makeTranslation(0.4, 0, 0)));
@@ -327,6 +340,36 @@ describe('stage state', () => {
     const once = still(piece, simulateCapture(poseAtTime(SHOULDER_SWAY, 1.1), B, 1.1));
     expect(JSON.parse(JSON.stringify(once))).toEqual(once);
     expect(still(piece, simulateCapture(poseAtTime(SHOULDER_SWAY, 1.1), B, 1.1))).toEqual(once);
+  });
+  test('a screen is its colour, its picture or its sky, as far as they are at hand; with none of them nothing is drawn', async () => {
+    const model = readModel((await readGltf(await boxGlb(), {})).document);
+    const sha = 'b'.repeat(64);
+    const { stated: _, ...item } = createModelItem({ id: 's', name: 'sea.png', original: 'a'.repeat(64), model: sha, bytes: 1 });
+    const stock = { kind: 'add', table: 'stock', row: { ...item, kind: 'picture' } } as Edit & { kind: 'add' };
+    const of = (set: object, models: Record<string, Model> = { [sha]: model }) => {
+      const piece = applyEdit(
+        createPiece('x'),
+        batch([
+          stock,
+          add('layers', { id: 'back', kind: 'screen', name: null, visible: true }),
+          add('parts', createScreen('bg', 'Backdrop', 'back', set)),
+        ]),
+      );
+      return still(piece, simulateCapture(turn(), B), models).parts.find((p) => p.id === 'bg');
+    };
+    expect(of({ colour: '#204060', opacity: 0.5 })).toMatchObject({
+      shape: { type: 'quad', model: null, colour: '#204060', fit: 'cover' },
+      opacity: 0.5,
+      solid: false,
+      shown: true,
+    });
+    expect(of({ stock: 's', fit: 'within' })).toMatchObject({
+      shape: { type: 'quad', model: sha, colour: null, fit: 'within' },
+      shown: true,
+    });
+    expect(of({ stock: 's' }, {})).toMatchObject({ shape: { type: 'quad', model: null }, shown: false });
+    expect(of({})).toMatchObject({ shown: false });
+    expect(of({ colour: '#204060', opacity: 0 })).toMatchObject({ shown: false });
   });
   test('a model part is posed by its clip, and its corners are where head · offset puts them', () => {
     let p = applyEdit(
