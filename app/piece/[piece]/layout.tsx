@@ -2,6 +2,7 @@ import { notFound } from 'next/navigation';
 import type { ReactNode } from 'react';
 import { answerPiece, HttpError, requirePiece } from '@/server';
 import { PieceProvider } from '@/ui/piece/context';
+import { StepShell } from '@/ui/step';
 import { requireSignedIn } from '../../pages';
 
 /** The piece stays open while one walks its steps. */
@@ -11,5 +12,9 @@ export default async function PieceLayout({ params, children }: { params: Promis
     if (e instanceof HttpError) notFound();
     throw e;
   });
-  return <PieceProvider answer={await answerPiece(db, row)}>{children}</PieceProvider>;
+  return (
+    <PieceProvider answer={await answerPiece(db, row)}>
+      <StepShell account={account.name}>{children}</StepShell>
+    </PieceProvider>
+  );
 }

@@ -1,3 +1,3 @@
 export { StepShell } from './shell';
-export { STEPS, type Step } from './steps';
+export { STEP_NAMES, STEPS, type Step } from './steps';
 export { Unbuilt } from './unbuilt';

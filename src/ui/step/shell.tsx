@@ -1,6 +1,7 @@
 'use client';
 import { History, Redo2, Search, Undo2 } from 'lucide-react';
 import Link from 'next/link';
+import { useSelectedLayoutSegment } from 'next/navigation';
 import { type ReactNode, useEffect, useState } from 'react';
 import { PROFILES } from '@/core/deliver';
 import { showMegabytes } from '@/core/math';
@@ -11,7 +12,7 @@ import { ConflictDialog, SaveMark } from '../piece/savestate';
 import { VersionsDialog } from '../piece/versions';
 import { Finder } from './finder';
 import { Route } from './route';
-import type { Step } from './steps';
+import { STEPS } from './steps';
 
 function Gauge() {
   const doc = useDocument();
@@ -42,8 +43,10 @@ function Gauge() {
   );
 }
 
-/** Top bar, route and the step itself. */
-export function StepShell({ step, account, children }: { step: Step; account: string; children: ReactNode }) {
+/** Top bar, route and the step itself, whose page the address names. */
+export function StepShell({ account, children }: { account: string; children: ReactNode }) {
+  const segment = useSelectedLayoutSegment();
+  const step = STEPS.find((s) => s === segment) ?? 'stock';
   const doc = useDocument();
   const yard = usePiece((s) => s.yard);
   const commit = usePiece((s) => s.commit);

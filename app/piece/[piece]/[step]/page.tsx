@@ -1,38 +1,20 @@
 import type { Metadata } from 'next';
 import { notFound } from 'next/navigation';
-import { DeliverView } from '@/ui/deliver';
-import { FitView } from '@/ui/fit';
-import { PrepareView } from '@/ui/prepare';
-import { STEPS, type Step, StepShell, Unbuilt } from '@/ui/step';
-import { StockView } from '@/ui/stock';
+import { STEP_NAMES, STEPS, type Step, Unbuilt } from '@/ui/step';
 import { requireSignedIn } from '../../../pages';
 
-type Params = { params: Promise<{ piece: string; step: string }> };
+type Params = { params: Promise<{ step: string }> };
 
-const isStep = (s: string): s is Step => STEPS.includes(s as Step);
-
-export async function generateMetadata({ params }: Params): Promise<Metadata> {
+/** Steps that have no page of their own yet. */
+const stepOf = async ({ params }: Params): Promise<Step> => {
   const { step } = await params;
-  return { title: step.charAt(0).toUpperCase() + step.slice(1) };
-}
+  const found = STEPS.find((s) => s === step);
+  return found ?? notFound();
+};
 
-export default async function StepPage({ params }: Params) {
-  const { account } = await requireSignedIn();
-  const { step } = await params;
-  if (!isStep(step)) notFound();
-  return (
-    <StepShell step={step} account={account.name}>
-      {step === 'stock' ? (
-        <StockView />
-      ) : step === 'prepare' ? (
-        <PrepareView />
-      ) : step === 'fit' ? (
-        <FitView />
-      ) : step === 'deliver' ? (
-        <DeliverView />
-      ) : (
-        <Unbuilt step={step} />
-      )}
-    </StepShell>
-  );
+export const generateMetadata = async (given: Params): Promise<Metadata> => ({ title: STEP_NAMES[await stepOf(given)] });
+
+export default async function StepPage(given: Params) {
+  await requireSignedIn();
+  return <Unbuilt step={await stepOf(given)} />;
 }
