@@ -64,6 +64,26 @@ describe('the queue', () => {
     expect((await queue.list(pieces.one)).map((j) => j.state)).toEqual(['done', 'done', 'done']);
   });
 
+  test('a job of many parts gives way between them: one of another yard each time, none of its own', async () => {
+    const did: string[] = [];
+    const parts: JobRunner = async ({ yardId, request: r }, { giveWay }) => {
+      const { name } = targetOf(r);
+      for (let part = 1; part <= (yardId === one.yard ? 3 : 1); part++) {
+        if (part > 1) await giveWay();
+        did.push(`${name}${part}`);
+        // the others come while the first part is done
+        if (did.length === 1) for (const n of ['x', 'y']) await queue.add(two.yard, pieces.two, request(n));
+        if (did.length === 1) await queue.add(one.yard, pieces.one, request('b'));
+      }
+      return RESULT;
+    };
+    const queue: JobQueue = new JobQueue(testDatabase(), parts);
+    await queue.add(one.yard, pieces.one, request('a'));
+    await queue.idle();
+    expect(did).toEqual(['a1', 'x1', 'a2', 'y1', 'a3', 'b1', 'b2', 'b3']);
+    expect((await queue.list(pieces.two)).every((j) => j.state === 'done')).toBe(true);
+  });
+
   test('every change is heard; a job that fails says why; one that broke says so without the details', async () => {
     const { queue, begun, ends } = make();
     const heard: string[] = [];

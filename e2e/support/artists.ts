@@ -164,6 +164,8 @@ export class Artist {
 
   /** Saves, and now and then a file, until it is stopped; what is under way is ended. */
   async work(everyMs: number, files = true): Promise<void> {
+    // people do not press in step
+    await sleep(everyMs * this.random());
     while (!this.stopped) {
       const from = performance.now();
       if (files && this.saves % 12 === 7 && this.files < 60) await this.bringFile();

@@ -13,7 +13,12 @@ import { MOST_YARD_JOBS } from './quotas';
 /** What does the work of a job. */
 export type JobRunner = (
   job: { yardId: string; pieceId: string; request: JobRequest },
-  hooks: { signal: AbortSignal; progress: (p: Progress) => void },
+  hooks: {
+    signal: AbortSignal;
+    progress: (p: Progress) => void;
+    /** Between parts of a long job: one job of another yard that waits is done first. */
+    giveWay: () => Promise<void>;
+  },
 ) => Promise<JobResult>;
 
 interface JobRow {
@@ -166,19 +171,20 @@ export class JobQueue {
       .catch((error: unknown) => log.error({ err: error }, 'the job queue could not look for work'));
   }
 
-  /** The oldest job of the yard whose last turn is longest ago. */
-  private async claim(): Promise<JobRow | null> {
+  /** The oldest job of the yard whose last turn is longest ago. @param except of other yards than this one */
+  private async claim(except = ''): Promise<JobRow | null> {
     const turns = this.db('jobs').select('yard_id').max({ last_turn: 'started_at' }).groupBy('yard_id').as('turns');
     const next = await this.db('jobs')
       .join(turns, 'turns.yard_id', 'jobs.yard_id')
       .where('jobs.state', 'queued')
+      .whereNot('jobs.yard_id', except)
       .orderByRaw('turns.last_turn is not null, turns.last_turn, jobs.created_at, jobs.id')
       .first('jobs.*');
     if (!next) return null;
     const taken = await this.db('jobs')
       .where({ id: next.id, state: 'queued' })
       .update({ state: 'running', tries: next.tries + 1, started_at: new Date(), share: 0 });
-    return taken === 1 ? (next as JobRow) : this.claim();
+    return taken === 1 ? (next as JobRow) : this.claim(except);
   }
 
   private async work(row: JobRow): Promise<void> {
@@ -198,12 +204,17 @@ export class JobQueue {
         .update({ share, what: what.slice(0, 200) })
         .catch(() => undefined);
     };
+    // in this one's slot, which waits for it
+    const giveWay = async () => {
+      const other = stop.signal.aborted ? null : await this.claim(row.yard_id);
+      if (other) await this.work(other);
+    };
     try {
       // stopped before it could be told
       if ((await this.tell(row.id)).state !== 'running') return;
       const result = await this.run(
         { yardId: row.yard_id, pieceId: row.piece_id, request: JSON.parse(row.request) },
-        { signal: stop.signal, progress },
+        { signal: stop.signal, progress, giveWay },
       );
       await this.end(row.id, { state: 'done', share: 1, what: '', result: JSON.stringify(result) });
     } catch (error) {

@@ -57,8 +57,9 @@ async function runRecipe(db: Knex, yardId: string, { target, steps }: Asked<'mea
 async function runBatch(db: Knex, yardId: string, { targets, steps, limits }: Asked<'batch'>, hooks: Hooks): Promise<JobResult> {
   const rows: BatchRow[] = [];
   for (const [i, target] of targets.entries()) {
+    if (i > 0) await hooks.giveWay();
     const part: Hooks = {
-      signal: hooks.signal,
+      ...hooks,
       progress: ({ share, what }) => hooks.progress({ share: (i + share) / targets.length, what: `${target.name}: ${what}` }),
     };
     const { stock, name } = target;
