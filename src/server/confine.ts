@@ -42,8 +42,9 @@ function works(words: readonly string[], network: boolean): Promise<boolean> {
 async function open(): Promise<void> {
   const own = process.getuid?.() ?? 0;
   const root = config().dataDir;
+  // nobody else comes in
   await chown(root, own, READER);
-  await chmod(root, ((await stat(root)).mode & 0o777) | 0o010);
+  await chmod(root, (((await stat(root)).mode & 0o777) | 0o010) & ~0o007);
   for (const dir of [tempDir(), solvedDir()]) await handOver(dir);
   await shareBlobs(blobDir(), own);
 }
@@ -80,8 +81,10 @@ export async function handOver(dir: string): Promise<void> {
 
 /** Once, when a server starts: as narrow as the system allows. */
 export async function confineReaders(): Promise<void> {
-  for (const dir of [blobDir(), tempDir(), solvedDir()]) await mkdir(dir, { recursive: true });
   const root = process.getuid?.() === 0;
+  // what lies in the data folder readers can read, whatever this process was started with
+  if (root) process.umask(0o022);
+  for (const dir of [blobDir(), tempDir(), solvedDir()]) await mkdir(dir, { recursive: true });
   const ways: [Confined, string[]][] = root
     ? [
         [{ network: true, user: true }, [...NO_NETWORK, ...AS_READER]],
