@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { afterAll, beforeAll, describe, expect, onTestFinished, test } from 'vitest';
 import { boxGlb } from '@/core/intake/samples';
 import { add, change, changePart, createModelPart, PIECE_SCHEMA, settings } from '@/core/piece';
 import { pennantPng } from '../../demo/media';
@@ -28,7 +28,10 @@ describe('every route is scoped to its yard', () => {
   });
 
   const cases: Record<string, (v: Visitor) => Promise<Answer>[]> = {
-    '/api/pieces/[piece]': (v) => [v.get(`/api/pieces/${piece}`), v.call('DELETE', `/api/pieces/${piece}`)],
+    '/api/pieces/[piece]': (v) => {
+      const read = v.get(`/api/pieces/${piece}`);
+      return [read, read.then(() => v.call('DELETE', `/api/pieces/${piece}`))];
+    },
     '/api/pieces/[piece]/assets': (v) => [
       v.post(`/api/pieces/${piece}/assets`, { uploads: [{ id: upload.replace(/^.*\//, ''), name: 'a.glb' }] }),
     ],
@@ -102,6 +105,9 @@ describe('every route is scoped to its yard', () => {
     const mine = [piece, sha, upload] as const;
     piece = await owner.newPiece();
     sha = (await owner.upload(piece, [['box.glb', await boxGlb()]])).body.items[0].item.original;
+    onTestFinished(() => {
+      [piece, sha, upload] = mine;
+    });
     const refused: string[] = [];
     const ask = async () => {
       refused.length = 0;
@@ -124,7 +130,6 @@ describe('every route is scoped to its yard', () => {
     const stream = await fetch(`${siteUrl()}/api/pieces/${piece}/jobs/events`, { headers: member.headers(), signal: ending.signal });
     expect(stream.status).toBe(200);
     ending.abort();
-    [piece, sha, upload] = mine;
   });
 
   test('and nothing was changed by the tries', async () => {
@@ -219,10 +224,27 @@ describe('saving', () => {
       v.post(`/api/pieces/${piece}/edits`, { saveId, baseRevision, schema: PIECE_SCHEMA, edits: [settings({ name })] });
     expect((await save('one', 0, 'First')).body).toEqual({ revision: 1 });
     expect((await save('one', 0, 'First')).body).toEqual({ revision: 1 });
+    expect((await save('one', 1, 'First')).body).toEqual({ revision: 1 });
     const late = await save('two', 0, 'Late');
     expect(late.status).toBe(409);
     expect(late.body.error.details).toMatchObject({ revision: 1, changed: ['settings:name'], document: { settings: { name: 'First' } } });
     expect((await v.get(`/api/pieces/${piece}`)).body).toMatchObject({ revision: 1, document: { settings: { name: 'First' } } });
+  });
+
+  test('the same save sent several times at once counts once, and each is told so', async () => {
+    const v = await signedIn();
+    const piece = await v.newPiece();
+    for (let n = 0; n < 5; n++) {
+      const save = () =>
+        v.post(`/api/pieces/${piece}/edits`, {
+          saveId: `s${n}`,
+          baseRevision: n,
+          schema: PIECE_SCHEMA,
+          edits: [settings({ name: `${n}` })],
+        });
+      for (const { body } of await Promise.all([save(), save(), save(), save()])) expect(body).toEqual({ revision: n + 1 });
+    }
+    expect((await v.get(`/api/pieces/${piece}`)).body).toMatchObject({ revision: 5, document: { settings: { name: '4' } } });
   });
 
   test('two saves at once on one base: one wins, the other is told', async () => {

@@ -15,6 +15,8 @@ export class Artist {
   readonly faults: string[] = [];
   /** Milliseconds to each answer of a save that was sent once. */
   readonly tookMs: number[] = [];
+  /** When each save was first sent and when it was answered, ms. */
+  readonly times: [number, number][] = [];
   saves = 0;
   uploads = 0;
   piece = '';
@@ -89,6 +91,7 @@ export class Artist {
     const body = { saveId: `${this.name}-${this.saves}`, baseRevision: this.saves, schema: PIECE_SCHEMA, edits };
     const from = performance.now();
     const { status, body: answer, tries } = await this.surely(() => this.ask('POST', `/api/pieces/${this.piece}/edits`, body));
+    this.times.push([from, performance.now()]);
     if (tries === 1) this.tookMs.push(performance.now() - from);
     const revision = (answer as { revision?: number } | null)?.revision;
     if (status !== 200 || revision !== this.saves + 1)
@@ -149,6 +152,25 @@ export class Artist {
       return;
     }
   }
+  /** Sends a file whole and asks for it to be taken; the answer, whatever it is. */
+  async offer(name: string, bytes: Uint8Array): Promise<Response> {
+    const sent = await this.ask('POST', '/api/uploads', bytes, {
+      'tus-resumable': '1.0.0',
+      'upload-length': String(bytes.length),
+      'content-type': 'application/offset+octet-stream',
+    });
+    if (sent.status !== 201) return sent;
+    const id = (sent.headers.get('location') ?? '').replace(/^.*\//, '');
+    return this.ask('POST', `/api/pieces/${this.piece}/assets`, { uploads: [{ id, name }] });
+  }
+  /** @throws {Error} it was not taken */
+  async take(name: string, bytes: Uint8Array): Promise<{ original: string; model: string; bytes: number }> {
+    const answer = await this.offer(name, bytes);
+    const said = (await answer.json()) as { items?: { item: { original: string; model: string; bytes: number } }[] };
+    if (answer.status !== 201 || !said.items) throw new Error(`${name} was answered with ${answer.status} ${JSON.stringify(said)}`);
+    return said.items[0].item;
+  }
+
   private async surelyRaw(send: () => Promise<Response>): Promise<Response> {
     for (;;) {
       try {
@@ -176,15 +198,24 @@ export class Artist {
 
   /** What is there, held to what was acknowledged; anything else is a fault. */
   async check(): Promise<void> {
-    const { body } = await this.surely(() => this.ask('GET', `/api/pieces/${this.piece}`));
-    const { revision, document } = body as { revision: number; document: Piece };
+    const { revision, faults } = await this.checkAt(this.url);
+    this.faults.push(...faults);
     if (revision !== this.saves) this.faults.push(`${this.name}: ${this.saves} saves were acknowledged, ${revision} are there`);
-    const groups = this.names.filter((n) => n.startsWith('g')).map((n) => Number(n.slice(1)));
+  }
+
+  /** The revision that a server has of the piece, and what in it is not as it was after that many saves. */
+  async checkAt(url: string): Promise<{ revision: number; faults: string[] }> {
+    const ask = () => fetch(`${url}/api/pieces/${this.piece}`, { headers: { cookie: this.cookie } });
+    const { revision, document } = (await this.surely(ask)).body as { revision: number; document: Piece };
+    const made = this.names.slice(0, revision);
+    const groups = made.filter((n) => n.startsWith('g')).map((n) => Number(n.slice(1)));
     const last = groups.filter((n) => !groups.some((m) => m - KEPT === n));
     const there = Object.keys(document.parts).filter((n) => n.startsWith('g'));
     const missing = last.filter((n) => !there.includes(`g${n}`));
+    const faults: string[] = [];
     if (missing.length > 0 || there.length !== last.length)
-      this.faults.push(`${this.name}: parts ${missing.join()} are missing, ${there.length} are there of ${last.length}`);
-    if (Object.keys(document.stock).length !== this.uploads) this.faults.push(`${this.name}: files are missing`);
+      faults.push(`${this.name}: parts ${missing.join()} are missing, ${there.length} are there of ${last.length}`);
+    if (Object.keys(document.stock).length !== made.length - groups.length) faults.push(`${this.name}: files are missing`);
+    return { revision, faults };
   }
 }

@@ -59,6 +59,21 @@ export const processesOf = (dir: string): number[] =>
       }
     });
 
+/** A command, what it has said so far, and its end. */
+export function runProgram(words: readonly string[], env: Record<string, string>, heard?: (text: unknown) => void) {
+  const child = spawn(process.execPath, ['dist/cli/main.js', ...words], {
+    env: { ...process.env, SCAPHOS_ROOT: process.cwd(), SCAPHOS_LOG: 'error', ...env },
+    stdio: ['ignore', 'pipe', 'pipe'],
+  });
+  let out = '';
+  for (const stream of [child.stdout, child.stderr])
+    stream.on('data', (d) => {
+      out += d;
+      heard?.(d);
+    });
+  return { child, out: () => out, ended: ended(child) };
+}
+
 /** @param words of the command it is started with @param at a folder that is there already */
 export async function startProgram(env: Record<string, string> = {}, words: readonly string[] = ['start'], at?: string): Promise<Program> {
   // the program as it is now, if the source is newer
@@ -66,19 +81,10 @@ export async function startProgram(env: Record<string, string> = {}, words: read
   const dir = at ?? (await programDir());
   const port = await freePort();
   let said = '';
-  const run = (words: string[]) => {
-    const child = spawn(process.execPath, ['dist/cli/main.js', ...words], {
-      env: { ...process.env, SCAPHOS_DATA: dir, SCAPHOS_ROOT: process.cwd(), SCAPHOS_LOG: 'error', ...env },
-      stdio: ['ignore', 'pipe', 'pipe'],
+  const run = (words: string[]) =>
+    runProgram(words, { SCAPHOS_DATA: dir, ...env }, (d) => {
+      said = `${said}${d}`.slice(-4000);
     });
-    let out = '';
-    for (const stream of [child.stdout, child.stderr])
-      stream.on('data', (d) => {
-        out += d;
-        said = `${said}${d}`.slice(-4000);
-      });
-    return { child, out: () => out };
-  };
   const { child } = run([...words, '--port', String(port)]);
   const url = `http://127.0.0.1:${port}`;
   const running = () => JSON.parse(readFileSync(join(dir, 'running.json'), 'utf8')) as { children: number[]; dbPort: number };
@@ -104,7 +110,7 @@ export async function startProgram(env: Record<string, string> = {}, words: read
     database: async () => openDatabase(await databaseUrl(dir, running().dbPort)),
     async ask(...words) {
       const asked = run(words);
-      return { code: await ended(asked.child), out: asked.out() };
+      return { code: await asked.ended, out: asked.out() };
     },
     async end() {
       child.kill('SIGTERM');

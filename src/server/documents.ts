@@ -27,6 +27,28 @@ export function documentOrWhy(row: { document: string }): Piece | string {
   }
 }
 
+/** Pieces that are being worked on: what was written last need not be read again for the next save. */
+const MOST_HELD = 100;
+const shared = globalThis as { scaphosNewest?: Map<string, { revision: number; document: Piece }> };
+const newest = () => {
+  shared.scaphosNewest ??= new Map();
+  return shared.scaphosNewest;
+};
+export function holdNewest(pieceId: string, revision: number, document: Piece): void {
+  const map = newest();
+  // another save may have been answered sooner
+  if ((map.get(pieceId)?.revision ?? -1) > revision) return;
+  map.delete(pieceId);
+  map.set(pieceId, { revision, document });
+  const [oldest] = map.keys();
+  if (map.size > MOST_HELD) map.delete(oldest);
+}
+/** The document of that revision, if it is the one that was written last. */
+export function newestOf(pieceId: string, revision: number): Piece | undefined {
+  const held = newest().get(pieceId);
+  return held?.revision === revision ? held.document : undefined;
+}
+
 /** Keeps a document that history can start from; one that is kept already stays. */
 export const keepDocument = (db: Knex, pieceId: string, revision: number, document: Piece, at: Date) =>
   db('documents')

@@ -40,6 +40,7 @@ export {
   insertPiece,
   listPieces,
   newPiece,
+  requireMember,
   requireOwnFiles,
   requirePiece,
   restorePiece,

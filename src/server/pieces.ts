@@ -18,7 +18,7 @@ import {
 } from '@/core/piece';
 import { listAssets } from './assets';
 import type { Knex } from './db';
-import { documentOf, documentOrWhy, KEPT_EVERY, keepDocument } from './documents';
+import { documentOf, documentOrWhy, holdNewest, KEPT_EVERY, keepDocument, newestOf } from './documents';
 import { HttpError, notFound } from './errors';
 import { newId } from './ids';
 
@@ -50,6 +50,15 @@ export async function requirePiece(
     .first('pieces.*', { yard_name: 'yards.name' });
   if (!row || (row.deleted_at && !deletedToo)) throw notFound('piece');
   return row;
+}
+
+const membersOf = (db: Knex, accountId: string) =>
+  db('members').whereRaw('members.yard_id = pieces.yard_id').where('members.account_id', accountId).select(db.raw('1'));
+
+/** As `requirePiece`, of a piece whose document is not needed. @throws {HttpError} 404 */
+export async function requireMember(db: Knex, pieceId: string, accountId: string): Promise<void> {
+  const row = await db('pieces').where('id', pieceId).whereNull('deleted_at').whereExists(membersOf(db, accountId)).first('id');
+  if (!row) throw notFound('piece');
 }
 
 export async function insertPiece(db: Knex, yardId: string, document: Piece): Promise<string> {
@@ -116,34 +125,50 @@ async function assetsOf(db: Knex, yardId: string, piece: Piece) {
 
 /** Applies edits to the newest revision, in one transaction. @throws {HttpError} 409 behind, 422 an edit that does not fit. */
 export async function saveEdits(db: Knex, pieceId: string, accountId: string, save: SaveRequest): Promise<number> {
-  const { yard_id } = await requirePiece(db, pieceId, accountId);
   const done = await db.transaction(async (trx) => {
-    const row: PieceRow | undefined = await trx('pieces').where('id', pieceId).forUpdate().first();
-    if (!row || row.deleted_at) throw notFound('piece');
-    const before = await trx('revisions').where({ piece_id: pieceId, save_id: save.saveId }).first('number');
-    if (before) return { revision: before.number as number };
-    if (row.revision !== save.baseRevision) return { behind: row };
-    const base = documentOf(row);
+    const row: Pick<PieceRow, 'yard_id' | 'revision'> | undefined = await trx('pieces')
+      .where('id', pieceId)
+      .whereNull('deleted_at')
+      .whereExists(membersOf(trx, accountId))
+      .forUpdate()
+      .first('yard_id', 'revision');
+    if (!row) throw notFound('piece');
+    // locking reads see what another save did while this one waited; the view of plain ones may be older
+    const taken = async () =>
+      (await trx('revisions').where({ piece_id: pieceId, save_id: save.saveId }).forShare().first('number'))?.number;
+    if (row.revision !== save.baseRevision) {
+      const revision: number | undefined = await taken();
+      return { revision, next: null };
+    }
+    const base = newestOf(pieceId, row.revision) ?? documentOf(await trx('pieces').where('id', pieceId).forUpdate().first('document'));
     const { next, edits } = applyAll(base, readSaved(save, base));
-    await checkBlobs(trx, yard_id, base, next);
+    await checkBlobs(trx, row.yard_id, base, next);
     const now = new Date();
-    await trx('revisions').insert({
-      piece_id: pieceId,
-      number: row.revision + 1,
-      save_id: save.saveId,
-      account_id: accountId,
-      edits: JSON.stringify(storeEdits(edits)),
-      created_at: now,
-    });
+    try {
+      await trx('revisions').insert({
+        piece_id: pieceId,
+        number: row.revision + 1,
+        save_id: save.saveId,
+        account_id: accountId,
+        edits: JSON.stringify(storeEdits(edits)),
+        created_at: now,
+      });
+    } catch (error) {
+      // the same save once more, said to be on what it made
+      const revision = (error as { code?: string }).code === 'ER_DUP_ENTRY' ? await taken() : undefined;
+      if (revision === undefined) throw error;
+      return { revision, next: null };
+    }
     await trx('pieces')
       .where('id', pieceId)
       .update({ revision: row.revision + 1, document: JSON.stringify(next), updated_at: now });
     if ((row.revision + 1) % KEPT_EVERY === 0) await keepDocument(trx, pieceId, row.revision + 1, next, now);
-    return { revision: row.revision + 1 };
+    return { revision: row.revision + 1, next };
   });
   // what was changed is worked out without the lock: files may have to be read for it
-  if (done.behind) throw await behind(db, done.behind, save.baseRevision);
-  return done.revision as number;
+  if (done.revision === undefined) throw await behind(db, await db('pieces').where('id', pieceId).first(), save.baseRevision);
+  if (done.next) holdNewest(pieceId, done.revision, done.next);
+  return done.revision;
 }
 
 /** @throws {HttpError} 400 what are no edits, or edits of a newer Scaphos. */
@@ -218,6 +243,7 @@ async function behind(db: Knex, row: PieceRow, baseRevision: number): Promise<Ht
   const since: { edits: string }[] = await db('revisions')
     .where('piece_id', row.id)
     .where('number', '>', baseRevision)
+    .where('number', '<=', row.revision)
     .orderBy('number')
     .select('edits');
   const document = documentOf(row);

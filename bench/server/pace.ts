@@ -1,0 +1,59 @@
+/**
+ * Fifty artists save once a second (`SCAPHOS_SECONDS`, 180) while weights are asked and a model is searched for: how long an answer
+ * takes, and whether memory stays.
+ */
+import { readFileSync } from 'node:fs';
+import { boxGlb } from '@/core/intake/samples';
+import { add, createModelItem, createModelPart, PIECE_SCHEMA } from '@/core/piece';
+import { NO_LIMITS } from '@/core/prepare';
+import type { Artist } from '../../e2e/support/artists';
+import { beginArtists } from '../../e2e/support/kills';
+import { startProgram } from '../../e2e/support/program';
+import { given, judge, judgeFaults, say, sleep } from './judge';
+
+const SECONDS = given('SCAPHOS_SECONDS', 180);
+const MOST_P95_MS = 100;
+const residentMb = (pid: number) => Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0) / 1e3;
+
+/** A model of the artist's own, hung, so that its weight is something; and a search for it under a limit. */
+async function search(artist: Artist): Promise<() => Promise<Response>> {
+  const { original, model, bytes } = await artist.take('box.glb', await boxGlb());
+  const stock = createModelItem({ id: 'box', name: 'box.glb', original, model, bytes });
+  await artist.ask('POST', `/api/pieces/${artist.piece}/edits`, {
+    saveId: 'searched',
+    baseRevision: 0,
+    schema: PIECE_SCHEMA,
+    edits: [add('stock', stock), add('parts', createModelPart('box', 'box', 'Box'))],
+  });
+  const target = { stock: 'box', original, model, name: 'box.glb', kind: null };
+  await artist.ask('POST', `/api/pieces/${artist.piece}/jobs`, { job: 'solve', target, steps: [], limits: { ...NO_LIMITS, bytes: 1_000 } });
+  return () => artist.ask('GET', `/api/pieces/${artist.piece}/weight`);
+}
+
+export async function pace(): Promise<void> {
+  say(`Fifty artists, a save a second, ${SECONDS} s:`);
+  const program = await startProgram();
+  try {
+    const [searcher, ...savers] = await beginArtists(program, 51, 1);
+    const weigh = await search(searcher);
+    const working = savers.map((a) => a.work(1000, false));
+    const site = program.pid('site');
+    await sleep(20_000);
+    const before = residentMb(site);
+    for (const until = Date.now() + SECONDS * 1000; Date.now() < until; await sleep(5_000)) await weigh();
+    const now = residentMb(site);
+    for (const a of savers) a.stop();
+    await Promise.all(working);
+    for (const a of savers) await a.check();
+    const took = savers.flatMap((a) => a.tookMs).sort((a, b) => a - b);
+    const at = (share: number) => Math.round(took[Math.min(took.length - 1, Math.floor(took.length * share))]);
+    judge(
+      at(0.95) <= MOST_P95_MS,
+      `${took.length} saves: half within ${at(0.5)} ms, 95 % within ${at(0.95)} ms (${MOST_P95_MS}), all within ${at(1)} ms`,
+    );
+    judgeFaults(savers.flatMap((a) => a.faults));
+    judge(now < before * 1.5 + 50, `memory of the site: ${Math.round(before)} MB after 20 s, ${Math.round(now)} MB at the end`);
+  } finally {
+    await program.end();
+  }
+}
