@@ -40,6 +40,9 @@ export async function beside(): Promise<void> {
     const faults: string[] = [];
     const peaks = new Map<number, number>();
     const reads: [string, number][] = [];
+    const waits: number[] = [];
+    let slowest = '';
+    const underWay = new Set<string>();
     const looking = setInterval(() => {
       for (const pid of program.jobs()) peaks.set(pid, Math.max(peaks.get(pid) ?? 0, peakMb(pid)));
     }, 50);
@@ -48,20 +51,25 @@ export async function beside(): Promise<void> {
         const [name, make] = kind;
         const bytes = make();
         const from = performance.now();
+        underWay.add(name);
         const answer = await hostile.offer(name, bytes);
+        underWay.delete(name);
         reads.push([name, performance.now() - from]);
         const { error } = (await answer.json()) as { error?: { code: string } };
         if (answer.status >= 500 || error?.code === 'job/killed') faults.push(`${name}: ${answer.status} ${error?.code}`);
       }
     });
-    const waits: number[] = [];
     let sent = false;
     const watching = (async () => {
       for (let n = 0; !sent; n++) {
         const bytes = await boxGlb([0.01 + n * 1e-5, 0.01, 0.02]);
         const from = performance.now();
+        const besides = [...underWay];
         await other.take(`model ${n}.glb`, bytes);
-        waits.push(performance.now() - from);
+        const ms = performance.now() - from;
+        if (ms > Math.max(0, ...waits)) slowest = [...new Set([...besides, ...underWay])].join(', ');
+        waits.push(ms);
+        if (process.env.SCAPHOS_LOUD) say(`  ${Math.round(ms)} ms beside ${[...new Set([...besides, ...underWay])].join(', ')}`);
         await sleep(PAUSE_MS);
       }
     })();
@@ -75,6 +83,7 @@ export async function beside(): Promise<void> {
       (waits.at(-1) ?? Number.NaN) < MOST_WAIT_MS,
       `${waits.length} models of 1 kB: half taken within ${Math.round(waits[waits.length >> 1])} ms, all within ${Math.round(waits.at(-1) ?? Number.NaN)} ms (${MOST_WAIT_MS})`,
     );
+    say(`  the longest beside ${slowest}`);
     // two of a yard are read at once: the third waits for a turn besides
     say(
       `  longest to an answer: ${reads
