@@ -28,10 +28,11 @@ function peakMb(pid: number): number {
 export async function beside(): Promise<void> {
   const lure = join(mkdtempSync(join(tmpdir(), 'scaphos-lure-')), 'lure');
   writeFileSync(lure, 'lure');
+  // made before anything is timed: some take seconds
   const kinds = [
     ...hostileKinds({ path: lure, url: 'http://127.0.0.1:9' }),
     ...HOSTILE.map((h): [string, () => Uint8Array] => [h.name, h.make]),
-  ];
+  ].map(([name, make]) => [name, make()] as const);
   say(`${kinds.length} kinds of hostile file, ${AT_ONCE} at a time, and beside them a model of 1 kB:`);
   const program = await startProgram({ SCAPHOS_READER_MINUTES: '600' });
   try {
@@ -48,8 +49,7 @@ export async function beside(): Promise<void> {
     }, 50);
     const sending = Array.from({ length: AT_ONCE }, async () => {
       for (let kind = left.shift(); kind; kind = left.shift()) {
-        const [name, make] = kind;
-        const bytes = make();
+        const [name, bytes] = kind;
         const from = performance.now();
         underWay.add(name);
         const answer = await hostile.offer(name, bytes);
@@ -69,7 +69,6 @@ export async function beside(): Promise<void> {
         const ms = performance.now() - from;
         if (ms > Math.max(0, ...waits)) slowest = [...new Set([...besides, ...underWay])].join(', ');
         waits.push(ms);
-        if (process.env.SCAPHOS_LOUD) say(`  ${Math.round(ms)} ms beside ${[...new Set([...besides, ...underWay])].join(', ')}`);
         await sleep(PAUSE_MS);
       }
     })();
