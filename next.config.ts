@@ -1,5 +1,15 @@
 import type { NextConfig } from 'next';
 
+/** As the page's own (proxy.ts), for what has no markup. */
+const WORKERS = [
+  "default-src 'self'",
+  "script-src 'self' 'wasm-unsafe-eval'",
+  "img-src 'self' blob: data:",
+  "connect-src 'self' blob: data:",
+  "worker-src 'self' blob:",
+  "object-src 'none'",
+].join('; ');
+
 const config: NextConfig = {
   serverExternalPackages: ['knex', 'mysql2', 'pino', 'sharp', '@node-rs/argon2', 'busboy', 'prom-client'],
   poweredByHeader: false,
@@ -14,6 +24,11 @@ const config: NextConfig = {
         { key: 'referrer-policy', value: 'same-origin' },
         { key: 'x-frame-options', value: 'DENY' },
       ],
+    },
+    {
+      // a worker is under the policy of its own file, not of the page that began it
+      source: '/:file(_next/.*|words.js)',
+      headers: [{ key: 'content-security-policy', value: WORKERS }],
     },
   ],
 };

@@ -20,10 +20,12 @@ export function proxy(request: NextRequest) {
   ].join('; ');
   const headers = new Headers(request.headers);
   headers.set('x-nonce', nonce);
+  // where one comes back to after signing in
+  headers.set('x-page', request.nextUrl.pathname);
   headers.set('content-security-policy', policy);
   const response = NextResponse.next({ request: { headers } });
   response.headers.set('content-security-policy', policy);
   return response;
 }
 
-export const config = { matcher: '/((?!api/|_next/|favicon.ico|icon.svg).*)' };
+export const config = { matcher: '/((?!api/|_next/|favicon.ico|icon.svg|words.js).*)' };

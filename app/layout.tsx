@@ -1,6 +1,7 @@
 import type { Metadata } from 'next';
 import { cookies } from 'next/headers';
 import type { ReactNode } from 'react';
+import { InWords } from '@/ui/kit/pagelink';
 import { THEME_COOKIE } from '@/ui/kit/theme';
 import './globals.css';
 
@@ -14,7 +15,10 @@ export default async function RootLayout({ children }: { children: ReactNode }) 
   const theme = (await cookies()).get(THEME_COOKIE)?.value === 'nightwatch' ? 'nightwatch' : 'chartroom';
   return (
     <html lang="en" data-theme={theme}>
-      <body className="h-screen overflow-hidden">{children}</body>
+      <body className="h-screen overflow-hidden">
+        <InWords />
+        {children}
+      </body>
     </html>
   );
 }

@@ -144,7 +144,7 @@ test('an upload that breaks goes on after a reload, by itself', async ({ page })
   await page.route('**/api/uploads/**', (route) => (route.request().method() === 'PATCH' ? route.abort() : route.continue()));
   await bring(page, ['bell.wav', bellWav()]);
   const arriving = page.getByRole('status', { name: 'Arriving' });
-  await expect(arriving).toContainText('line broken, trying again');
+  await expect(arriving).toContainText('the line is broken; tried again');
   await page.unroute('**/api/uploads/**');
   await page.reload();
   await expect(stockRow(page, 'bell.wav')).toBeVisible();

@@ -19,7 +19,7 @@ const CASES = [
 
 async function readDelivered(page: Page): Promise<{ delivered: Uint8Array; piece: Piece; model: Uint8Array }> {
   const id = new URL(page.url()).pathname.split('/')[2];
-  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Deliver the GLB' }).click()]);
+  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Deliver the GLB' }).click()]);
   const piece = (await (await page.request.get(`${site()}/api/pieces/${id}`)).json()).document as Piece;
   const sha = drawnModel(piece, Object.keys(piece.stock)[0]) as string;
   return {

@@ -65,7 +65,7 @@ test('a bundle read into a Scaphos that has nothing shows the same picture', asy
   await page.getByRole('article', { name: HELMET, exact: true }).getByRole('link').first().click();
   await page.waitForURL(/deliver/);
   await saved(page);
-  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Deliver the bundle' }).click()]);
+  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Deliver the bundle' }).click()]);
   const file = await download.path();
   const picture = async () => {
     await page.getByRole('link', { name: /^Fit/ }).click();

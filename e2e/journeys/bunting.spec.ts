@@ -48,7 +48,7 @@ test('bunting behind the shoulders', async ({ page }) => {
   await saved(page);
   await expect(page.locator('[data-lost="bunting"]')).toContainText('stands behind the wearer');
   const fetched = async (name: string | RegExp) => {
-    const [file] = await Promise.all([page.waitForEvent('download'), user.press(page.getByRole('link', { name }))]);
+    const [file] = await Promise.all([page.waitForEvent('download'), user.press(button(name))]);
     return readFileSync(await file.path());
   };
   const glb = await new WebIO().registerExtensions(ALL_EXTENSIONS).readBinary(new Uint8Array(await fetched('Deliver the GLB')));

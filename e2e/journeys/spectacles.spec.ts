@@ -103,7 +103,10 @@ for (const seed of ofSweep([2, 8, 10])) {
     expect(different(hidden, open)).toBeGreaterThan(100);
     expect(apart(hidden, open, 0)).toBe(false);
     await user.press(page.getByRole('link', { name: /^Deliver/ }));
-    const [download] = await Promise.all([page.waitForEvent('download'), user.press(page.getByRole('link', { name: 'Deliver the GLB' }))]);
+    const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      user.press(page.getByRole('button', { name: 'Deliver the GLB' })),
+    ]);
     const path = `${await download.path()}`;
     user.finish(20);
 

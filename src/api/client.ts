@@ -36,7 +36,7 @@ export class ApiFailure extends Error {
   }
 }
 
-const OFFLINE = 'The server does not answer. What you did is kept here and sent when it is back.';
+const OFFLINE = 'The server does not answer, so nothing was done there. Try again when it is back.';
 
 async function failureOf(response: Response): Promise<ApiFailure> {
   const body = ApiErrorBody.safeParse(await response.json().catch(() => null));
@@ -44,14 +44,17 @@ async function failureOf(response: Response): Promise<ApiFailure> {
   return new ApiFailure(response.status, 'http/failed', `The server answered with ${response.status}.`);
 }
 
+const reach = (url: string, init: RequestInit): Promise<Response> =>
+  fetch(url, init).catch(() => {
+    throw new ApiFailure(0, 'http/offline', OFFLINE);
+  });
+
 async function call<T extends z.ZodTypeAny>(schema: T, method: string, url: string, body?: unknown): Promise<z.infer<T>> {
   const raw = body instanceof Blob;
-  const response = await fetch(url, {
+  const response = await reach(url, {
     method,
     headers: raw ? { 'content-type': body.type } : body === undefined ? {} : { 'content-type': 'application/json' },
     body: raw ? body : body === undefined ? undefined : JSON.stringify(body),
-  }).catch(() => {
-    throw new ApiFailure(0, 'http/offline', OFFLINE);
   });
   if (!response.ok) throw await failureOf(response);
   return schema.parse(await response.json());
@@ -92,6 +95,16 @@ export const api = {
   /** The same model with pictures a page can read. */
   drawnUrl: (piece: string, sha: string) => `/api/pieces/${piece}/assets/${sha}/drawn`,
   coverUrl: (piece: string, revision: number) => `/api/pieces/${piece}/cover?revision=${revision}`,
+  /** @throws {ApiFailure} it cannot be had, and why */
+  checkPackage: async (piece: string, kind: 'glb' | 'bundle'): Promise<void> => {
+    const url = `/api/pieces/${piece}/packages/${kind}`;
+    const response = await reach(url, { method: 'HEAD' });
+    // an answer to HEAD has no words: those are asked for
+    if (response.ok) return;
+    const told = await reach(url, {});
+    if (told.ok) return void told.body?.cancel();
+    throw await failureOf(told);
+  },
   packageUrl: (piece: string, kind: 'glb' | 'bundle') => `/api/pieces/${piece}/packages/${kind}`,
   takeUploads: (piece: string, body: TakeRequest) => call(UploadAnswer, 'POST', `/api/pieces/${piece}/assets`, body),
 };

@@ -21,8 +21,8 @@ export interface SendEvents {
   progress: (share: number) => void;
   /** A file has its place on the server: kept, it can be gone on with after a reload. */
   placed: (index: number, url: string) => void;
-  /** The line broke, and is tried again; false: it holds. */
-  waiting: (waits: boolean) => void;
+  /** Why it does not go on and is tried again; null: it goes on. */
+  waiting: (why: string | null) => void;
 }
 
 const STRETCH = 16e6;
@@ -37,6 +37,8 @@ async function hashOf(file: Blob, stopped: () => boolean): Promise<string> {
     hash.update(new Uint8Array(await file.slice(at, at + HASH_STRETCH).arrayBuffer()));
   return hash.digest('hex');
 }
+
+const whyWaiting = (status: number) => (status >= 500 ? `the server answers with ${status}` : 'the line is broken');
 
 const stoppedFailure = () => new ApiFailure(0, 'http/stopped', 'Stopped. Nothing was brought in.');
 
@@ -77,7 +79,7 @@ export function sendFiles(piece: string, files: readonly SendFile[], on: SendEve
         onShouldRetry: (error) => {
           const status = error.originalResponse?.getStatus() ?? 0;
           const again = !stopped && (status === 0 || status === 409 || status === 423 || status >= 500);
-          if (again) on.waiting(true);
+          if (again) on.waiting(whyWaiting(status));
           return again;
         },
         onUploadUrlAvailable: () => {
@@ -85,7 +87,7 @@ export function sendFiles(piece: string, files: readonly SendFile[], on: SendEve
           on.placed(index, urls[index]);
         },
         onProgress: (sent) => {
-          on.waiting(false);
+          on.waiting(null);
           on.progress((before + sent) / total);
         },
         onSuccess: () => resolve(),
@@ -111,9 +113,9 @@ export function sendFiles(piece: string, files: readonly SendFile[], on: SendEve
       } catch (error) {
         const failure = error as ApiFailure;
         if (!failure.offline || tries >= RETRIES_MS.length) throw failure;
-        on.waiting(true);
+        on.waiting(whyWaiting(failure.status));
         await new Promise((r) => setTimeout(r, RETRIES_MS[tries]));
-        on.waiting(false);
+        on.waiting(null);
       }
     }
   };

@@ -1,21 +1,20 @@
 'use client';
-import { Archive, Box, Download } from 'lucide-react';
-import Link from 'next/link';
-import { useRef } from 'react';
-import { api } from '@/api';
+import { useMemo, useRef } from 'react';
 import { simulateCapture } from '@/core/capture';
 import { type LicenceBlocker, licenceBlockers, PROFILES, type Profile, packageContents, rootsOf } from '@/core/deliver';
 import { SKELETONS } from '@/core/form';
-import { judgeStock, OWN_WORK } from '@/core/intake';
-import { showMegabytes } from '@/core/math';
+import { OWN_WORK } from '@/core/intake';
 import { batch, change, PARTS, type Part, type Piece, settings, stockOf } from '@/core/piece';
 import { stageStill } from '@/core/run';
-import { Flag, spareText, Waterline } from '../kit';
-import { useDocument, usePiece, useWeight } from '../piece/context';
+import { Flag, PageLink, spareText, Waterline } from '../kit';
+import { type PackageWeight, useDocument, usePiece, useWeight } from '../piece/context';
+import { FilesOnTheWay } from '../piece/fetching';
+import { readiness } from '../piece/readiness';
 import { getStage, pixelRatio, useDraw, useForm, useModels, useSize } from '../piece/stagehooks';
+import { Packages } from './packages';
 
 export function DeliverView() {
-  const bytes = useWeight() ?? 0;
+  const weight = useWeight();
   const doc = useDocument();
   const commit = usePiece((s) => s.commit);
   return (
@@ -29,7 +28,7 @@ export function DeliverView() {
           <ProfileCard
             key={p.id}
             profile={p}
-            bytes={bytes}
+            weight={weight}
             chosen={doc.settings.profile === p.id}
             onChoose={() => commit(settings({ profile: p.id }))}
           />
@@ -37,18 +36,31 @@ export function DeliverView() {
       </div>
       <div className="flex-1 min-h-0 grid gap-2.5" style={{ gridTemplateColumns: 'minmax(0,1fr) 306px 276px' }}>
         <div className="flex flex-col gap-2.5 min-h-0">
-          <BeforeItSails bytes={bytes} />
+          <BeforeItSails weight={weight} />
           <Contents />
         </div>
         <Picture />
-        <Packages bytes={bytes} />
+        <Packages weight={weight} />
       </div>
     </div>
   );
 }
 
-function ProfileCard({ profile, bytes, chosen, onChoose }: { profile: Profile; bytes: number; chosen: boolean; onChoose: () => void }) {
-  const over = bytes > profile.bytes;
+const UNKNOWN: Record<string, string> = { waits: 'being weighed …', failed: 'could not be weighed' };
+
+function ProfileCard({
+  profile,
+  weight,
+  chosen,
+  onChoose,
+}: {
+  profile: Profile;
+  weight: PackageWeight;
+  chosen: boolean;
+  onChoose: () => void;
+}) {
+  const bytes = weight.is === 'known' ? weight.bytes : null;
+  const over = bytes !== null && bytes > profile.bytes;
   return (
     // biome-ignore lint/a11y/useSemanticElements: a card that is a radio of its group
     <button
@@ -74,64 +86,45 @@ function ProfileCard({ profile, bytes, chosen, onChoose }: { profile: Profile; b
         style={over ? { color: 'var(--vermilion)' } : undefined}
       >
         {over && <Flag kind="blocker" size={13} />}
-        {spareText(bytes, profile.bytes)}
+        {bytes === null ? UNKNOWN[weight.is] : spareText(bytes, profile.bytes)}
       </span>
     </button>
   );
 }
 
-function BeforeItSails({ bytes }: { bytes: number }) {
+function BeforeItSails({ weight }: { weight: PackageWeight }) {
   const doc = useDocument();
   const assets = usePiece((s) => s.assets);
   const save = usePiece((s) => s.save);
-  const { parts } = packageContents(doc);
-  const limit = PROFILES[doc.settings.profile].bytes;
-  const used = new Set(parts.flatMap((p) => stockOf(p) ?? []));
-  const findings = [...used].flatMap((s) => judgeStock(doc, s, assets)?.findings ?? []);
+  const points = useMemo(() => readiness(doc, assets, save, weight), [doc, assets, save, weight]);
+  const done = points.filter((p) => p.flag === 'done').length;
+  const waits = points.filter((p) => p.flag === 'waits').length;
   const unlicensed = licenceBlockers(doc);
-  const blockers = findings.filter((f) => f.level === 'blocker').length;
-  const warnings = findings.filter((f) => f.level === 'warning').length;
-  const rows: ['done' | 'blocker' | 'warning', string, string][] = [
-    parts.length > 0
-      ? [
-          'done',
-          `${parts.length} part${parts.length > 1 ? 's' : ''} will be delivered`,
-          `Visible and hung, under ${rootsOf(doc, parts).join(', ')}`,
-        ]
-      : ['blocker', 'Nothing would be delivered', 'Hang a part in Fit'],
-    bytes <= limit
-      ? ['done', 'It is under the load line', spareText(bytes, limit)]
-      : ['blocker', 'It is over the load line', spareText(bytes, limit)],
-    blockers > 0
-      ? ['blocker', `${blockers} blocker${blockers > 1 ? 's' : ''} in its files`, 'They stand in Stock, file by file']
-      : [
-          'done',
-          'No blockers in its files',
-          warnings > 0 ? `${warnings} warning${warnings > 1 ? 's' : ''} stand in Stock` : 'No warnings either',
-        ],
-    unlicensed.length > 0
-      ? ['blocker', unlicensed[0].why, unlicensed.length > 1 ? `and ${unlicensed.length - 1} more` : 'Say where it came from']
-      : ['done', 'Its licences permit delivery', 'As said in Stock, file by file'],
-    save === 'saved'
-      ? ['done', 'Everything is saved', 'The package holds what you see']
-      : ['warning', 'Not all is saved yet', 'The package holds the newest revision in the Yard'],
-  ];
-  const open = rows.filter((r) => r[0] !== 'done').length;
   return (
     <section className="sheet px-3 pt-2 pb-1">
       <header className="flex items-baseline justify-between pb-1 rule-b">
         <h3 className="text-[15px] font-semibold">Before it sails</h3>
         <span className="text-small soft">
-          <span className="num">{rows.length - open}</span> done, <span className="num">{open}</span> to settle
+          <span className="num">{done}</span> done, <span className="num">{points.length - done - waits}</span> to settle
+          {waits > 0 && (
+            <>
+              , <span className="num">{waits}</span> not known yet
+            </>
+          )}
         </span>
       </header>
-      {rows.map(([kind, title, more]) => (
-        <div key={title} className="finding" style={{ alignItems: 'center', padding: '5px 0' }}>
-          <Flag kind={kind} />
+      {points.map(({ is, flag, title, more }) => (
+        <div key={is} className="finding" style={{ alignItems: 'center', padding: '5px 0' }} data-point={is} data-flag={flag}>
+          <Flag kind={flag} />
           <span>
             <span className="font-medium">{title}</span>
             <span className="soft block text-micro leading-[13px]">{more}</span>
-            {title === unlicensed[0]?.why && <OwnWork blockers={unlicensed} />}
+            {is === 'licences' && unlicensed.length > 0 && <OwnWork blockers={unlicensed} />}
+            {is === 'weight' && weight.is === 'failed' && (
+              <button type="button" className="fix mt-1" onClick={weight.again}>
+                Try again
+              </button>
+            )}
           </span>
         </div>
       ))}
@@ -158,9 +151,9 @@ function OwnWork({ blockers }: { blockers: readonly LicenceBlocker[] }) {
           It is own work
         </button>
       )}
-      <Link className="fix" href={`/piece/${id}/stock`}>
+      <PageLink className="fix" href={`/piece/${id}/stock`}>
         Say it in Stock
-      </Link>
+      </PageLink>
     </span>
   );
 }
@@ -257,79 +250,8 @@ function Picture() {
           aria-label={`${doc.settings.name} on form ${doc.settings.form}`}
           data-view="deliver"
         />
+        <FilesOnTheWay />
       </div>
-    </section>
-  );
-}
-
-function Packages({ bytes }: { bytes: number }) {
-  const id = usePiece((s) => s.id);
-  const save = usePiece((s) => s.save);
-  const doc = useDocument();
-  const { parts } = packageContents(doc);
-  const stock = Object.values(doc.stock);
-  const stockBytes = stock.reduce((sum, f) => sum + f.bytes, 0);
-  const why = save !== 'saved' ? 'Waits until everything is saved' : null;
-  const rows = [
-    {
-      kind: 'glb' as const,
-      icon: Box,
-      name: 'GLB',
-      about: 'One file: visible parts and their clips',
-      weight: bytes,
-      off: parts.length === 0 ? 'Nothing hangs on the head yet' : licenceBlockers(doc).length > 0 ? 'Waits for a licence' : why,
-    },
-    {
-      kind: 'bundle' as const,
-      icon: Archive,
-      name: 'Bundle',
-      about: 'The piece with its files, to work on elsewhere',
-      weight: stockBytes,
-      off: why,
-    },
-  ];
-  return (
-    <section className="sheet px-3 pt-2 pb-2.5 self-start" aria-label="Packages">
-      <header className="flex items-baseline justify-between pb-1 rule-b">
-        <h3 className="text-[15px] font-semibold">Packages</h3>
-      </header>
-      {rows.map((r) => (
-        <div key={r.kind} className="py-[9px] border-b border-[color:var(--sheet-hair)] last:border-b-0">
-          <div className="flex items-center gap-2 mb-1.5">
-            <r.icon className="ico" />
-            <span className="flex-1 leading-4">
-              <b className="text-[13px] font-semibold">{r.name}</b>
-              <span className="block text-micro soft leading-[13px]">{r.about}</span>
-            </span>
-            <span className="num text-small">
-              {r.kind === 'bundle' ? '≈ ' : ''}
-              {showMegabytes(r.weight)}
-              <span className="unit">MB</span>
-            </span>
-          </div>
-          {r.off ? (
-            <button
-              type="button"
-              className="btn w-full btn-line"
-              style={{ height: 32, borderStyle: 'dashed' }}
-              aria-disabled="true"
-              title={r.off}
-            >
-              {r.off}
-            </button>
-          ) : (
-            <a
-              className={`btn w-full ${r.kind === 'glb' ? 'btn-primary' : 'btn-line'}`}
-              style={{ height: 32 }}
-              href={api.packageUrl(id, r.kind)}
-              download
-            >
-              <Download className="ico" />
-              Deliver the {r.kind === 'glb' ? 'GLB' : 'bundle'}
-            </a>
-          )}
-        </div>
-      ))}
     </section>
   );
 }

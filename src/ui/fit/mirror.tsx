@@ -6,6 +6,7 @@ import { batch, changePart, hides, isMade, type Piece, rackOf, settings } from '
 import type { StageState } from '@/core/run';
 import { Mark, Menu } from '../kit';
 import { usePiece } from '../piece/context';
+import { FilesOnTheWay } from '../piece/fetching';
 import { getStage, pixelRatio, useDraw, useSize } from '../piece/stagehooks';
 import { frameOf, Handles } from './handles';
 import { useFit } from './state';
@@ -96,6 +97,7 @@ export function Mirror({ piece, state, form, ready }: { piece: Piece; state: Sta
             {form ? 'The first picture is being drawn …' : 'The form is being made, once …'}
           </p>
         )}
+        <FilesOnTheWay />
         <svg className="absolute inset-0 w-full h-full" style={{ pointerEvents: 'none' }} aria-hidden="true">
           {part && hung && state.form && <Handles part={part} frame={hung} camera={camera} width={width} height={height} onPicture />}
         </svg>

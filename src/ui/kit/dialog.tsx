@@ -1,5 +1,6 @@
 'use client';
-import { type ReactNode, useEffect, useRef } from 'react';
+import { type ReactNode, useEffect, useRef, useState } from 'react';
+import { Flag } from './flags';
 
 /** A modal sheet; Esc and a press beside it close it. */
 export function Dialog({
@@ -62,16 +63,29 @@ export function NameDialog({
   label: string;
   initial: string;
   action: string;
-  onDone: (name: string) => void;
+  /** Closes by itself, or rejects with a sentence: then it stays open, with what was typed. */
+  onDone: (name: string) => unknown;
   onClose: () => void;
 }) {
+  const [why, setWhy] = useState<string | null>(null);
+  const [busy, setBusy] = useState(false);
+  const done = async (name: string) => {
+    setBusy(true);
+    setWhy(null);
+    try {
+      await onDone(name);
+    } catch (e) {
+      setWhy((e as Error).message);
+    }
+    setBusy(false);
+  };
   return (
     <Dialog title={title} onClose={onClose}>
       <form
         onSubmit={(e) => {
           e.preventDefault();
           const name = String(new FormData(e.currentTarget).get('name')).trim().slice(0, 120);
-          if (name) onDone(name);
+          if (name && !busy) void done(name);
         }}
       >
         <label className="block text-small">
@@ -86,11 +100,17 @@ export function NameDialog({
             required
           />
         </label>
+        {why && (
+          <p className="flex gap-2 text-small mt-2 max-w-[340px]" role="alert">
+            <Flag kind="blocker" />
+            <span>{why}</span>
+          </p>
+        )}
         <div className="flex justify-end gap-2 mt-4">
           <button type="button" className="btn btn-line btn-sm" onClick={onClose}>
             Leave it
           </button>
-          <button type="submit" className="btn btn-primary btn-sm">
+          <button type="submit" className={`btn btn-primary btn-sm ${busy ? 'busy' : ''}`} aria-disabled={busy}>
             {action}
           </button>
         </div>

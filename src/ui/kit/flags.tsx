@@ -1,10 +1,12 @@
 /** Findings as flags: shape, word and colour. */
-export type FlagKind = 'blocker' | 'warning' | 'note' | 'done';
+export type FlagKind = 'blocker' | 'warning' | 'note' | 'done' | 'waits';
 
 export function Flag({ kind, size = 14 }: { kind: FlagKind; size?: number }) {
   return (
     <svg viewBox="0 0 16 16" width={size} height={size} aria-hidden="true" className="flex-none">
-      {kind === 'done' ? (
+      {kind === 'waits' ? (
+        <circle cx="8" cy="8" r="6" fill="none" stroke="var(--ink-2)" strokeWidth={1.4} strokeDasharray="2.6 2.1" />
+      ) : kind === 'done' ? (
         <>
           <circle cx="8" cy="8" r="6.6" fill="var(--sea)" />
           <path d="m4.800 8.200 2.300 2.300 4.200-4.800" fill="none" stroke="var(--color-base-100)" strokeWidth={1.7} />

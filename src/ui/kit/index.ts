@@ -1,10 +1,11 @@
 export { AccountMenu, useTheme } from './accountmenu';
 export { Dialog, NameDialog } from './dialog';
 export { Flag, FlagCounts, type FlagKind, FlagLabel } from './flags';
-export { give } from './give';
+export { follow, give } from './give';
 export { Boat, Mark, type OwnIcon } from './icons';
 export { Menu } from './menu';
 export { NumField } from './numfield';
+export { InWords, PageLink, useGo } from './pagelink';
 export { switchTheme, THEME_COOKIE } from './theme';
 export { Toasts } from './toast';
 export { useTurning } from './turning';

@@ -1,6 +1,6 @@
 'use client';
 import { QueryClient, QueryClientProvider, useQuery } from '@tanstack/react-query';
-import { createContext, type ReactNode, useContext, useEffect, useState } from 'react';
+import { createContext, type ReactNode, useContext, useEffect, useMemo, useState } from 'react';
 import { useStore } from 'zustand';
 import { api, type PieceAnswer } from '@/api';
 import { applyEdit, change, PIECE_KIND, type Piece, type TableName } from '@/core/piece';
@@ -69,10 +69,27 @@ function useRested<T>(value: T): T {
   return rested;
 }
 
-/** Bytes of the package as the server would build it now; the last known while a save is under way. */
-export function useWeight(): number | undefined {
+/** How often what failed is asked for again by itself. */
+const AGAIN_MS = 15_000;
+
+/** What is known of the weight of the package: nothing yet, nothing because it failed, or its bytes. */
+export type PackageWeight = { is: 'waits' } | { is: 'failed'; why: string; again: () => void } | { is: 'known'; bytes: number };
+const WAITS: PackageWeight = { is: 'waits' };
+
+/** The package as the server would build it now; the last known while a save is under way. */
+export function useWeight(): PackageWeight {
   const id = usePiece((s) => s.id);
   const revision = useRested(usePiece((s) => s.revision));
-  const { data } = useQuery({ queryKey: ['weight', id, revision], queryFn: () => api.weigh(id), placeholderData: (old) => old });
-  return data?.bytes;
+  const { data, error, refetch } = useQuery({
+    queryKey: ['weight', id, revision],
+    queryFn: () => api.weigh(id),
+    placeholderData: (old) => old,
+    // without a network it fails in words instead of waiting for ever
+    networkMode: 'always',
+    refetchInterval: (q) => (q.state.status === 'error' ? AGAIN_MS : false),
+  });
+  return useMemo(() => {
+    if (error) return { is: 'failed', why: error.message, again: () => void refetch() };
+    return data ? { is: 'known', bytes: data.bytes } : WAITS;
+  }, [data, error, refetch]);
 }

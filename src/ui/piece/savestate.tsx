@@ -40,7 +40,7 @@ export function SaveMark() {
           </button>
         )}
         {save === 'signed-out' && (
-          <a className="link text-micro" href="/sign-in">
+          <a className="link text-micro" href={`/sign-in?back=${encodeURIComponent(window.location.pathname)}`}>
             Sign in
           </a>
         )}

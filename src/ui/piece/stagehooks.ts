@@ -2,6 +2,7 @@
 /** The page's one stage, and what it needs: forms and models, loaded once by content. */
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
+import { create } from 'zustand';
 import { api } from '@/api';
 import type { Form, FormSize } from '@/core/form';
 import type { Model } from '@/core/intake';
@@ -44,6 +45,44 @@ export function loadForm(size: FormSize): Promise<Form> {
   return made;
 }
 
+/** Files that are on their way, and those that did not come, by SHA-256. */
+type Fetching = { is: 'waits' } | { is: 'failed'; why: string };
+export const useFetching = create<{ files: Readonly<Record<string, Fetching>>; tries: number }>(() => ({ files: {}, tries: 0 }));
+function note(sha: string, state: Fetching | null): void {
+  useFetching.setState(({ files: { [sha]: _, ...files } }) => ({ files: state ? { ...files, [sha]: state } : files }));
+}
+/** What did not come is asked for once more by whoever shows it. */
+export const tryAgain = () => useFetching.setState((s) => ({ tries: s.tries + 1 }));
+
+/** One file by its content, once: its bytes taken in by `take`. What fails is forgotten, so that it can be asked for again. */
+function fetchOnce<T>(
+  kept: Map<string, Promise<T>>,
+  sha: string,
+  url: string,
+  take: (bytes: Uint8Array<ArrayBuffer>) => Promise<T>,
+): Promise<T> {
+  const before = kept.get(sha);
+  if (before) return before;
+  const fetching = async () => {
+    const response = await fetch(url).catch(() => {
+      throw new Error('the server does not answer');
+    });
+    if (!response.ok) throw new Error(`the server answered with ${response.status}`);
+    return take(new Uint8Array(await response.arrayBuffer()));
+  };
+  note(sha, { is: 'waits' });
+  const loading = followed(fetching());
+  kept.set(sha, loading);
+  loading.then(
+    () => note(sha, null),
+    (e: Error) => {
+      kept.delete(sha);
+      note(sha, { is: 'failed', why: e.message });
+    },
+  );
+  return loading;
+}
+
 const models = new Map<string, Promise<Model>>();
 /** What the stage lets go is fetched anew when it is asked for. */
 const forget = (sha: string) => {
@@ -51,54 +90,21 @@ const forget = (sha: string) => {
   skies.delete(sha);
 };
 /** Fetches a GLB once, for drawing and for computing. */
-export function loadModel(pieceId: string, sha: string): Promise<Model> {
-  let loading = models.get(sha);
-  if (!loading) {
-    const fetching = async () => {
-      const response = await fetch(api.drawnUrl(pieceId, sha));
-      if (!response.ok) throw new Error(`The model could not be fetched (${response.status}). Reload the page to try again.`);
-      const glb = await response.arrayBuffer();
-      await getStage().addModel(sha, glb.slice(0));
-      return computing.readModel(new Uint8Array(glb));
-    };
-    loading = followed(fetching());
-    loading.catch(() => models.delete(sha));
-    models.set(sha, loading);
-  }
-  return loading;
-}
+export const loadModel = (pieceId: string, sha: string): Promise<Model> =>
+  fetchOnce(models, sha, api.drawnUrl(pieceId, sha), async (glb) => {
+    await getStage().addModel(sha, glb.slice().buffer);
+    return computing.readModel(glb);
+  });
 
 const skies = new Map<string, Promise<void>>();
 /** Brings an environment on stage once. */
-export function loadSky(pieceId: string, sha: string): Promise<void> {
-  let loading = skies.get(sha);
-  if (!loading) {
-    const fetching = async () => {
-      const response = await fetch(api.modelUrl(pieceId, sha));
-      if (!response.ok) throw new Error(`The environment could not be fetched (${response.status}). Reload the page to try again.`);
-      getStage().assets.addSky(sha, await computing.readSky(new Uint8Array(await response.arrayBuffer())));
-    };
-    loading = followed(fetching());
-    loading.catch(() => skies.delete(sha));
-    skies.set(sha, loading);
-  }
-  return loading;
-}
+export const loadSky = (pieceId: string, sha: string): Promise<void> =>
+  fetchOnce(skies, sha, api.modelUrl(pieceId, sha), async (bytes) => getStage().assets.addSky(sha, await computing.readSky(bytes)));
 
 const motions = new Map<string, Promise<Model>>();
 /** Fetches a GLB of bones and clips once; nothing of it is drawn by the stage. */
-export function loadMotion(pieceId: string, sha: string): Promise<Model> {
-  let loading = motions.get(sha);
-  if (!loading) {
-    loading = fetch(api.modelUrl(pieceId, sha)).then(async (r) => {
-      if (!r.ok) throw new Error(`The clip could not be fetched (${r.status}). Reload the page to try again.`);
-      return computing.readModel(new Uint8Array(await r.arrayBuffer()));
-    });
-    loading.catch(() => motions.delete(sha));
-    motions.set(sha, loading);
-  }
-  return loading;
-}
+export const loadMotion = (pieceId: string, sha: string): Promise<Model> =>
+  fetchOnce(motions, sha, api.modelUrl(pieceId, sha), (glb) => computing.readModel(glb));
 
 /** Environments that the parts of a piece show, by SHA-256. */
 export const skiesOf = (doc: Piece): string[] =>
@@ -124,6 +130,8 @@ export function useModels(pieceId: string, doc: Piece): Readonly<Record<string, 
   const [ready, setReady] = useState<Readonly<Record<string, Model>>>({});
   const wanted = useMemo(() => [...new Set(Object.keys(doc.stock).flatMap((id) => drawnModel(doc, id) ?? []))].sort().join(' '), [doc]);
   const around = useMemo(() => skiesOf(doc).join(' '), [doc]);
+  const tries = useFetching((s) => s.tries);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what did not come is asked for anew with every try
   useEffect(() => {
     let gone = false;
     const shas = wanted.split(' ').filter(Boolean);
@@ -132,7 +140,7 @@ export function useModels(pieceId: string, doc: Piece): Readonly<Record<string, 
     for (const sha of skyShas)
       loadSky(pieceId, sha).then(
         () => !gone && setReady((r) => ({ ...r })),
-        (e: Error) => toast.error(e.message),
+        () => undefined,
       );
     setReady((r) =>
       Object.keys(r).every((sha) => shas.includes(sha)) ? r : Object.fromEntries(Object.entries(r).filter(([sha]) => shas.includes(sha))),
@@ -140,12 +148,12 @@ export function useModels(pieceId: string, doc: Piece): Readonly<Record<string, 
     for (const sha of shas)
       loadModel(pieceId, sha).then(
         (m) => !gone && setReady((r) => (r[sha] === m ? r : { ...r, [sha]: m })),
-        (e: Error) => toast.error(e.message),
+        () => undefined,
       );
     return () => {
       gone = true;
     };
-  }, [pieceId, wanted, around]);
+  }, [pieceId, wanted, around, tries]);
   return ready;
 }
 

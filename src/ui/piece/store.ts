@@ -25,6 +25,8 @@ import {
 } from '@/core/piece';
 import { findOutbox, holdOutbox, keepOutbox, outboxKey, readOutbox, setAside, type Unsent } from './outbox';
 
+const KEPT = 'The server does not answer. What you did is kept here and sent when it is back.';
+
 export type SaveState = 'saved' | 'saving' | 'offline' | 'conflict' | 'refused' | 'signed-out';
 
 export interface Conflict {
@@ -281,7 +283,7 @@ function createPieceStore(answer: PieceAnswer, key: string, kept: Unsent | null)
       if (error.status === 409 && error.code === 'piece/behind') meetBehind(error.details);
       else if (error.status === 401) store.setState({ save: 'signed-out', message: error.message });
       else if (error.offline || error.status >= 500) {
-        store.setState({ save: 'offline', message: error.message });
+        store.setState({ save: 'offline', message: KEPT });
         later(RETRY_MS);
       } else store.setState({ save: 'refused', message: error.message });
     } finally {

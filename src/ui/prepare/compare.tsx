@@ -5,8 +5,8 @@ import { showBytesFinely, showCount } from '@/core/math';
 import type { VisibleError, Weight } from '@/core/prepare/terms';
 import { VIEW_RING } from '@/core/prepare/viewing';
 import { type TableDab, type TableLook, type TableShow, USUAL_HEIGHT_RAD } from '@/stage';
-import { useTheme, useTurning } from '../kit';
-import { getStage, loadModel, pixelRatio, useDraw, useSize } from '../piece/stagehooks';
+import { Flag, useTheme, useTurning } from '../kit';
+import { getStage, loadModel, pixelRatio, tryAgain, useDraw, useFetching, useSize } from '../piece/stagehooks';
 import { DEPTHS, drawDifference, heatSurface, TINTS, unseenMm, useHeat } from './looks';
 
 type Look = TableLook | 'difference' | 'heat';
@@ -20,13 +20,15 @@ const LOOKS: readonly { look: Look; label: string; tip: string }[] = [
 
 function useReady(piece: string, sha: string | null): boolean {
   const [ready, setReady] = useState<string | null>(null);
+  const tries = useFetching((s) => s.tries);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what did not come is asked for anew with every try
   useEffect(() => {
     if (sha)
       loadModel(piece, sha).then(
         () => setReady(sha),
         () => setReady(null),
       );
-  }, [piece, sha]);
+  }, [piece, sha, tries]);
   return sha !== null && ready === sha;
 }
 
@@ -68,6 +70,7 @@ export function Compare({
   const [heightRad, setHeight] = useState(USUAL_HEIGHT_RAD);
   const [at, setAt] = useState(0.5);
   const ready = [useReady(piece, before), useReady(piece, after)];
+  const lost = useFetching((s) => s.files[before]);
   const heat = useHeat(piece, before, after, moved, look === 'heat');
   const colored = useMemo(() => heat && heatSurface(heat, distanceM), [heat, distanceM]);
   const shown = after !== null && ready[1];
@@ -135,7 +138,21 @@ export function Compare({
           style={{ clipPath: `inset(0 0 0 ${at * 100}%)` }}
         />
       )}
-      {!ready[0] && <p className="absolute inset-0 grid place-items-center text-small soft">The model is being fetched …</p>}
+      {!ready[0] && (
+        <div className="absolute inset-0 grid place-items-center text-small" role="status">
+          {lost?.is === 'failed' ? (
+            <p className="flex items-center gap-2">
+              <Flag kind="blocker" />
+              The model could not be fetched: {lost.why}.
+              <button type="button" className="fix" onClick={tryAgain}>
+                Try again
+              </button>
+            </p>
+          ) : (
+            <p className="soft">The model is being fetched …</p>
+          )}
+        </div>
+      )}
       <div className="absolute left-2 top-2 detent" role="tablist" aria-label="Look">
         {LOOKS.map(({ look: key, label, tip }) => (
           <button key={key} type="button" role="tab" title={tip} aria-selected={look === key} onClick={() => setLook(key)}>

@@ -14,11 +14,12 @@ import { Weights } from './weights';
  */
 export function Load({ item, result, kept }: { item: ModelItem; result: MeasureResult | null; kept: number | null }) {
   const doc = useDocument();
-  const now = useWeight() ?? 0;
+  const weight = useWeight();
+  const now = weight.is === 'known' ? weight.bytes : null;
   const limit = PROFILES[doc.settings.profile].bytes;
   const hung = wearers(doc, item.id).length > 0;
   const change = hung && result && kept !== null ? result.after.bytes - kept : 0;
-  const bytes = Math.max(0, now + change);
+  const bytes = now === null ? null : Math.max(0, now + change);
   return (
     <section className="sheet px-3 pt-2 pb-1 flex flex-col min-h-0" aria-label="Weight">
       <header className="flex items-baseline justify-between pb-1">
@@ -37,13 +38,21 @@ export function Load({ item, result, kept }: { item: ModelItem; result: MeasureR
         <span className="soft truncate">
           {!hung
             ? 'It is not hung yet and weighs nothing'
-            : change === 0
-              ? 'The package as it would be built now'
-              : 'The package with this result'}
+            : weight.is !== 'known'
+              ? weight.is === 'waits'
+                ? 'The package is being weighed …'
+                : 'The package could not be weighed'
+              : change === 0
+                ? 'The package as it would be built now'
+                : 'The package with this result'}
         </span>
         <span className="whitespace-nowrap flex gap-2">
-          <b className="num">{showBytes(bytes)}</b>
-          {spareText(bytes, limit)}
+          {bytes !== null && (
+            <>
+              <b className="num">{showBytes(bytes)}</b>
+              {spareText(bytes, limit)}
+            </>
+          )}
         </span>
       </p>
     </section>

@@ -1,21 +1,19 @@
 'use client';
 import { Check, Layers, Plus, RotateCcw, WandSparkles } from 'lucide-react';
-import Link from 'next/link';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { toast } from 'sonner';
 import { api, type JobAnswer, type JobTarget, type MeasureResult, type SolveResult } from '@/api';
 import { PROFILES } from '@/core/deliver';
 import { showBytes, showBytesFinely } from '@/core/math';
 import { type ModelItem, type ProfileId, type RecipeStep, type StepDraft, settings } from '@/core/piece';
 import { viewingDistance } from '@/core/prepare/viewing';
-import { Menu } from '../kit';
+import { Menu, PageLink } from '../kit';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
 import { setSteps } from '../stock/mending';
 import { useWork } from '../stock/work';
 import { BatchDialog } from './batch';
 import { FrontChart } from './chart';
 import { Compare } from './compare';
-import { Failed, JobLine } from './joblines';
+import { Failed, JobLine, Trouble } from './joblines';
 import { isOpen, useJobs } from './jobs';
 import { Load } from './load';
 import { usePainting, useParts } from './painting';
@@ -43,9 +41,9 @@ export function PrepareView() {
         <div className="empty h-[220px] text-small">
           <span>
             There is no model yet. Bring one in at{' '}
-            <Link className="fix" href={`/piece/${id}/stock`}>
+            <PageLink className="fix" href={`/piece/${id}/stock`}>
               Stock
-            </Link>
+            </PageLink>
             ; here it is made light without anyone seeing it.
           </span>
         </div>
@@ -121,7 +119,12 @@ function Bench({
   // the lightest that is not seen; where the limit asks for more, what the search chose
   const unseen = found?.front.findIndex((p) => p.e <= 1) ?? -1;
   const pick = found && unseen >= 0 && unseen < found.chosen ? unseen : (found?.chosen ?? -1);
-  const ask = (what: Parameters<typeof api.addJob>[1]) => api.addJob(piece, what).catch((e: Error) => toast.error(e.message));
+  const [refused, setRefused] = useState<string | null>(null);
+  const ask = (what: Parameters<typeof api.addJob>[1]) =>
+    api.addJob(piece, what).then(
+      () => setRefused(null),
+      (e: Error) => setRefused(e.message),
+    );
 
   // what stands in the table is measured; an older measurement that still runs is of no use any more
   const asked = useRef<string | null>(null);
@@ -169,6 +172,16 @@ function Bench({
           <JobLine key={j.id} job={j} piece={piece} />
         ))}
         {open.length === 0 && failed && <Failed job={failed} piece={piece} />}
+        {refused && (
+          <Trouble
+            why={refused}
+            again={() => {
+              asked.current = null;
+              void ask({ job: 'measure', target, steps });
+            }}
+          />
+        )}
+        {jobs.away && !refused && <Trouble why="The server does not answer; what it works out is told when it is back." />}
         <span className="ml-auto" />
         {models.length > 1 && (
           <button type="button" className="btn btn-line btn-sm" onClick={() => setBatching(true)}>

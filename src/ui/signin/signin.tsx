@@ -30,8 +30,8 @@ function Field({
   );
 }
 
-/** Signing in, or on the first visit of all: the first account and its yard. */
-export function SignIn({ first, demo }: { first: boolean; demo: string | null }) {
+/** Signing in, or on the first visit of all: the first account and its yard. Then one is back on the page one was sent here from. */
+export function SignIn({ first, demo, back }: { first: boolean; demo: string | null; back: string }) {
   const router = useRouter();
   const [busy, setBusy] = useState(false);
   const [error, setError] = useState<string | null>(null);
@@ -40,7 +40,7 @@ export function SignIn({ first, demo }: { first: boolean; demo: string | null })
     setError(null);
     try {
       await act();
-      router.replace('/');
+      router.replace(back);
       router.refresh();
     } catch (e) {
       setError((e as ApiFailure).message);

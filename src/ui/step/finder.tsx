@@ -1,14 +1,13 @@
 'use client';
 import { Command } from 'cmdk';
-import { useRouter } from 'next/navigation';
 import { PART_MARKS } from '../fit/kinds';
-import { Dialog, Mark, switchTheme } from '../kit';
+import { Dialog, Mark, switchTheme, useGo } from '../kit';
 import { useDocument, usePiece } from '../piece/context';
 import { STEP_NAMES, STEPS } from './steps';
 
 /** Find anything: steps, parts and plain acts, by keyboard. */
 export function Finder({ onClose }: { onClose: () => void }) {
-  const router = useRouter();
+  const go = useGo();
   const doc = useDocument();
   const id = usePiece((s) => s.id);
   const yard = usePiece((s) => s.yard);
@@ -27,11 +26,11 @@ export function Finder({ onClose }: { onClose: () => void }) {
           <Command.Empty className="px-2 py-2 text-small soft">Nothing of that name here.</Command.Empty>
           <Command.Group heading="Steps">
             {STEPS.map((s) => (
-              <Command.Item key={s} value={`step ${STEP_NAMES[s]}`} onSelect={run(() => router.push(`/piece/${id}/${s}`))}>
+              <Command.Item key={s} value={`step ${STEP_NAMES[s]}`} onSelect={run(() => void go(`/piece/${id}/${s}`))}>
                 {STEP_NAMES[s]}
               </Command.Item>
             ))}
-            <Command.Item value="Yard" onSelect={run(() => router.push(`/yard/${yard.id}`))}>
+            <Command.Item value="Yard" onSelect={run(() => void go(`/yard/${yard.id}`))}>
               Back to the Yard
             </Command.Item>
           </Command.Group>
@@ -42,7 +41,7 @@ export function Finder({ onClose }: { onClose: () => void }) {
                 value={`part ${doc.parts[p].name} ${p}`}
                 onSelect={run(() => {
                   select(p);
-                  router.push(`/piece/${id}/fit`);
+                  void go(`/piece/${id}/fit`);
                 })}
               >
                 <Mark name={PART_MARKS[doc.parts[p].kind]} className="soft" />

@@ -1,9 +1,8 @@
 'use client';
-import Link from 'next/link';
 import { useMemo } from 'react';
 import { judgeStock } from '@/core/intake';
 import { anchorOf, isMade } from '@/core/piece';
-import { Flag } from '../kit';
+import { Flag, PageLink } from '../kit';
 import { useDocument, usePiece } from '../piece/context';
 import { STEP_NAMES, STEPS, type Step } from './steps';
 
@@ -102,7 +101,7 @@ export function Route({ current }: { current: Step }) {
         const { fact, counts } = stations[s];
         const flagged = counts && counts.blocker + counts.warning > 0;
         return (
-          <Link
+          <PageLink
             key={s}
             href={`/piece/${id}/${s}`}
             className="absolute left-0 w-full block"
@@ -130,7 +129,7 @@ export function Route({ current }: { current: Step }) {
                 fact
               )}
             </span>
-          </Link>
+          </PageLink>
         );
       })}
       <div className="absolute bottom-0 inset-x-0 pb-2 pt-1 flex flex-col items-center gap-1 text-micro soft">

@@ -1,12 +1,11 @@
 'use client';
 import { History, Redo2, Search, Undo2 } from 'lucide-react';
-import Link from 'next/link';
 import { useSelectedLayoutSegment } from 'next/navigation';
 import { type ReactNode, useEffect, useState } from 'react';
 import { PROFILES } from '@/core/deliver';
 import { showMegabytes } from '@/core/math';
 import { anchorOf, isMade, settings } from '@/core/piece';
-import { AccountMenu, Boat, NameDialog, spareText, Toasts, Waterline } from '../kit';
+import { AccountMenu, Boat, NameDialog, PageLink, spareText, Toasts, Waterline } from '../kit';
 import { useDocument, usePiece, useWeight } from '../piece/context';
 import { ConflictDialog, SaveMark } from '../piece/savestate';
 import { VersionsDialog } from '../piece/versions';
@@ -14,32 +13,41 @@ import { Finder } from './finder';
 import { Route } from './route';
 import { STEPS } from './steps';
 
+const UNKNOWN: Record<string, string> = { waits: 'being weighed …', failed: 'could not be weighed' };
+
 function Gauge() {
   const doc = useDocument();
-  const bytes = useWeight() ?? 0;
+  const weight = useWeight();
+  const bytes = weight.is === 'known' ? weight.bytes : null;
   const profile = PROFILES[doc.settings.profile];
   const id = usePiece((s) => s.id);
-  const over = bytes > profile.bytes;
+  const over = bytes !== null && bytes > profile.bytes;
   const unhung = Object.values(doc.parts).filter((p) => isMade(p) && anchorOf(doc, p) === null).length;
   const stocked = Object.keys(doc.stock).length;
-  const nothing =
-    bytes === 0 ? (unhung > 0 || stocked > 0 ? 'not hung weighs nothing' : 'nothing hung yet') : spareText(bytes, profile.bytes);
+  const words =
+    bytes === null
+      ? UNKNOWN[weight.is]
+      : bytes > 0
+        ? spareText(bytes, profile.bytes)
+        : unhung > 0 || stocked > 0
+          ? 'not hung weighs nothing'
+          : 'nothing hung yet';
   return (
-    <Link
+    <PageLink
       href={`/piece/${id}/deliver`}
       className="flex items-center gap-2.5 pl-2 pr-3 border-l border-[color:var(--hair)]"
-      title={`Waterline: the package as it would be built now, against the profile ${profile.label}`}
-      data-weight={bytes}
+      title={weight.is === 'failed' ? weight.why : `Waterline: the package as it would be built now, against the profile ${profile.label}`}
+      data-weight={bytes ?? undefined}
     >
       <Waterline bytes={bytes} limit={profile.bytes} width={112} height={38} />
       <span className="leading-tight">
         <span className="num text-[13px] font-medium block" style={over ? { color: 'var(--vermilion)', fontWeight: 600 } : undefined}>
-          {showMegabytes(bytes)}
+          {bytes === null ? '–' : showMegabytes(bytes)}
           <span className="unit">of {showMegabytes(profile.bytes)} MB</span>
         </span>
-        <span className="text-micro soft block leading-[12px]">{nothing}</span>
+        <span className="text-micro soft block leading-[12px]">{words}</span>
       </span>
-    </Link>
+    </PageLink>
   );
 }
 
@@ -76,7 +84,7 @@ export function StepShell({ account, children }: { account: string; children: Re
   return (
     <div className="grid h-screen" style={{ gridTemplate: 'var(--bar) minmax(0,1fr)/var(--route) minmax(0,1fr)' }}>
       <header className="col-span-2 land flex items-stretch rule-double min-w-0" style={{ height: 'var(--bar)' }}>
-        <Link
+        <PageLink
           href={`/yard/${yard.id}`}
           className="flex items-center gap-2 pl-3 pr-3 border-r border-[color:var(--hair)]"
           style={{ width: 'var(--route)' }}
@@ -84,7 +92,7 @@ export function StepShell({ account, children }: { account: string; children: Re
         >
           <Boat />
           <span className="text-small font-semibold">Yard</span>
-        </Link>
+        </PageLink>
         <button
           type="button"
           className="flex flex-col justify-center px-3.5 min-w-0 text-left cursor-pointer"

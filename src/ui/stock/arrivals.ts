@@ -10,9 +10,11 @@ export interface Arrival {
   id: string;
   name: string;
   share: number;
-  /** `waiting`: the line is broken, it is tried again. */
+  /** `waiting`: it does not go on for now, and is tried again. */
   state: 'sending' | 'waiting' | 'reading' | 'failed';
   error?: string;
+  /** Why it waits. */
+  why?: string;
   /** Where only the server was away. */
   again?: () => void;
   stop: () => void;
@@ -119,7 +121,7 @@ function send(kept: Kept): Promise<UploadAnswer> {
       files[i] = { ...files[i], url };
       void keepSending((db) => db.put('sending', kept));
     },
-    waiting: (waits) => change(id, { state: waits ? 'waiting' : share >= 1 ? 'reading' : 'sending' }),
+    waiting: (why) => change(id, why ? { state: 'waiting', why } : { state: share >= 1 ? 'reading' : 'sending' }),
   });
   useArrivals.setState((s) => ({ list: [...s.list, { id, name: kept.name, share, state: 'sending', stop: sending.stop }] }));
   const forget = () => keepSending((db) => db.delete('sending', id));

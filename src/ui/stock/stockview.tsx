@@ -224,7 +224,7 @@ export function StockView() {
         ) : (
           <div className="p-3 h-full">
             <div className="empty h-full text-small">
-              Nothing is in Stock yet. Drop a model at the left: its true size, contents and findings will stand here.
+              Nothing is in Stock yet. Drop a model on the sheet beside this: its true size, contents and findings will stand here.
             </div>
           </div>
         )}
@@ -247,7 +247,7 @@ function kindWords(item: StockItem, facts: FileFacts | null): string {
   return facts?.kind === 'sequence' ? `Picture, ${facts.frames} frames` : KIND_WORDS[item.kind];
 }
 
-const STATES = { sending: 'sending', waiting: 'line broken, trying again', reading: 'reading', failed: '' };
+const STATES = { sending: 'sending', reading: 'reading' };
 
 function Arriving() {
   const list = useArrivals((s) => s.list);
@@ -292,7 +292,8 @@ function Arriving() {
               <i style={{ width: `${Math.round(a.share * 100)}%` }} />
             </span>
             <span className="soft">
-              <span className="num">{Math.round(a.share * 100)}</span> %, {STATES[a.state]}
+              <span className="num">{Math.round(a.share * 100)}</span> %,{' '}
+              {a.state === 'waiting' ? `${a.why}; tried again` : STATES[a.state]}
             </span>
             <button type="button" className="fix" onClick={a.stop}>
               Stop

@@ -4,9 +4,9 @@ import { useEffect, useState } from 'react';
 import { api, type PieceSummary } from '@/api';
 import { portraitOf } from '../piece/portrait';
 
-/** Piece → revision of its newest cover. Missing and outdated ones are made one after another. */
-export function useCovers(pieces: readonly PieceSummary[]): Readonly<Record<string, number>> {
-  const [fresh, setFresh] = useState<Readonly<Record<string, number>>>({});
+/** Piece → revision of its newest cover, or why it could not be drawn. Missing and outdated ones are made one after another. */
+export function useCovers(pieces: readonly PieceSummary[]): Readonly<Record<string, number | string>> {
+  const [fresh, setFresh] = useState<Readonly<Record<string, number | string>>>({});
   useEffect(() => {
     let gone = false;
     void (async () => {
@@ -16,10 +16,10 @@ export function useCovers(pieces: readonly PieceSummary[]): Readonly<Record<stri
         const made = await portraitOf(piece.id, piece.document)
           .then((png) => api.putCover(piece.id, piece.revision, png))
           .then(
-            () => true,
-            () => false,
+            () => piece.revision,
+            (e: Error) => e.message,
           );
-        if (made && !gone) setFresh((f) => ({ ...f, [piece.id]: piece.revision }));
+        if (!gone) setFresh((f) => ({ ...f, [piece.id]: made }));
       }
     })();
     return () => {

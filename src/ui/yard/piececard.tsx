@@ -1,7 +1,6 @@
 'use client';
 import { useQuery } from '@tanstack/react-query';
 import { Ellipsis } from 'lucide-react';
-import Link from 'next/link';
 import { type ReactNode, useState } from 'react';
 import { toast } from 'sonner';
 import { ulid } from 'ulid';
@@ -9,7 +8,7 @@ import { api, type PieceSummary } from '@/api';
 import { PROFILES } from '@/core/deliver';
 import { showMegabytes } from '@/core/math';
 import { anchorOf, isMade, PIECE_SCHEMA, settings } from '@/core/piece';
-import { FlagCounts, Mark, Menu, NameDialog } from '../kit';
+import { FlagCounts, Mark, Menu, NameDialog, PageLink } from '../kit';
 import { STEP_NAMES, STEPS } from '../step/steps';
 
 /** How far the piece has come: Stock without files, Fit without a hung part, then Deliver. */
@@ -48,13 +47,17 @@ export function PieceCard({
   attempt,
 }: {
   piece: PieceSummary;
-  cover: number | null;
+  /** The revision it shows; words: why it could not be drawn; null: it is being drawn. */
+  cover: number | string | null;
   onChange: () => unknown;
   attempt: (act: () => Promise<unknown>) => Promise<unknown>;
 }) {
   const [naming, setNaming] = useState(false);
   const step = stepOf(piece);
-  const { data: weight } = useQuery({
+  // an older one where the newest could not be drawn
+  const shown = typeof cover === 'string' ? piece.coverRevision : cover;
+  const { data: weight, error: unweighed } = useQuery({
+    networkMode: 'always',
     queryKey: ['weight', piece.id, piece.revision],
     queryFn: () => api.weigh(piece.id),
     enabled: !piece.deletedAt,
@@ -62,7 +65,7 @@ export function PieceCard({
   const limit = PROFILES[piece.document.settings.profile].bytes;
   const over = (weight?.bytes ?? 0) > limit;
   const open = (children: ReactNode) =>
-    piece.deletedAt ? <div className="block">{children}</div> : <Link href={`/piece/${piece.id}/${STEPS[step]}`}>{children}</Link>;
+    piece.deletedAt ? <div className="block">{children}</div> : <PageLink href={`/piece/${piece.id}/${STEPS[step]}`}>{children}</PageLink>;
   const act = (work: () => Promise<unknown>) =>
     attempt(async () => {
       await work();
@@ -72,18 +75,25 @@ export function PieceCard({
     <article className="sheet overflow-hidden relative" aria-label={piece.name}>
       {open(
         <div className="relative water gridded border-b border-[color:var(--hair-strong)] overflow-hidden" style={{ height: 200 }}>
-          {cover === null ? (
-            <span className="absolute inset-4 border border-dashed border-[color:var(--hair-strong)] grid place-items-center text-small soft">
-              {piece.deletedAt ? 'No cover was made' : 'The cover is being drawn …'}
+          {typeof shown !== 'number' ? (
+            <span
+              className="absolute inset-4 border border-dashed border-[color:var(--hair-strong)] grid place-items-center text-small soft"
+              title={typeof cover === 'string' ? cover : undefined}
+            >
+              {typeof cover === 'string'
+                ? 'The cover could not be drawn'
+                : piece.deletedAt
+                  ? 'No cover was made'
+                  : 'The cover is being drawn …'}
             </span>
           ) : (
             // biome-ignore lint/performance/noImgElement: a private, already sized picture
             <img
-              src={api.coverUrl(piece.id, cover)}
-              alt={`${piece.name}, as rendered at revision ${cover}`}
+              src={api.coverUrl(piece.id, shown)}
+              alt={`${piece.name}, as rendered at revision ${shown}`}
               className="absolute left-1/2 -translate-x-1/2 top-0 max-w-none"
               style={{ height: 200, opacity: 'var(--img-dim)' }}
-              data-cover={cover}
+              data-cover={shown}
             />
           )}
         </div>,
@@ -163,6 +173,11 @@ export function PieceCard({
           ) : (
             <>
               <FlagCounts counts={piece.findings} />
+              {!weight && (
+                <span className="soft" title={unweighed?.message}>
+                  {unweighed ? 'not weighed' : 'being weighed …'}
+                </span>
+              )}
               {weight && (
                 <span
                   className={`num ${over ? 'font-semibold' : ''}`}

@@ -1,14 +1,13 @@
 'use client';
 import { QueryClient, QueryClientProvider, useQuery, useQueryClient } from '@tanstack/react-query';
 import { ChevronDown, PackageOpen, Plus } from 'lucide-react';
-import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import { type ApiFailure, api, type PieceSummary, type UnreadablePiece, type YardPiece, type YardSummary, type YardUse } from '@/api';
 import { showBytes } from '@/core/math';
 import { forms } from '@/worker/browser';
-import { AccountMenu, Boat, FlagLabel, Menu, NameDialog, Toasts } from '../kit';
+import { AccountMenu, Boat, FlagLabel, Menu, NameDialog, PageLink, Toasts } from '../kit';
 import { useCovers } from './covers';
 import { PieceCard } from './piececard';
 
@@ -85,10 +84,10 @@ function YardPage({ yard, yards, account, pieces: initial, use }: Props) {
             {(close) => (
               <>
                 {yards.map((y) => (
-                  <Link key={y.id} href={`/yard/${y.id}`} role="menuitem" onClick={close}>
+                  <PageLink key={y.id} href={`/yard/${y.id}`} role="menuitem" onClick={close}>
                     {y.name}
                     {y.id === yard.id && <span className="soft ml-auto">open</span>}
-                  </Link>
+                  </PageLink>
                 ))}
                 <button
                   type="button"
@@ -194,9 +193,10 @@ function YardPage({ yard, yards, account, pieces: initial, use }: Props) {
           initial=""
           action="Lay it down"
           onClose={() => setDialog(null)}
-          onDone={(name) => {
+          onDone={async (name) => {
+            const { id } = await api.createPiece(yard.id, name);
             setDialog(null);
-            void attempt(async () => router.push(`/piece/${(await api.createPiece(yard.id, name)).id}/stock`));
+            router.push(`/piece/${id}/stock`);
           }}
         />
       )}
@@ -207,12 +207,11 @@ function YardPage({ yard, yards, account, pieces: initial, use }: Props) {
           initial=""
           action="Make it"
           onClose={() => setDialog(null)}
-          onDone={(name) => {
+          onDone={async (name) => {
+            const { id } = await api.createYard(name);
             setDialog(null);
-            void attempt(async () => {
-              router.push(`/yard/${(await api.createYard(name)).id}`);
-              router.refresh();
-            });
+            router.push(`/yard/${id}`);
+            router.refresh();
           }}
         />
       )}

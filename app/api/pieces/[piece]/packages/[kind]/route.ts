@@ -32,13 +32,15 @@ export const GET = signedRoute<{ piece: string; kind: string }>(async ({ request
     );
   await requireOwnFiles(db, row.yard_id, blobsOf(document));
   const path = await packageFile(kind, document, { yardId: row.yard_id });
-  await audit(db, {
-    what: `export/${kind}`,
-    account: account.id,
-    yard: row.yard_id,
-    subject: `${document.settings.name}, revision ${row.revision} (${row.id})`,
-    from: callerOf(request),
-  });
+  // whoever asks whether it can be had is not handed anything yet
+  if (request.method !== 'HEAD')
+    await audit(db, {
+      what: `export/${kind}`,
+      account: account.id,
+      yard: row.yard_id,
+      subject: `${document.settings.name}, revision ${row.revision} (${row.id})`,
+      from: callerOf(request),
+    });
   return new Response(Readable.toWeb(createReadStream(path)) as ReadableStream, {
     headers: {
       'content-type': kind === 'glb' ? 'model/gltf-binary' : 'application/zip',
