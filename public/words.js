@@ -2,8 +2,8 @@
 const PAGE = `<!doctype html><html lang="en"><meta charset="utf-8"><meta name="viewport" content="width=device-width">
 <title>Not reached · Scaphos</title>
 <style>
-:root { color-scheme: light dark }
-body { margin: 0; min-height: 100vh; display: grid; place-items: center; font: 15px/1.5 system-ui, sans-serif }
+body { background: #f4edda; color: #14283a; margin: 0; min-height: 100vh; display: grid; place-items: center; font: 15px/1.5 system-ui, sans-serif }
+@media (prefers-color-scheme: dark) { body { background: #12222c; color: #ece2c8 } }
 main { max-width: 44ch; padding: 2rem; border: 1px dashed currentColor }
 h1 { font-size: 1.2rem; margin: 0 0 .5rem } button { font: inherit; padding: .3rem .9rem; margin-top: .75rem }
 </style>

@@ -84,6 +84,12 @@ const make = async (page: Page, path: string, name: string): Promise<string> => 
   return (await answer.json()).id;
 };
 
+/** A yard of the test's own, opened. */
+export async function newYard(page: Page, name: string): Promise<void> {
+  await signIn(page);
+  await page.goto(`${site()}/yard/${await make(page, '/api/yards', name)}`);
+}
+
 /** A new piece in it, not yet looked at. */
 export async function makePiece(page: Page, name: string): Promise<string> {
   const yard = yards.get(page) ?? (await make(page, '/api/yards', `Yard of ${name}`));

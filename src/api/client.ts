@@ -1,5 +1,5 @@
 /** The typed client: every answer is parsed, every failure is an ApiFailure with the server's own sentence. */
-import type { z } from 'zod';
+import type * as z from 'zod';
 import { JobAnswer, type JobRequest } from './jobs';
 import {
   ApiErrorBody,

@@ -1,5 +1,5 @@
 /** Long work on the server: what is asked for, how far it is, what came of it. */
-import { z } from 'zod';
+import * as z from 'zod';
 import { Kind } from '@/core/intake';
 import { Id, Name, RecipeStep, Sha256 } from '@/core/piece';
 import { Limits, Solution, StepCost, VisibleError, Weight, WeightPart } from '@/core/prepare/terms';

@@ -1,5 +1,5 @@
 /** Requests and answers between browser and server. */
-import { z } from 'zod';
+import * as z from 'zod';
 import { FileFacts, INTAKE_LIMITS } from '@/core/intake';
 import { BARE_EDITS_SCHEMA, Id, MediaItem, ModelItem, Name, Piece, RecipeFile, RecipeStep, Sha256, stepFits } from '@/core/piece';
 

@@ -1,6 +1,5 @@
 /** Files on their way to the server, by the tus protocol: a broken line or a restarted server costs nothing that was sent. */
-import { createSHA256 } from 'hash-wasm';
-import { Upload } from 'tus-js-client';
+import type { Upload } from 'tus-js-client';
 import { ApiFailure, api } from './client';
 import type { UploadAnswer } from './schemas';
 
@@ -32,7 +31,7 @@ const RETRIES_MS = [300, 1000, 2000, 3000, ...Array<number>(60).fill(5000)];
 /** Bytes at a time that are hashed without holding up the page. */
 const HASH_STRETCH = 2e6;
 async function hashOf(file: Blob, stopped: () => boolean): Promise<string> {
-  const hash = await createSHA256();
+  const hash = await (await import('hash-wasm')).createSHA256();
   for (let at = 0; at < file.size && !stopped(); at += HASH_STRETCH)
     hash.update(new Uint8Array(await file.slice(at, at + HASH_STRETCH).arrayBuffer()));
   return hash.digest('hex');
@@ -65,8 +64,9 @@ export function sendFiles(piece: string, files: readonly SendFile[], on: SendEve
   let running: Upload | null = null;
   const urls: string[] = files.map((f) => f.url ?? '');
   const total = files.reduce((s, f) => s + f.file.size, 0) || 1;
-  const sendOne = (index: number, before: number) =>
-    new Promise<void>((resolve, reject) => {
+  const sendOne = async (index: number, before: number) => {
+    const { Upload } = await import('tus-js-client');
+    return new Promise<void>((resolve, reject) => {
       const { file, url, name } = files[index];
       running = new Upload(file, {
         endpoint: '/api/uploads',
@@ -95,6 +95,7 @@ export function sendFiles(piece: string, files: readonly SendFile[], on: SendEve
       });
       running.start();
     });
+  };
   const work = async (): Promise<UploadAnswer> => {
     let before = 0;
     for (let i = 0; i < files.length; i++) {

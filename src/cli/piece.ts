@@ -1,5 +1,5 @@
 /** `./scaphos piece new|edit|show|check`: everything a person can do to a piece, by program. */
-import { z } from 'zod';
+import * as z from 'zod';
 import { licenceBlockers, packageContents } from '@/core/deliver';
 import { type FileFacts, judgeStock, type Kind } from '@/core/intake';
 import {

@@ -2,7 +2,7 @@
 import { copyFile, mkdtemp, readFile, rm, stat } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { z } from 'zod';
+import * as z from 'zod';
 import type { Kind } from '@/core/intake';
 import { showBytes, showCount } from '@/core/math';
 import { RecipeFile, stepFits } from '@/core/piece';

@@ -1,6 +1,6 @@
 /** `./scaphos run P.zip --take NAME|FILE.jsonl`: a piece run over a take, headless, the same as the Mirror runs it. */
 import { readFile } from 'node:fs/promises';
-import { z } from 'zod';
+import * as z from 'zod';
 import { type CaptureSource, simulateCapture } from '@/core/capture';
 import { CaptureLine, CaptureLogError, readCaptureLog, replayCapture } from '@/core/capture/log';
 import { poseAtTime, SKELETONS, TAKES } from '@/core/form';

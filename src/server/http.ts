@@ -1,6 +1,6 @@
 /** What every route shares: session, origin, parsing, errors as JSON, one log line. */
 import { cookies } from 'next/headers';
-import { z } from 'zod';
+import * as z from 'zod';
 import { PieceFormatError } from '@/core/piece';
 import { type Account, DEVICE_DAYS, SESSION_COOKIE, SESSION_DAYS, sessionAccount } from './accounts';
 import { readBody } from './body';

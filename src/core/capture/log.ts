@@ -3,7 +3,7 @@
  * are interpolated (turns by slerp, Shoemake 1985), everything else holds until the next. A log gives the same frames each time.
  */
 import { Matrix4, Quaternion, Vector3 } from 'three';
-import { z } from 'zod';
+import * as z from 'zod';
 import { type CaptureFrame, type CaptureSource, MIRROR_CAMERA } from './frame';
 
 const Mat4 = z.array(z.number()).length(16);

@@ -1,5 +1,5 @@
 /** What Stock and the command line say of a model: the contract of `./scaphos inspect --json`. */
-import { z } from 'zod';
+import * as z from 'zod';
 import { FORM_SIZES } from '../form/measures';
 import { Kind } from '../words/kinds';
 import { Finding } from './findings';

@@ -1,5 +1,5 @@
 /** Findings: what a check says, and the step that mends it. */
-import { z } from 'zod';
+import * as z from 'zod';
 import { StepDraft } from '../piece/recipe';
 
 export const FindingLevel = z.enum(['blocker', 'warning', 'note']);

@@ -1,5 +1,5 @@
 /** What every kind of part has: where it hangs, what of its anchor it follows, in which layer it is drawn. */
-import { z } from 'zod';
+import * as z from 'zod';
 import { MEASURES, type MeasureName } from '../form/measures';
 import { Id, Metres, Name, Offset, offsetAtAnchor } from '../words/values';
 

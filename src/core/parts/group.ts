@@ -1,5 +1,5 @@
 /** Holds other parts: moved, hidden and hung as one. */
-import { z } from 'zod';
+import * as z from 'zod';
 import { ANCHORS, PartCommon, type PartDef } from './common';
 
 export const GroupPart = z.strictObject({ ...PartCommon, kind: z.literal('group') });

@@ -1,5 +1,5 @@
 /** Kinds of part, one file each: schema, defaults, what it may hang on, what it refers to. Nothing outside asks for a kind by name. */
-import { z } from 'zod';
+import * as z from 'zod';
 import type { PartDef } from './common';
 import { group } from './group';
 import { model } from './model';

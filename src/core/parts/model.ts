@@ -1,5 +1,5 @@
 /** A stock model, picture or sequence. */
-import { z } from 'zod';
+import * as z from 'zod';
 import { Id, Share } from '../words/values';
 import { ANCHORS, PartCommon, type PartDef } from './common';
 

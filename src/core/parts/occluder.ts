@@ -1,5 +1,5 @@
 /** Depth without colour: what a real head would hide is hidden. */
-import { z } from 'zod';
+import * as z from 'zod';
 import { PartCommon, type PartDef } from './common';
 
 /** What of the form hides: all of the head with the neck, the face alone, the whole bust. */

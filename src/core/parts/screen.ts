@@ -1,5 +1,5 @@
 /** A picture, a colour or an environment fixed to the edges of the camera's picture: backdrop or foreground, by its layer. */
-import { z } from 'zod';
+import * as z from 'zod';
 import { Colour, Id, Share } from '../words/values';
 import { PartCommon, type PartDef } from './common';
 

@@ -1,5 +1,5 @@
 /** A plain shape from numbers. */
-import { z } from 'zod';
+import * as z from 'zod';
 import { ANCHORS, PartCommon, type PartDef } from './common';
 import { SOLID_FACES, SOLID_FORMS } from './solidforms';
 

@@ -187,6 +187,15 @@ describe('normals', () => {
   });
   test('half a ring stands on its feet: as long as half its circle (Pappus), closed, feet level and facing down', () => {
     const mesh = solidMesh(shape({ form: 'arch', sizeMm: [100, 50, 12], wallMm: 10 }));
+    // a foot’s picture is the disc in the square: its middle in the middle, its rim on the circle
+    const soles = [...rows(mesh.normals).keys()].filter((i) => mesh.normals[i * 3 + 1] < -0.999 && mesh.positions[i * 3 + 1] < 0);
+    const off = soles.map((i) => [mesh.uvs[i * 2] - 0.5, mesh.uvs[i * 2 + 1] - 0.5, mesh.positions[i * 3 + 2] * 1000] as const);
+    const rim = off.filter(([u, v]) => Math.hypot(u, v) > 1e-6);
+    expect([soles.length, rim.length]).toEqual([36, 34]);
+    for (const [u, v, z] of rim) {
+      expect(Math.hypot(u, v)).toBeCloseTo(0.5, 5);
+      expect(z).toBeCloseTo(v * 12, 4);
+    }
     // an ellipse of 10 by 12 led along half a circle of 45 mm
     expect(volume(mesh) / (Math.PI * 45 * Math.PI * 5 * 6)).toBeGreaterThan(0.96);
     expect(volume(mesh) / (Math.PI * 45 * Math.PI * 5 * 6)).toBeLessThan(1.0005);

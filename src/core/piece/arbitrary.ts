@@ -3,7 +3,7 @@
  * that are there, and edits of every kind that fit the document at hand.
  */
 import fc from 'fast-check';
-import type { z } from 'zod';
+import type * as z from 'zod';
 import { Colour, Id, Name, Sha256 } from '../words/values';
 import { apply, EditError, type LooseEdit, type LooseSingle } from './change';
 import { cleared, type Doc, type DocKind, idsOf, type Reference, type Row, tableOf } from './table';

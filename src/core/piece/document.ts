@@ -1,5 +1,5 @@
 /** Schema and words of a kind of document, derived from its registry. */
-import { z } from 'zod';
+import * as z from 'zod';
 import { Id } from '../words/values';
 import type { LooseEdit, LooseSingle } from './change';
 import { type Doc, type DocKind, idsOf, type Row, type Rows, rowAt, tableOf } from './table';

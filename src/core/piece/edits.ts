@@ -1,5 +1,5 @@
 /** Every way a piece can change. An edit is JSON; `applyEdit` is pure, and every edit has an exact inverse. */
-import type { z } from 'zod';
+import type * as z from 'zod';
 import type { Part } from '../parts';
 import { editsFromTo } from './between';
 import { apply, invert, type LooseEdit, type LooseSingle, spelledOut } from './change';

@@ -1,5 +1,5 @@
 /** The stacking: layers back to front, each drawn on top of what is before it. */
-import { z } from 'zod';
+import * as z from 'zod';
 import { MAIN_LAYER_ID } from '../parts/common';
 import { Id, Name } from '../words/values';
 

@@ -1,5 +1,5 @@
 /** Reading stored documents and edits: small, ordered migrations; newer or broken ones are refused and never overwritten. */
-import { z } from 'zod';
+import * as z from 'zod';
 import { createLayers } from './defaults';
 import { Edit } from './edits';
 import { PIECE_SCHEMA, Piece } from './schema';

@@ -3,7 +3,7 @@
  * meant; a document of the older kind then needs its migration. Edits are made of the rows of a piece.
  */
 import { expect, test } from 'vitest';
-import { z } from 'zod';
+import * as z from 'zod';
 import { Piece, RecipeFile } from './index';
 
 test.each([

@@ -1,5 +1,5 @@
 /** Recipes: the ordered preparation steps of a stock file. The original is never altered; a step is data. */
-import { z } from 'zod';
+import * as z from 'zod';
 import { Id, Sha256 } from '../words/values';
 import { type AnyStep, FileStep, RecipeStep } from './steps';
 

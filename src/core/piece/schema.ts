@@ -1,5 +1,5 @@
 /** The one definition of a piece. Lengths in metres, turns in radians (yaw, pitch, roll, composed YXZ), head frame. */
-import type { z } from 'zod';
+import type * as z from 'zod';
 import type { Part } from '../parts';
 import { documentSchema } from './document';
 import type { Layer } from './layers';

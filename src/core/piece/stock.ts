@@ -1,5 +1,5 @@
 /** Stock files as the piece knows them: content by hash, never altered. */
-import { z } from 'zod';
+import * as z from 'zod';
 import { Kind } from '../words/kinds';
 import { Id, Name, Sha256 } from '../words/values';
 

@@ -1,5 +1,5 @@
 /** What a table of a document is: the registry's words, and reading and clearing references along paths. */
-import type { z } from 'zod';
+import type * as z from 'zod';
 
 export type Row = { readonly id: string } & Readonly<Record<string, unknown>>;
 export type Rows = Readonly<Record<string, Row>>;

@@ -1,7 +1,7 @@
 /** A table is one entry of the registry and the schema of its row: shown by one that is not in the house. */
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { z } from 'zod';
+import * as z from 'zod';
 import { Id, Name, Sha256 } from '../words/values';
 import { arbitraryEdits } from './arbitrary';
 import { apply, invert, type LooseEdit, spelledOut } from './change';

@@ -1,5 +1,5 @@
 /** The tables of a piece: one entry each. Edits, inverses, conflicts, words, blobs and the tests' generator come from here. */
-import { z } from 'zod';
+import * as z from 'zod';
 import { FORM_SIZES } from '../form/measures';
 import { type Part, Part as PartSchema, partDef } from '../parts';
 import { KINDS, type Kind } from '../words/kinds';

@@ -1,5 +1,5 @@
 /** What preparing tells: the shapes of its answers. Light enough for a page; the rest of the folder computes. */
-import { z } from 'zod';
+import * as z from 'zod';
 import { StepDraft } from '../piece/recipe';
 
 export const VisibleError = z.strictObject({

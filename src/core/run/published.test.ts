@@ -1,6 +1,6 @@
 /** Programs outside read what `./scaphos run` prints: a change of its lines is a change for them. Written anew by `vitest -u`. */
 import { expect, test } from 'vitest';
-import { z } from 'zod';
+import * as z from 'zod';
 import { RunLine } from './report';
 
 test('the schema of a printed line of a run is the one that was published', async () => {

@@ -1,6 +1,6 @@
 /** A run told in lines: what `./scaphos run` prints, one line a time. */
 import { Matrix4 } from 'three';
-import { z } from 'zod';
+import * as z from 'zod';
 import type { CaptureFrame } from '../capture';
 import { nodeMatrices } from '../model/pose';
 import type { Show } from './show';

@@ -104,6 +104,20 @@ describe('anchors', () => {
 });
 
 describe('parts on parts', () => {
+  test('frames at rest: of a carrier where it is, of an anchor where that is', () => {
+    const piece = pieceOf(
+      { ...createGroup('g', 'G'), offset: { positionM: [0, 0.1, 0], turnRad: [0, 0, 0], size: [1, 1, 1] } },
+      solid('a', onPart('g'), { at: [0.01, 0, 0] }),
+    );
+    const rest = restFramesOf(compile(piece, { models: {} }));
+    near(rest.of(onPart('g')), rest.world('g'), 12);
+    near(rest.of(onPart('g')), rest.world('a').multiply(new Matrix4().makeTranslation(-0.01, 0, 0)), 12);
+    expect(
+      place(rest.of(onAnchor('shoulders')))
+        .toArray()
+        .map((x) => x + 0),
+    ).toEqual([...B.shouldersM]);
+  });
   test('world = frame · offset, down the whole line', () => {
     const piece = pieceOf(
       { ...createGroup('g', 'G'), offset: { positionM: [0, 0.1, 0], turnRad: [0, Math.PI / 2, 0], size: [2, 2, 2] } },
@@ -244,6 +258,28 @@ describe('trail', () => {
     const scrubbed = new Runner(show, source);
     scrubbed.frame(6);
     for (const [i, t] of [...[0.4, 1.7, 2.9, 4.25].entries()].reverse()) expect(JSON.stringify(scrubbed.seek(t))).toBe(wanted[i]);
+  });
+
+  test('going back begins at the whole second before, also where one had stopped exactly on it', () => {
+    const asked: number[] = [];
+    const source = sourceOf((t) => {
+      asked.push(t);
+      return simulateCapture(poseAtTime(LOOK_ABOUT, t), B, t);
+    });
+    const r = new Runner(compile(lagging(300), { models: {} }), source);
+    for (const t of [3, 5, 5.5]) r.frame(t);
+    for (const [t, from] of [
+      [5.2, 5],
+      [5, 5],
+      [4.9, 4],
+      [3.5, 3],
+      [3, 3],
+    ]) {
+      r.frame(6);
+      asked.length = 0;
+      r.frame(t);
+      expect(Math.min(...asked)).toBeGreaterThanOrEqual(from);
+    }
   });
 
   test('inside the dead zone nothing moves, outside it comes to its rim', () => {

@@ -5,8 +5,7 @@ import type { Show } from './show';
 import { stageOf } from './stage';
 import type { StageState } from './state';
 
-/** Seconds between kept copies of the memory, and how many are kept. */
-const KEEP_EVERY_S = 1;
+/** Copies of the memory are kept at whole seconds, this many. */
 const MOST_KEPT = 600;
 
 export class Runner {
@@ -54,15 +53,15 @@ export class Runner {
     const wanted = Math.floor(timeS / STEP_S + 1e-6);
     if (wanted < this.memory.step) {
       let nearest = -1;
-      for (const second of this.kept.keys()) if (second > nearest && second * KEEP_EVERY_S <= timeS + 1e-9) nearest = second;
+      for (const second of this.kept.keys()) if (second > nearest && second <= timeS + 1e-9) nearest = second;
       const copy = this.kept.get(nearest);
       if (copy) restoreMemory(this.memory, copy);
       else this.memory = start(this.show, { seed: this.seed });
     }
     const at = (t: number) => this.source.frame(t);
-    const from = Math.max(0, Math.floor((this.memory.step * STEP_S) / KEEP_EVERY_S + 1e-6));
-    for (let second = from + 1; second * KEEP_EVERY_S <= timeS + 1e-9; second++) {
-      advance(this.show, this.memory, at, second * KEEP_EVERY_S);
+    const from = Math.max(0, Math.floor(this.memory.step * STEP_S + 1e-6));
+    for (let second = from + 1; second <= timeS + 1e-9; second++) {
+      advance(this.show, this.memory, at, second);
       if (this.show.trails.length > 0 && !this.kept.has(second) && this.kept.size < MOST_KEPT)
         this.kept.set(second, copyMemory(this.memory));
     }

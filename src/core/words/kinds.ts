@@ -1,5 +1,5 @@
 /** Kinds of thing a model can be, with the size each usually has. *Common practice*: ranges of worn things for adults. */
-import { z } from 'zod';
+import * as z from 'zod';
 
 export const Kind = z.enum(['eyewear', 'headwear', 'earring', 'mask', 'fullhead', 'neckwear', 'backpiece', 'garment', 'prop', 'figure']);
 export type Kind = z.infer<typeof Kind>;

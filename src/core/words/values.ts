@@ -1,5 +1,5 @@
 /** The plain values documents are made of: ids, names, hashes, lengths, turns, sizes. */
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** Own ids: letters, digits, dash and underscore, so that they are safe in URLs and file names. */
 export const Id = z.string().regex(/^(?!__proto__$)[A-Za-z0-9_-]{1,40}$/, 'an id of 1–40 letters, digits, - or _');

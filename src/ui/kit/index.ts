@@ -3,6 +3,7 @@ export { Dialog, NameDialog } from './dialog';
 export { Flag, FlagCounts, type FlagKind, FlagLabel } from './flags';
 export { follow, give } from './give';
 export { Boat, Mark, type OwnIcon } from './icons';
+export { lazily } from './lazily';
 export { Menu } from './menu';
 export { NumField } from './numfield';
 export { InWords, PageLink, useGo } from './pagelink';

@@ -34,7 +34,7 @@ export function FilesOnTheWay() {
       {failed.slice(0, 3).map(({ id, name, why }) => (
         <p key={id} className="flex items-center gap-2">
           <Flag kind="blocker" />
-          <span className="truncate" title={`${name} is not shown: ${why}.`}>
+          <span className="min-w-0 break-words">
             <b className="font-semibold">{name}</b> is not shown: {why}.
           </span>
         </p>

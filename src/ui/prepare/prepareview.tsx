@@ -6,12 +6,11 @@ import { PROFILES } from '@/core/deliver';
 import { showBytes, showBytesFinely } from '@/core/math';
 import { type ModelItem, type ProfileId, type RecipeStep, type StepDraft, settings } from '@/core/piece';
 import { viewingDistance } from '@/core/prepare/viewing';
-import { Menu, PageLink } from '../kit';
+import { lazily, Menu, PageLink } from '../kit';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
 import { setSteps } from '../stock/mending';
 import { useWork } from '../stock/work';
 import { BatchDialog } from './batch';
-import { FrontChart } from './chart';
 import { Compare } from './compare';
 import { Failed, JobLine, Trouble } from './joblines';
 import { isOpen, useJobs } from './jobs';
@@ -20,6 +19,8 @@ import { usePainting, useParts } from './painting';
 import { RecipesMenu } from './recipes';
 import { asFound, asStep, beforeSearch, FORMULA, OFFERED, portable, sameSteps } from './steps';
 import { StepTable } from './steptable';
+
+const FrontChart = lazily(() => import('./chart'), 'FrontChart');
 
 /** Steps taken along to another model. */
 interface Carried {

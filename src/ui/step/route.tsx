@@ -3,7 +3,8 @@ import { useMemo } from 'react';
 import { judgeStock } from '@/core/intake';
 import { anchorOf, isMade } from '@/core/piece';
 import { Flag, PageLink } from '../kit';
-import { useDocument, usePiece } from '../piece/context';
+import { useDocument, usePiece, useWeight } from '../piece/context';
+import { readiness } from '../piece/readiness';
 import { STEP_NAMES, STEPS, type Step } from './steps';
 
 const XS = [17, 22, 15, 20, 16, 21];
@@ -32,7 +33,11 @@ interface Station {
 function useStations(): Record<Step, Station> {
   const doc = useDocument();
   const assets = usePiece((s) => s.assets);
+  const save = usePiece((s) => s.save);
+  const weight = useWeight();
   return useMemo(() => {
+    const points = readiness(doc, assets, save, weight);
+    const left = points.filter((p) => p.flag === 'blocker' || p.flag === 'warning').length;
     const files = Object.values(doc.stock);
     const hung = Object.values(doc.parts).filter((p) => isMade(p) && anchorOf(doc, p) !== null);
     const findings = files.flatMap((f) => judgeStock(doc, f.id, assets)?.findings ?? []);
@@ -52,9 +57,12 @@ function useStations(): Record<Step, Station> {
       rig: waits,
       fit: { done: hung.length > 0, fact: hung.length === 0 ? 'no parts' : `${hung.length} part${hung.length > 1 ? 's' : ''}` },
       trial: waits,
-      deliver: { done: false, fact: hung.length > 0 ? 'ready' : 'waits' },
+      deliver: {
+        done: false,
+        fact: hung.length === 0 ? 'waits' : left > 0 ? `${left} to settle` : weight.is === 'known' ? 'ready' : 'weighing',
+      },
     };
-  }, [doc, assets]);
+  }, [doc, assets, save, weight]);
 }
 
 /** Six stations on a charted course; each is a link and always reachable. */

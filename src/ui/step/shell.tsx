@@ -5,13 +5,14 @@ import { type ReactNode, useEffect, useState } from 'react';
 import { PROFILES } from '@/core/deliver';
 import { showMegabytes } from '@/core/math';
 import { anchorOf, isMade, settings } from '@/core/piece';
-import { AccountMenu, Boat, NameDialog, PageLink, spareText, Toasts, Waterline } from '../kit';
+import { AccountMenu, Boat, lazily, NameDialog, PageLink, spareText, Toasts, Waterline } from '../kit';
 import { useDocument, usePiece, useWeight } from '../piece/context';
 import { ConflictDialog, SaveMark } from '../piece/savestate';
-import { VersionsDialog } from '../piece/versions';
-import { Finder } from './finder';
 import { Route } from './route';
 import { STEPS } from './steps';
+
+const Finder = lazily(() => import('./finder'), 'Finder');
+const VersionsDialog = lazily(() => import('../piece/versions'), 'VersionsDialog');
 
 const UNKNOWN: Record<string, string> = { waits: 'being weighed …', failed: 'could not be weighed' };
 

@@ -16,6 +16,7 @@ import { showCount } from '@/core/math';
 import { change, drawnModel, type ModelItem, NO_TRANSFORM, type RecipeStep, type StepDraft } from '@/core/piece';
 import { mergeDrafts } from '@/core/prepare';
 import { computing } from '@/worker/browser';
+import { lazily } from '../kit';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
 import { loadModel } from '../piece/stagehooks';
 import { sendGroup } from './arrivals';
@@ -28,9 +29,11 @@ import { Licence } from './licence';
 import { asSteps, mend, planReplacement, replacementEdit, setSteps, wearers, wholeTransform } from './mending';
 import { RecipeSteps } from './recipe';
 import { ScaleFigure } from './scale';
-import { TextureDialog, type TextureSource } from './textures';
+import type { TextureSource } from './textures';
 import { Turntable } from './turntable';
 import { useWork } from './work';
+
+const TextureDialog = lazily(() => import('./textures'), 'TextureDialog');
 
 const NEWER = [...MODEL_EXTENSIONS, '.zip', '.bin', '.mtl', '.png', '.jpg', '.jpeg', '.webp'].join(',');
 

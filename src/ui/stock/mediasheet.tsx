@@ -13,6 +13,7 @@ import {
   type StepDraft,
   usedFile,
 } from '@/core/piece';
+import { lazily } from '../kit';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
 import { Cells, cellsOf } from './cells';
 import { FileHead } from './filehead';
@@ -26,10 +27,12 @@ import { FootagePane } from './preview/footagepane';
 import { MotionPane } from './preview/motionpane';
 import { PicturePane } from './preview/picturepane';
 import { SequencePane } from './preview/sequencepane';
-import { SoundPane } from './preview/soundpane';
 import { RecipeSteps } from './recipe';
-import { TextureDialog, type TextureSource } from './textures';
+import type { TextureSource } from './textures';
 import { useWork } from './work';
+
+const TextureDialog = lazily(() => import('./textures'), 'TextureDialog');
+const SoundPane = lazily(() => import('./preview/soundpane'), 'SoundPane');
 
 const TITLES: Record<MediaFacts['kind'], string> = {
   picture: 'A picture',

@@ -2,7 +2,9 @@
 /** Covers are made when the Yard is opened: real renderings, kept with the revision they show. */
 import { useEffect, useState } from 'react';
 import { api, type PieceSummary } from '@/api';
-import { portraitOf } from '../piece/portrait';
+
+/** What draws them is fetched when one is missing. */
+const drawer = () => import('../piece/portrait');
 
 /** Piece → revision of its newest cover, or why it could not be drawn. Missing and outdated ones are made one after another. */
 export function useCovers(pieces: readonly PieceSummary[]): Readonly<Record<string, number | string>> {
@@ -13,7 +15,8 @@ export function useCovers(pieces: readonly PieceSummary[]): Readonly<Record<stri
       for (const piece of pieces) {
         if (gone || piece.deletedAt || piece.coverRevision === piece.revision) continue;
         // a cover that cannot be made leaves the old one, or the dashed outline
-        const made = await portraitOf(piece.id, piece.document)
+        const made = await drawer()
+          .then(({ portraitOf }) => portraitOf(piece.id, piece.document))
           .then((png) => api.putCover(piece.id, piece.revision, png))
           .then(
             () => piece.revision,

@@ -1,5 +1,5 @@
 /** What is read of stock files that are no models: a part of the contract of `./scaphos inspect --json`. */
-import { z } from 'zod';
+import * as z from 'zod';
 import { Finding } from '../findings';
 
 const common = {

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { defineStep } from './define';
 
 /** Small pictures of materials that draw alike become parts of one, at most so large; their materials become one. */

@@ -1,5 +1,5 @@
 /** What a step of a recipe says about itself. */
-import type { z } from 'zod';
+import type * as z from 'zod';
 
 /**
  * place: moves the whole model, which is no error. paint: brings pictures that were missing, no error either. pack: shows when the

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { defineStep } from './define';
 
 /** The lowest point comes to lie at height nought. */

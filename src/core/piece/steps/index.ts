@@ -2,7 +2,7 @@
  * The steps of recipes, a file each: for which kinds of stock file, what it does, its settings, how several become one. Schemas,
  * orders and sets of steps are made from here; how a step runs stands in `prepare`, its words in `ui`.
  */
-import { z } from 'zod';
+import * as z from 'zod';
 import { Id } from '../../words/values';
 import { alpha } from './alpha';
 import { atlas } from './atlas';

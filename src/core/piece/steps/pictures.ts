@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { Sha256 } from '../../words/values';
 import { defineStep } from './define';
 import { ENCODINGS, ItsName } from './values';

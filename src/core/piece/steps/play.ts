@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { defineStep } from './define';
 
 /** How a sequence plays. */

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { defineStep } from './define';
 
 /** How fine numbers are written, in bits; it shows where bytes are packed or written as whole numbers. */

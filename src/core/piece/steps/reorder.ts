@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { defineStep } from './define';
 
 /** Vertices and triangles in an order that packs and draws well; nothing changes but the order. */

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { defineStep, united } from './define';
 
 export const TEXTURE_OPS = ['resize', 'drop-alpha', 'merge', 'roles', 'pack'] as const;

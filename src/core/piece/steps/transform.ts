@@ -1,5 +1,5 @@
 import { type Quaternion, Vector3 } from 'three';
-import { z } from 'zod';
+import * as z from 'zod';
 import { turnFromDeg, yawPitchRoll } from '../../math/turns';
 import { defineStep } from './define';
 

@@ -1,5 +1,5 @@
 /** Values that several steps are made of. */
-import { z } from 'zod';
+import * as z from 'zod';
 
 export const metres = z.number().min(-1e6).max(1e6);
 export const Point = z.tuple([metres, metres, metres]);

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { blobSize, blobStream, done, keepCover, notFound, requirePiece, signedRoute, tagged, unchanged } from '@/server';
 
 type Params = { piece: string };
