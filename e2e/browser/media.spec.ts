@@ -77,7 +77,7 @@ test('a picture is bled, cut by typed numbers, straightened by its corners, and 
   await page.getByRole('button', { name: 'Bleed it outwards' }).click();
   await expect(page.getByText('Alpha: colour carried outwards')).toBeVisible();
   await expect(page.locator('[data-finding="picture/fringe"]')).toHaveCount(0);
-  await page.getByRole('tab', { name: 'Cut', exact: true }).click();
+  await page.getByRole('radio', { name: 'Cut', exact: true }).click();
   for (const [label, value] of [
     ['across', '10'],
     ['down', '40'],
@@ -89,7 +89,7 @@ test('a picture is bled, cut by typed numbers, straightened by its corners, and 
   }
   await page.getByRole('button', { name: 'Cut it' }).click();
   await expect(page.locator('[data-fact="pixels"]')).toHaveText('150 × 120');
-  await page.getByRole('tab', { name: 'Straighten' }).click();
+  await page.getByRole('radio', { name: 'Straighten' }).click();
   const corner = page.getByRole('button', { name: /^Corner upper left, 15 across, 12 down/ });
   await corner.focus();
   await page.keyboard.press('Alt+ArrowLeft');
@@ -119,7 +119,7 @@ test('a model’s pictures are looked into, fetched, painted and take their plac
   const mips = [256, 128, 64, 32, 16, 8, 4, 2, 1].reduce((s, e) => s + e * e * 4, 0);
   await expect(look.locator('[data-fact="memory"]')).toHaveText(mips.toString().replace(/\B(?=(\d{3})+$)/g, ' '));
   await expect(look.getByText('base colour')).toBeVisible();
-  await look.getByRole('tab', { name: 'Green' }).click();
+  await look.getByRole('radio', { name: 'Green' }).click();
   await expect(look.getByRole('img', { name: /, green$/ })).toBeVisible();
   await look.getByRole('button', { name: 'Tiled' }).click();
   await expect(look.locator('[data-view="texture-tile"]')).toHaveCount(9);
@@ -167,10 +167,10 @@ test('an environment of our own is made and comes into Stock as a file', async (
 test('the UV layout of a model goes out as PNG and SVG at the size that is chosen', async ({ page }) => {
   await newPiece(page, 'Layout');
   await bring(page, ['s.glb', await spectaclesGlb()]);
-  await page.getByRole('tab', { name: 'UV layout' }).click();
+  await page.getByRole('radio', { name: 'UV layout' }).click();
   const fetchLayout = async (kind: 'PNG' | 'SVG') => {
     await page.getByRole('button', { name: 'Fetch the UV layout, to paint upon' }).click();
-    await page.getByRole('radio', { name: '1024' }).click();
+    await page.getByRole('menuitemradio', { name: '1024 px' }).click();
     const [download] = await Promise.all([
       page.waitForEvent('download'),
       page.getByRole('menuitem', { name: `Layout as ${kind}` }).click(),

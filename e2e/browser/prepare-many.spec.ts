@@ -76,9 +76,9 @@ test('settings are opened, detail painted, the error looked at; the recipe goes 
   await expect(page.getByText('1 place painted')).toBeVisible();
   await page.getByRole('button', { name: 'Paint where detail stays' }).click();
   // the error is measured anew, and shown where it is
-  await page.getByRole('tab', { name: 'Error' }).click();
+  await page.getByRole('radio', { name: 'Error' }).click();
   await expect(page.locator('[data-heat="ready"]')).toBeVisible();
-  await page.getByRole('tab', { name: 'Difference' }).click();
+  await page.getByRole('radio', { name: 'Difference' }).click();
   await page.getByRole('button', { name: 'Worst view' }).click();
   await expect(page.locator('[data-look="difference"]')).toBeVisible();
   const name = `Half ${Date.now()}`;
@@ -103,7 +103,7 @@ test('settings are opened, detail painted, the error looked at; the recipe goes 
   await page.getByRole('menuitem', { name: new RegExp(`^${name}`) }).click();
   await expect(row(page, 'simplify')).toContainText(/-\d{3}/);
   await page.getByRole('button', { name: 'Recipes', exact: true }).click();
-  await page.getByRole('button', { name: `Take ${name} out of the yard` }).click();
+  await page.getByRole('menuitem', { name: `Take ${name} out of the yard` }).click();
   await expect(page.getByText(`“${name}” is out of the yard.`)).toBeVisible();
 });
 

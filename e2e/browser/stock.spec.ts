@@ -23,12 +23,12 @@ test('findings: filtered, one mended, one let be with a reason and taken up agai
   await newPiece(page, 'Findings');
   await page.getByLabel('Files for Stock').setInputFiles(file('spectacles.glb', await spectaclesGlb()));
   await page.getByLabel('What it is').selectOption('eyewear');
-  const levels = page.getByRole('tablist', { name: 'Which findings' });
-  await levels.getByRole('tab', { name: /Blockers/ }).click();
+  const levels = page.getByRole('radiogroup', { name: 'Which findings' });
+  await levels.getByRole('radio', { name: /Blockers/ }).click();
   await expect(page.locator('[data-finding]')).toHaveCount(1);
   await finding(page, 'placing/scale').getByRole('button', { name: 'Treat as centimetres' }).click();
   await expect(page.locator('[data-size="side"]')).toHaveText('146.3mm');
-  await levels.getByRole('tab', { name: /All/ }).click();
+  await levels.getByRole('radio', { name: /All/ }).click();
   await finding(page, 'geometry/open-edges').getByRole('button', { name: 'Let be' }).click();
   await page.getByRole('textbox', { name: 'Why it may stay' }).fill('The tubes end in the rims');
   await page.getByRole('button', { name: 'Let it be' }).click();
@@ -86,11 +86,11 @@ test('an OBJ comes in, says what it cannot carry, and is looked at in five ways;
     .setInputFiles(file('cube.zip', zipSync({ 'a/cube.obj': text(OBJ), 'b/cube.mtl': text('newmtl brass\nKd 0.8 0.5 0.1\n') })));
   await expect(page.locator('[data-fact="format"]')).toHaveText('OBJ');
   await expect(page.getByText(/OBJ has no unit, no bones/)).toBeVisible();
-  const looks = page.getByRole('tablist', { name: 'Look' });
+  const looks = page.getByRole('radiogroup', { name: 'Look' });
   const table = page.locator('[data-view="turntable"]');
   const seen: string[] = [];
   for (const look of ['As lit', 'Bare clay', 'Triangles', 'Normals']) {
-    await looks.getByRole('tab', { name: look }).click();
+    await looks.getByRole('radio', { name: look }).click();
     await expect(table).toHaveAttribute('data-ready', /[0-9a-f]{64}/);
     const lookNow = async () => Buffer.from((await pixels(table)).data).toString('base64');
     // drawn anew: unlike every look before
@@ -98,7 +98,7 @@ test('an OBJ comes in, says what it cannot carry, and is looked at in five ways;
     seen.push(await lookNow());
   }
   expect(new Set(seen).size).toBe(4);
-  await looks.getByRole('tab', { name: 'UV layout' }).click();
+  await looks.getByRole('radio', { name: 'UV layout' }).click();
   await expect(page.getByRole('img', { name: 'UV layout: 1 of 1 shapes have UVs' })).toBeVisible();
   await page.getByLabel('What it is').selectOption('eyewear');
   await finding(page, 'placing/scale').getByRole('button', { name: 'Type a width' }).click();

@@ -36,9 +36,9 @@ test('the Yard draws covers, keeps them, and renames, duplicates, deletes and re
   await spare.getByRole('button', { name: /More for/ }).click();
   await page.getByRole('menuitem', { name: 'Delete' }).click();
   await expect(spare).toBeHidden();
-  await page.getByRole('tab', { name: /Deleted/ }).click();
+  await page.getByRole('radio', { name: /Deleted/ }).click();
   await page.getByRole('article', { name: 'Spare helmet' }).getByRole('button', { name: 'Restore' }).click();
-  await page.getByRole('tab', { name: 'Pieces' }).click();
+  await page.getByRole('radio', { name: 'Pieces' }).click();
   await expect(spare).toBeVisible();
 });
 
@@ -51,7 +51,7 @@ test('yards: make one, switch back; sign out shuts the door', async ({ page }) =
   await page.getByRole('button', { name: 'Make it' }).click();
   await expect(page.getByRole('heading', { name: 'Second yard' })).toBeVisible();
   await page.getByRole('button', { name: 'Switch yard' }).click();
-  await page.getByRole('menuitem', { name: /Saltmarsh/ }).click();
+  await page.getByRole('menuitemradio', { name: /Saltmarsh/ }).click();
   await page.waitForURL(first);
   await page.getByRole('button', { name: /Account of/ }).click();
   await page.getByRole('menuitem', { name: 'Sign out' }).click();

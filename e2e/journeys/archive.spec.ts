@@ -90,8 +90,8 @@ test('archive: from grey, lying and too large to clean; then replaced, the fit k
   await expect(page.getByRole('heading', { name: 'As mended' })).toBeVisible();
   await user.press(button('All own work'));
   // nothing that blocks or warns is left
-  const levels = page.getByRole('tablist', { name: 'Which findings' });
-  await expect(levels.getByRole('tab', { name: /Blockers|Warnings/ })).toHaveCount(0);
+  const levels = page.getByRole('radiogroup', { name: 'Which findings' });
+  await expect(levels.getByRole('radio', { name: /Blockers|Warnings/ })).toHaveCount(0);
   await expect(page.locator('[data-size="side"]')).toHaveText('146.3mm');
   await expect(page.locator('[data-fact="textures"]')).toContainText('2');
   user.finish(8);

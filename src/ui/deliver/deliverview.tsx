@@ -62,14 +62,10 @@ function ProfileCard({
   const bytes = weight.is === 'known' ? weight.bytes : null;
   const over = bytes !== null && bytes > profile.bytes;
   return (
-    // biome-ignore lint/a11y/useSemanticElements: a card that is a radio of its group
-    <button
-      type="button"
-      role="radio"
-      aria-checked={chosen}
-      className={`sheet text-left px-2.5 pt-2 pb-2 relative cursor-pointer ${chosen ? 'indexed bg-[color:var(--brass-wash)]! border-[color:var(--brass)]!' : ''}`}
-      onClick={onChoose}
+    <label
+      className={`sheet text-left px-2.5 pt-2 pb-2 relative cursor-pointer card-radio ${chosen ? 'indexed bg-[color:var(--brass-wash)]! border-[color:var(--brass)]!' : ''}`}
     >
+      <input type="radio" name="profile" className="over" aria-label={profile.label} checked={chosen} onChange={onChoose} />
       <span className="flex items-baseline justify-between">
         <b className="text-[14px] font-semibold">{profile.label}</b>
         <span className="num text-small">
@@ -88,7 +84,7 @@ function ProfileCard({
         {over && <Flag kind="blocker" size={13} />}
         {bytes === null ? UNKNOWN[weight.is] : spareText(bytes, profile.bytes)}
       </span>
-    </button>
+    </label>
   );
 }
 

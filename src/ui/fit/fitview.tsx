@@ -79,7 +79,9 @@ export function FitView() {
   useEffect(() => {
     const key = (e: KeyboardEvent) => {
       const at = e.target as HTMLElement;
-      if (at.closest('input, textarea, select, dialog, [role="menu"]')) return;
+      // arrows walk through radios, all other keys are free on them
+      if (at.closest('input:not([type="radio"]), textarea, select, [role="dialog"], [role="menu"]')) return;
+      if (at.closest('input') && (NUDGES[e.key] || e.code === 'Space')) return;
       if (e.ctrlKey || e.metaKey) {
         if (e.code === 'KeyC' && selection.length > 0 && !String(window.getSelection())) {
           e.preventDefault();

@@ -22,7 +22,7 @@ import {
   type SolidForm,
   type SolidShape,
 } from '@/core/piece';
-import { Mark, Menu, type OwnIcon } from '../kit';
+import { Mark, Menu, type OwnIcon, useGo } from '../kit';
 import { useDocument, usePiece } from '../piece/context';
 import { freeName } from './partmenu';
 
@@ -57,6 +57,7 @@ export function HangMenu() {
     hang(createScreen(ulid(), freeName(doc, name), layer, set), edits);
   };
   const pictures = Object.values(doc.stock).filter(canFill);
+  const go = useGo();
   return (
     <Menu
       label="Hang a part"
@@ -68,50 +69,48 @@ export function HangMenu() {
           Hang a part
         </>
       }
-    >
-      {(close) => {
-        const item = (key: string, mark: OwnIcon, label: string, act: () => void) => (
-          <button
-            key={key}
-            type="button"
-            role="menuitem"
-            onClick={() => {
-              act();
-              close();
-            }}
-          >
-            <Mark name={mark} className="soft" />
-            {label}
-          </button>
-        );
-        return (
-          <div style={{ maxHeight: 460, overflowY: 'auto', minWidth: 230 }}>
-            {files.map((f) => item(f.id, 'part', f.name, () => hang(createModelPart(ulid(), f.id, partNameOf(f.name)))))}
-            {files.length === 0 && <a href={`/piece/${id}/stock`}>Stock is empty: bring a model in</a>}
-            <div className="grid mt-1 pt-1 border-t border-[color:var(--hair)]" style={{ gridTemplateColumns: '1fr 1fr' }}>
-              {SOLID_FORMS.map((form) =>
-                item(form, 'solid', SOLID_LABELS[form], () => {
-                  const part = createSolid(ulid(), freeName(doc, SOLID_LABELS[form]), startShape(form));
-                  hang({ ...part, offset: { ...part.offset, positionM: [0, ABOVE_M, 0] } });
-                }),
-              )}
-            </div>
-            <div className="mt-1 pt-1 border-t border-[color:var(--hair)]">
-              {item('group', 'group', 'Group, empty', () => hang(createGroup(ulid(), freeName(doc, 'Group'))))}
-              {item('backdrop', 'screen', 'Backdrop, behind the wearer', () => screen('backdrop', backdropOf(pictures), 'Backdrop'))}
-              {item('foreground', 'screen', 'Foreground, before everything', () =>
-                screen('foreground', { ...backdropOf(pictures), opacity: pictures.length > 0 ? 1 : 0.3 }, 'Foreground'),
-              )}
-              {item('occluder', 'occluder', 'Occluder, of the form', () =>
-                hang({ ...createOccluder(ulid()), name: occluderName(doc) }, [], 0),
-              )}
-            </div>
-          </div>
-        );
-      }}
-    </Menu>
+      groups={() => [
+        {
+          id: 'Files of Stock',
+          entries:
+            files.length > 0
+              ? files.map((f) => item(f.id, 'part', f.name, () => hang(createModelPart(ulid(), f.id, partNameOf(f.name)))))
+              : [item('empty', 'part', 'Stock is empty: bring a model in', () => void go(`/piece/${id}/stock`))],
+        },
+        {
+          id: 'Plain solids',
+          columns: 2,
+          entries: SOLID_FORMS.map((form) =>
+            item(form, 'solid', SOLID_LABELS[form], () => {
+              const part = createSolid(ulid(), freeName(doc, SOLID_LABELS[form]), startShape(form));
+              hang({ ...part, offset: { ...part.offset, positionM: [0, ABOVE_M, 0] } });
+            }),
+          ),
+        },
+        {
+          id: 'Others',
+          entries: [
+            item('group', 'group', 'Group, empty', () => hang(createGroup(ulid(), freeName(doc, 'Group')))),
+            item('backdrop', 'screen', 'Backdrop, behind the wearer', () => screen('backdrop', backdropOf(pictures), 'Backdrop')),
+            item('foreground', 'screen', 'Foreground, before everything', () =>
+              screen('foreground', { ...backdropOf(pictures), opacity: pictures.length > 0 ? 1 : 0.3 }, 'Foreground'),
+            ),
+            item('occluder', 'occluder', 'Occluder, of the form', () =>
+              hang({ ...createOccluder(ulid()), name: occluderName(doc) }, [], 0),
+            ),
+          ],
+        },
+      ]}
+    />
   );
 }
+
+const item = (id: string, mark: OwnIcon, label: string, act: () => void) => ({
+  id,
+  label,
+  mark: <Mark name={mark} className="soft" />,
+  act,
+});
 
 /** The last picture or environment that came in; without one, a colour. */
 const backdropOf = (pictures: readonly { id: string }[]) =>

@@ -30,26 +30,26 @@ export function Layers() {
       <div className="flex items-center mb-1">
         <p className="text-micro soft">Front at the top; each is drawn on what is below it.</p>
         <span className="ml-auto">
-          <Menu label="Add a layer" align="right" className="btn btn-bare btn-sm btn-icon" button={<Plus className="ico" />}>
-            {(close) =>
-              (['parts', 'matte', 'screen', 'camera'] as const).map((kind) => (
-                <button
-                  key={kind}
-                  type="button"
-                  role="menuitem"
-                  onClick={() => {
+          <Menu
+            label="Add a layer"
+            align="right"
+            className="btn btn-bare btn-sm btn-icon"
+            button={<Plus className="ico" />}
+            groups={[
+              {
+                id: 'Layers',
+                entries: (['parts', 'matte', 'screen', 'camera'] as const).map((kind) => ({
+                  id: kind,
+                  label: LAYER_LABELS[kind],
+                  mark: <Mark name={MARKS[kind]} className="soft" />,
+                  act: () =>
                     commit(
                       add('layers', LayerSchema.parse({ id: ulid(), kind, ...(kind === 'matte' ? { matte: { name: 'person' } } : {}) })),
-                    );
-                    close();
-                  }}
-                >
-                  <Mark name={MARKS[kind]} className="soft" />
-                  {LAYER_LABELS[kind]}
-                </button>
-              ))
-            }
-          </Menu>
+                    ),
+                })),
+              },
+            ]}
+          />
         </span>
       </div>
       <ol className="grid gap-[3px]">

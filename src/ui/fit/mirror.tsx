@@ -4,7 +4,7 @@ import { cameraOf } from '@/core/fit';
 import type { Form } from '@/core/form';
 import { batch, changePart, hides, isMade, type Piece, rackOf, settings } from '@/core/piece';
 import type { StageState } from '@/core/run';
-import { Mark, Menu } from '../kit';
+import { Choice, Mark, Menu } from '../kit';
 import { usePiece } from '../piece/context';
 import { FilesOnTheWay } from '../piece/fetching';
 import { getStage, pixelRatio, useDraw, useSize } from '../piece/stagehooks';
@@ -55,25 +55,19 @@ export function Mirror({ piece, state, form, ready }: { piece: Piece; state: Sta
               Form {piece.settings.form}, head
             </>
           }
-        >
-          {(close) =>
-            (['S', 'M', 'L'] as const).map((size) => (
-              <button
-                key={size}
-                type="button"
-                role="menuitemradio"
-                aria-checked={piece.settings.form === size}
-                onClick={() => {
-                  commit(settings({ form: size }));
-                  close();
-                }}
-              >
-                Form {size}
-                {piece.settings.form === size && <span className="soft ml-auto">worn now</span>}
-              </button>
-            ))
-          }
-        </Menu>
+          groups={[
+            {
+              id: 'Form',
+              choice: true,
+              entries: (['S', 'M', 'L'] as const).map((size) => ({
+                id: size,
+                label: `Form ${size}`,
+                chosen: piece.settings.form === size,
+                act: () => commit(settings({ form: size })),
+              })),
+            },
+          ]}
+        />
       </div>
       <div
         ref={ref}
@@ -129,24 +123,14 @@ export function Mirror({ piece, state, form, ready }: { piece: Piece; state: Sta
   );
 }
 
+const HANDS = (['place', 'turn', 'size'] as const).map((h) => ({
+  value: h,
+  label: h,
+  title: `Hand on ${h} (${{ place: 'P', turn: 'T', size: 'Z' }[h]})`,
+}));
+
 function HandPicker() {
   const hand = useFit((s) => s.hand);
   const set = useFit((s) => s.set);
-  return (
-    <div className="detent ml-auto" role="radiogroup" aria-label="Hand on">
-      {(['place', 'turn', 'size'] as const).map((h) => (
-        // biome-ignore lint/a11y/useSemanticElements: a detented slide of three buttons
-        <button
-          key={h}
-          type="button"
-          role="radio"
-          aria-checked={hand === h}
-          title={`Hand on ${h} (${{ place: 'P', turn: 'T', size: 'Z' }[h]})`}
-          onClick={() => set({ hand: h })}
-        >
-          {h}
-        </button>
-      ))}
-    </div>
-  );
+  return <Choice className="ml-auto" label="Hand on" options={HANDS} value={hand} onChange={(h) => set({ hand: h })} />;
 }

@@ -126,39 +126,24 @@ export function SelectionActs({ ids, onRename }: { ids: readonly string[]; onRen
   const run = useFitRunRef();
   const label = ids.length === 1 ? `More for ${doc.parts[ids[0]]?.name ?? ''}` : `More for ${ids.length} parts`;
   return (
-    <Menu label={label} align="right" className="btn btn-bare btn-sm btn-icon" button={<Ellipsis className="ico" />}>
-      {(close) => (
-        <>
-          {onRename && <Item label="Rename" onClick={onRename} close={close} />}
-          {actsFor(doc, run.current.show, ids)
-            .filter((a) => a.can)
-            .map((a) => (
-              <Item key={a.label} label={a.label} hint={a.key} onClick={() => doAct(a, { commit, selectAll })} close={close} />
-            ))}
-          <Item label="Copy" hint="Ctrl C" onClick={() => copyToClip(doc, ids)} close={close} />
-        </>
-      )}
-    </Menu>
-  );
-}
-
-function Item({ label, hint, onClick, close }: { label: string; hint?: string; onClick: () => void; close: () => void }) {
-  return (
-    <button
-      type="button"
-      role="menuitem"
-      onClick={() => {
-        onClick();
-        close();
-      }}
-    >
-      {label}
-      {hint && (
-        <span className="soft text-micro ml-auto pl-3" aria-hidden="true">
-          {hint.toUpperCase()}
-        </span>
-      )}
-    </button>
+    <Menu
+      label={label}
+      align="right"
+      className="btn btn-bare btn-sm btn-icon"
+      button={<Ellipsis className="ico" />}
+      groups={() => [
+        {
+          id: 'What can be done',
+          entries: [
+            ...(onRename ? [{ id: 'rename', label: 'Rename', act: onRename }] : []),
+            ...actsFor(doc, run.current.show, ids)
+              .filter((a) => a.can)
+              .map((a) => ({ id: a.label, label: a.label, hint: a.key?.toUpperCase(), act: () => doAct(a, { commit, selectAll }) })),
+            { id: 'copy', label: 'Copy', hint: 'Ctrl C', act: () => copyToClip(doc, ids) },
+          ],
+        },
+      ]}
+    />
   );
 }
 

@@ -31,7 +31,7 @@ import {
   rackOf,
 } from '@/core/piece';
 import { restFramesOf } from '@/core/run';
-import { Mark } from '../kit';
+import { Choice, Mark } from '../kit';
 import { useDocument, usePiece } from '../piece/context';
 import { HangMenu } from './hangmenu';
 import { ANCHOR_MARKS } from './kinds';
@@ -87,14 +87,16 @@ export const Rack = memo(function Rack() {
       </div>
       <div className="flex items-center gap-2 px-3 h-[40px] border-t border-[color:var(--hair)] text-small">
         <span className="soft">List by</span>
-        <div className="detent ml-auto" role="radiogroup" aria-label="List by">
-          {(['anchor', 'stacking'] as const).map((by) => (
-            // biome-ignore lint/a11y/useSemanticElements: a detented slide of buttons
-            <button key={by} type="button" role="radio" aria-checked={listBy === by} onClick={() => set({ listBy: by })}>
-              {by}
-            </button>
-          ))}
-        </div>
+        <Choice
+          className="ml-auto"
+          label="List by"
+          options={[
+            { value: 'anchor', label: 'anchor' },
+            { value: 'stacking', label: 'stacking' },
+          ]}
+          value={listBy}
+          onChange={(by) => set({ listBy: by })}
+        />
       </div>
     </aside>
   );

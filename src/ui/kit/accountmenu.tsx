@@ -31,34 +31,29 @@ export function AccountMenu({ name }: { name: string }) {
           {name}
         </>
       }
-    >
-      {(close) => (
-        <>
-          <button
-            type="button"
-            role="menuitem"
-            onClick={() => {
-              switchTheme();
-              close();
-            }}
-          >
-            {theme === 'chartroom' ? <Moon className="ico" /> : <Sun className="ico" />}
-            {theme === 'chartroom' ? 'Nightwatch (dark)' : 'Chartroom (light)'}
-          </button>
-          <button
-            type="button"
-            role="menuitem"
-            onClick={async () => {
-              await api.signOut().catch(() => undefined);
-              router.replace('/sign-in');
-              router.refresh();
-            }}
-          >
-            <LogOut className="ico" />
-            Sign out
-          </button>
-        </>
-      )}
-    </Menu>
+      groups={[
+        {
+          id: 'account',
+          entries: [
+            {
+              id: 'theme',
+              label: theme === 'chartroom' ? 'Nightwatch (dark)' : 'Chartroom (light)',
+              mark: theme === 'chartroom' ? <Moon className="ico" /> : <Sun className="ico" />,
+              act: switchTheme,
+            },
+            {
+              id: 'out',
+              label: 'Sign out',
+              mark: <LogOut className="ico" />,
+              act: async () => {
+                await api.signOut().catch(() => undefined);
+                router.replace('/sign-in');
+                router.refresh();
+              },
+            },
+          ],
+        },
+      ]}
+    />
   );
 }

@@ -1,54 +1,13 @@
 'use client';
-import { type ReactNode, useEffect, useRef, useState } from 'react';
+import { useState } from 'react';
 import { Flag } from './flags';
+import { lazily } from './lazily';
+import type { SheetProps } from './sheet';
 
-/** A modal sheet; Esc and a press beside it close it. */
-export function Dialog({
-  title,
-  onClose,
-  children,
-  mustChoose = false,
-  wide = false,
-}: {
-  title: string;
-  onClose: () => void;
-  children: ReactNode;
-  mustChoose?: boolean;
-  /** For what is looked at rather than answered. */
-  wide?: boolean;
-}) {
-  const ref = useRef<HTMLDialogElement>(null);
-  useEffect(() => {
-    const dialog = ref.current;
-    if (dialog && !dialog.open) dialog.showModal();
-  }, []);
-  return (
-    // biome-ignore lint/a11y/useKeyWithClickEvents: Esc closes a dialog of itself
-    <dialog
-      ref={ref}
-      className="sheet"
-      style={wide ? { maxWidth: 'min(920px, 94vw)', width: 920 } : undefined}
-      aria-label={title}
-      onClose={onClose}
-      onCancel={(e) => (mustChoose ? e.preventDefault() : onClose())}
-      onClick={(e) => {
-        if (e.target === ref.current && !mustChoose) onClose();
-      }}
-    >
-      <div className="px-5 py-4" style={{ minWidth: 340 }}>
-        <div className="flex items-start gap-3 rule-double pb-2 mb-3">
-          <h2 className="text-[15px] font-semibold mr-auto min-w-0 truncate">{title}</h2>
-          {wide && (
-            <button type="button" className="btn btn-line btn-sm btn-tight" onClick={onClose}>
-              Close
-            </button>
-          )}
-        </div>
-        {children}
-      </div>
-    </dialog>
-  );
-}
+const Sheet = lazily(() => import('./sheet'), 'Sheet');
+
+/** A modal sheet. What it is made of comes with the first. */
+export const Dialog = (props: SheetProps) => <Sheet {...props} />;
 
 /** Asks for a name and calls back with it. */
 export function NameDialog({

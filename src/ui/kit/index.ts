@@ -1,10 +1,11 @@
 export { AccountMenu, useTheme } from './accountmenu';
+export { Choice } from './choice';
 export { Dialog, NameDialog } from './dialog';
 export { Flag, FlagCounts, type FlagKind, FlagLabel } from './flags';
 export { follow, give } from './give';
 export { Boat, Mark, type OwnIcon } from './icons';
 export { lazily } from './lazily';
-export { Menu } from './menu';
+export { Menu, type MenuEntry, type MenuGroup } from './menu';
 export { NumField } from './numfield';
 export { InWords, PageLink, useGo } from './pagelink';
 export { switchTheme, THEME_COOKIE } from './theme';

@@ -1,58 +1,84 @@
 'use client';
-import { type ReactNode, useEffect, useRef, useState } from 'react';
+import { type ReactNode, useRef, useState } from 'react';
+import { lazily } from './lazily';
 
-/** A button with a list under it; Esc or a press elsewhere closes. */
+export interface MenuEntry {
+  id: string;
+  label: ReactNode;
+  /** What it is called where the label is no plain text: typing finds it by that. */
+  text?: string;
+  mark?: ReactNode;
+  /** The key that does the same. */
+  hint?: string;
+  about?: string;
+  /** Why it cannot be done now. */
+  off?: string;
+  /** In a choice: this one holds. */
+  chosen?: boolean;
+  act: () => void;
+}
+export interface MenuGroup {
+  id: string;
+  title?: string;
+  entries: readonly MenuEntry[];
+  /** One of these holds. */
+  choice?: boolean;
+  /** The menu stays open when one is pressed. */
+  stays?: boolean;
+  columns?: number;
+}
+
+const load = () => import('./menupop');
+const MenuPop = lazily(load, 'MenuPop');
+
+/** A button with a list under it. What the list is made of comes when one points at it. */
 export function Menu({
   label,
   button,
   className = 'btn btn-bare btn-sm',
   align = 'left',
-  wide = false,
-  children,
+  groups,
 }: {
   label: string;
   button: ReactNode;
   className?: string;
   align?: 'left' | 'right';
-  /** For lists with words between their entries. */
-  wide?: boolean;
-  children: (close: () => void) => ReactNode;
+  groups: readonly MenuGroup[] | (() => readonly MenuGroup[]);
 }) {
-  const [open, setOpen] = useState(false);
-  const ref = useRef<HTMLDivElement>(null);
-  useEffect(() => {
-    if (!open) return;
-    const away = (e: PointerEvent) => !ref.current?.contains(e.target as Node) && setOpen(false);
-    const key = (e: KeyboardEvent) => e.key === 'Escape' && setOpen(false);
-    document.addEventListener('pointerdown', away);
-    document.addEventListener('keydown', key);
-    return () => {
-      document.removeEventListener('pointerdown', away);
-      document.removeEventListener('keydown', key);
-    };
-  }, [open]);
+  const [open, setOpen] = useState<'first' | 'last' | null>(null);
+  const ref = useRef<HTMLButtonElement>(null);
+  const fetchIt = () => void load();
   return (
-    <div className="relative" ref={ref}>
+    <>
       <button
+        ref={ref}
         type="button"
         className={className}
         aria-label={label}
         aria-haspopup="menu"
-        aria-expanded={open}
+        aria-expanded={open !== null}
         title={label}
-        onClick={() => setOpen(!open)}
+        onPointerEnter={fetchIt}
+        onFocus={fetchIt}
+        onClick={() => setOpen(open ? null : 'first')}
+        onKeyDown={(e) => {
+          if (e.key !== 'ArrowDown' && e.key !== 'ArrowUp') return;
+          e.preventDefault();
+          setOpen(e.key === 'ArrowDown' ? 'first' : 'last');
+        }}
       >
         {button}
       </button>
       {open && (
-        <div
-          className={`menu-pop absolute z-30 mt-1 ${wide ? 'min-w-[250px]' : 'min-w-[150px]'}`}
-          role="menu"
-          style={align === 'right' ? { right: 0 } : { left: 0 }}
-        >
-          {children(() => setOpen(false))}
-        </div>
+        <MenuPop
+          label={label}
+          groups={(typeof groups === 'function' ? groups() : groups).filter((g) => g.entries.length > 0)}
+          align={align}
+          triggerRef={ref}
+          first={open}
+          onClose={() => setOpen(null)}
+        />
       )}
-    </div>
+    </>
   );
 }

@@ -5,17 +5,17 @@ import { showBytesFinely, showCount } from '@/core/math';
 import type { VisibleError, Weight } from '@/core/prepare/terms';
 import { VIEW_RING } from '@/core/prepare/viewing';
 import { type TableDab, type TableLook, type TableShow, USUAL_HEIGHT_RAD } from '@/stage';
-import { Flag, useTheme, useTurning } from '../kit';
+import { Choice, Flag, useTheme, useTurning } from '../kit';
 import { getStage, loadModel, pixelRatio, tryAgain, useDraw, useFetching, useSize } from '../piece/stagehooks';
 import { DEPTHS, drawDifference, heatSurface, TINTS, unseenMm, useHeat } from './looks';
 
 type Look = TableLook | 'difference' | 'heat';
-const LOOKS: readonly { look: Look; label: string; tip: string }[] = [
-  { look: 'lit', label: 'As lit', tip: 'As the light of the table shows it' },
-  { look: 'wire', label: 'Triangles', tip: 'The edges of its triangles' },
-  { look: 'normals', label: 'Normals', tip: 'Which way its surface faces' },
-  { look: 'difference', label: 'Difference', tip: 'After less before, four times enlarged: black is alike' },
-  { look: 'heat', label: 'Error', tip: 'How far the surface lies from the original' },
+const LOOKS: readonly { value: Look; label: string; title: string }[] = [
+  { value: 'lit', label: 'As lit', title: 'As the light of the table shows it' },
+  { value: 'wire', label: 'Triangles', title: 'The edges of its triangles' },
+  { value: 'normals', label: 'Normals', title: 'Which way its surface faces' },
+  { value: 'difference', label: 'Difference', title: 'After less before, four times enlarged: black is alike' },
+  { value: 'heat', label: 'Error', title: 'How far the surface lies from the original' },
 ];
 
 function useReady(piece: string, sha: string | null): boolean {
@@ -153,13 +153,7 @@ export function Compare({
           )}
         </div>
       )}
-      <div className="absolute left-2 top-2 detent" role="tablist" aria-label="Look">
-        {LOOKS.map(({ look: key, label, tip }) => (
-          <button key={key} type="button" role="tab" title={tip} aria-selected={look === key} onClick={() => setLook(key)}>
-            {label}
-          </button>
-        ))}
-      </div>
+      <Choice className="absolute left-2 top-2" label="Look" options={LOOKS} value={look} onChange={setLook} />
       <div className="absolute right-2 top-2 flex gap-1">
         {worst && shown && (
           <button

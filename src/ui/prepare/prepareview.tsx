@@ -322,35 +322,14 @@ function AddStep({ onAdd }: { onAdd: (d: StepDraft) => void }) {
       label="Add a step"
       className="btn btn-line btn-sm btn-tight"
       align="right"
-      wide
       button={
         <>
           <Plus className="ico" />
           Add a step
         </>
       }
-    >
-      {(close) => (
-        <div className="max-h-[300px] overflow-y-auto">
-          {OFFERED.map(({ label, about, draft }) => (
-            <button
-              key={label}
-              type="button"
-              role="menuitem"
-              onClick={() => {
-                close();
-                onAdd(draft);
-              }}
-            >
-              <span>
-                <b className="font-semibold block">{label}</b>
-                <span className="text-micro soft">{about}</span>
-              </span>
-            </button>
-          ))}
-        </div>
-      )}
-    </Menu>
+      groups={[{ id: 'Steps', entries: OFFERED.map(({ label, about, draft }) => ({ id: label, label, about, act: () => onAdd(draft) })) }]}
+    />
   );
 }
 

@@ -46,7 +46,6 @@ export function RecipesMenu({
         label="Recipes"
         className="btn btn-line btn-sm btn-tight"
         align="right"
-        wide
         button={
           <>
             <BookmarkPlus className="ico" />
@@ -54,68 +53,49 @@ export function RecipesMenu({
             <ChevronDown className="ico" />
           </>
         }
-      >
-        {(close) => (
-          <div className="max-h-[320px] overflow-y-auto w-[290px]">
-            <button
-              type="button"
-              role="menuitem"
-              aria-disabled={own.length === 0}
-              onClick={() => {
-                if (own.length === 0) return;
-                close();
-                setNaming(true);
-              }}
-            >
-              Save these steps as a recipe of the yard …
-            </button>
-            {others.length > 0 && own.length > 0 && <p className="head px-2 pt-2">Take these steps to</p>}
-            {own.length > 0 &&
-              others.map((m) => (
-                <button
-                  key={m.id}
-                  type="button"
-                  role="menuitem"
-                  onClick={() => {
-                    close();
-                    onCopy(m.id);
-                  }}
-                >
-                  <span className="truncate">{m.name}</span>
-                </button>
-              ))}
-            <p className="head px-2 pt-2">Recipes of {yard.name}</p>
-            {kept.length === 0 && <p className="text-micro soft px-2 py-1">None yet. Save one, and every piece of the yard can use it.</p>}
-            {kept.map((r) => (
-              <div key={r.id} className="flex items-center">
-                <button
-                  type="button"
-                  role="menuitem"
-                  className="flex-1 min-w-0"
-                  onClick={() => {
-                    close();
-                    onApply(r.steps.map((s) => ({ ...asStep(s), on: s.on })));
-                  }}
-                >
-                  <span className="min-w-0">
-                    <span className="named text-[14px] block truncate">{r.name}</span>
-                    <span className="text-micro soft">{r.steps.length === 1 ? '1 step' : `${r.steps.length} steps`}</span>
-                  </span>
-                </button>
-                <button
-                  type="button"
-                  className="px-2 soft"
-                  aria-label={`Take ${r.name} out of the yard`}
-                  title="Take it out of the yard"
-                  onClick={() => void put(api.dropRecipe(yard.id, r.id), `“${r.name}” is out of the yard.`)}
-                >
-                  <Trash2 className="ico" />
-                </button>
-              </div>
-            ))}
-          </div>
-        )}
-      </Menu>
+        groups={[
+          {
+            id: 'These steps',
+            entries: [
+              {
+                id: 'keep',
+                label: 'Save these steps as a recipe of the yard …',
+                off: own.length === 0 ? 'There is no step yet that another model could use' : undefined,
+                act: () => setNaming(true),
+              },
+            ],
+          },
+          {
+            id: 'others',
+            title: 'Take these steps to',
+            entries: own.length > 0 ? others.map((m) => ({ id: `to ${m.id}`, label: m.name, act: () => onCopy(m.id) })) : [],
+          },
+          {
+            id: 'kept',
+            title: `Recipes of ${yard.name}`,
+            entries:
+              kept.length > 0
+                ? kept.map((r) => ({
+                    id: r.id,
+                    label: <span className="named text-[14px]">{r.name}</span>,
+                    text: r.name,
+                    about: r.steps.length === 1 ? '1 step' : `${r.steps.length} steps`,
+                    act: () => onApply(r.steps.map((s) => ({ ...asStep(s), on: s.on }))),
+                  }))
+                : [{ id: 'none', label: 'None yet', off: 'Save one, and every piece of the yard can use it.', act: () => undefined }],
+          },
+          {
+            id: 'out',
+            title: 'Take out of the yard',
+            entries: kept.map((r) => ({
+              id: `out ${r.id}`,
+              label: `Take ${r.name} out of the yard`,
+              mark: <Trash2 className="ico" />,
+              act: () => void put(api.dropRecipe(yard.id, r.id), `“${r.name}” is out of the yard.`),
+            })),
+          },
+        ]}
+      />
       {naming && (
         <NameDialog
           title="Save as a recipe of the yard"

@@ -2,7 +2,7 @@
 import { type ReactNode, useState } from 'react';
 import { type Finding, KINDS, type Kind, type PictureBrief, pictureLeaf, rankPictures, type StockJudgement } from '@/core/intake';
 import type { StepDraft } from '@/core/piece';
-import { Flag, NameDialog } from '../kit';
+import { Choice, Flag, NameDialog } from '../kit';
 
 type Filter = 'all' | Finding['level'];
 const LEVELS: [Finding['level'], string][] = [
@@ -65,21 +65,20 @@ export function Findings({ judged, kind, busy, pictures, onFix, onDismiss, onWid
   return (
     <section aria-label="Findings">
       <div className="flex items-center gap-2 pt-2 pb-1.5">
-        <div className="detent" role="tablist" aria-label="Which findings">
-          <button type="button" role="tab" aria-selected={filter === 'all'} onClick={() => setFilter('all')}>
-            All <span className="num">{findings.length}</span>
-          </button>
-          {LEVELS.map(([level, words]) => {
-            const n = findings.filter((f) => f.level === level).length;
-            return (
-              n > 0 && (
-                <button key={level} type="button" role="tab" aria-selected={filter === level} onClick={() => setFilter(level)}>
-                  {words} <span className="num">{n}</span>
-                </button>
-              )
+        <Choice
+          label="Which findings"
+          options={[['all', 'All'] as const, ...LEVELS].flatMap(([level, words]) => {
+            const n = findings.filter((f) => level === 'all' || f.level === level).length;
+            const counted = (
+              <>
+                {words} <span className="num">{n}</span>
+              </>
             );
+            return level === 'all' || n > 0 ? [{ value: level, label: counted }] : [];
           })}
-        </div>
+          value={filter}
+          onChange={setFilter}
+        />
         {fixable.length > 1 && (
           <button
             type="button"

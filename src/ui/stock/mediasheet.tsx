@@ -13,7 +13,7 @@ import {
   type StepDraft,
   usedFile,
 } from '@/core/piece';
-import { lazily } from '../kit';
+import { Choice, lazily } from '../kit';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
 import { Cells, cellsOf } from './cells';
 import { FileHead } from './filehead';
@@ -226,25 +226,20 @@ function Settings({ facts, onStep }: { facts: Exclude<FileFacts, { kind: 'model'
           </label>
           <span className="inline-flex items-center gap-1.5">
             <span className="soft text-small">Sheet of at most</span>
-            <div className="detent" role="radiogroup" aria-label="Longest edge of the sheet">
-              {SHEETS.map((edge) => {
-                const now = Math.max(facts.sheet.width, facts.sheet.height);
-                const on = edge === SHEETS.find((e) => e >= now);
-                return (
-                  // biome-ignore lint/a11y/useSemanticElements: a detented slide of buttons
-                  <button
-                    key={edge}
-                    type="button"
-                    role="radio"
-                    aria-checked={on}
-                    title={`A sheet of at most ${edge} px`}
-                    onClick={() => onStep({ step: 'sheet', settings: { maxEdge: edge } })}
-                  >
+            <Choice
+              label="Longest edge of the sheet"
+              options={SHEETS.map((edge) => ({
+                value: edge,
+                title: `A sheet of at most ${edge} px`,
+                label: (
+                  <>
                     <span className="num">{edge}</span> px
-                  </button>
-                );
-              })}
-            </div>
+                  </>
+                ),
+              }))}
+              value={SHEETS.find((e) => e >= Math.max(facts.sheet.width, facts.sheet.height)) ?? null}
+              onChange={(edge) => onStep({ step: 'sheet', settings: { maxEdge: edge } })}
+            />
           </span>
         </>
       )}

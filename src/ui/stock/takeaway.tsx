@@ -7,7 +7,7 @@ import type { Model } from '@/core/intake';
 import { inkOf, type UvShape, uvEdges, uvLayoutSvg } from '@/core/math';
 import { SKIES, SKY_LABELS, type SkyName } from '@/core/scene';
 import { computing } from '@/worker/browser';
-import { give, Menu } from '../kit';
+import { give, Menu, type MenuGroup } from '../kit';
 import { useDocument } from '../piece/context';
 
 /** Edges of what is painted upon. */
@@ -38,18 +38,14 @@ async function layoutPng(shapes: readonly UvShape[], edge: number): Promise<Blob
 
 const plain = (name: string) => name.toLowerCase().replaceAll(' ', '-');
 
-function EdgePick({ edge, onPick }: { edge: number; onPick: (e: number) => void }) {
-  return (
-    <div className="detent m-1" role="radiogroup" aria-label="Size of the layout in pixels">
-      {EDGES.map((e) => (
-        // biome-ignore lint/a11y/useSemanticElements: a detented slide of three buttons
-        <button key={e} type="button" role="radio" aria-checked={edge === e} onClick={() => onPick(e)}>
-          <span className="num">{e}</span>
-        </button>
-      ))}
-    </div>
-  );
-}
+/** The size of a layout, as a choice in a menu that stays open. */
+const edges = (edge: number, onPick: (e: number) => void): MenuGroup => ({
+  id: 'edge',
+  title: 'Size of the layout, pixels',
+  choice: true,
+  stays: true,
+  entries: EDGES.map((e) => ({ id: String(e), label: `${e} px`, chosen: e === edge, act: () => onPick(e) })),
+});
 
 /** The form to model and paint upon, in the piece's own size. */
 export function TakeAwayMenu() {
@@ -74,23 +70,11 @@ export function TakeAwayMenu() {
       setBusy(false);
     }
   };
-  const entry = (kind: 'glb' | 'obj' | 'svg' | 'png', words: string, close: () => void) => (
-    <button
-      type="button"
-      role="menuitem"
-      onClick={() => {
-        close();
-        void take(kind);
-      }}
-    >
-      {words}
-    </button>
-  );
+  const entry = (kind: 'glb' | 'obj' | 'svg' | 'png', label: string) => ({ id: kind, label, act: () => void take(kind) });
   return (
     <Menu
       label="Take the form away, to model or paint upon"
       align="right"
-      wide
       className={`btn btn-line btn-sm ${busy ? 'busy' : ''}`}
       button={
         <>
@@ -98,22 +82,16 @@ export function TakeAwayMenu() {
           Take away
         </>
       }
-    >
-      {(close) => (
-        <>
-          <p className="text-micro soft px-2 pt-1 pb-0.5">Form {size}, to model upon</p>
-          {entry('glb', 'Form as GLB', close)}
-          {entry('obj', 'Form as OBJ', close)}
-          <p className="text-micro soft px-2 pt-2 pb-0.5">Its UV layout, to paint upon</p>
-          <EdgePick edge={edge} onPick={setEdge} />
-          {entry('png', 'Layout as PNG', close)}
-          {entry('svg', 'Layout as SVG', close)}
-          <p className="text-micro soft px-2 py-1" style={{ maxWidth: 230, whiteSpace: 'normal' }}>
-            What comes back with the form in it lands where it was, also after a change of size or axes.
-          </p>
-        </>
-      )}
-    </Menu>
+      groups={[
+        { id: 'form', title: `Form ${size}, to model upon`, entries: [entry('glb', 'Form as GLB'), entry('obj', 'Form as OBJ')] },
+        edges(edge, setEdge),
+        {
+          id: 'layout',
+          title: 'Its UV layout, to paint upon; what comes back lands where it was',
+          entries: [entry('png', 'Layout as PNG'), entry('svg', 'Layout as SVG')],
+        },
+      ]}
+    />
   );
 }
 
@@ -159,36 +137,25 @@ export function LayoutMenu({ name, data }: { name: string; data: Model }) {
           Fetch
         </>
       }
-    >
-      {(close) => (
-        <>
-          <EdgePick edge={edge} onPick={setEdge} />
-          <button
-            type="button"
-            role="menuitem"
-            onClick={() => {
-              close();
-              layoutPng(shapes, edge).then(
-                (b) => give(b, 'image/png', `${base}-uv.png`),
-                (e: Error) => toast.error(e.message),
-              );
-            }}
-          >
-            Layout as PNG
-          </button>
-          <button
-            type="button"
-            role="menuitem"
-            onClick={() => {
-              close();
-              give(uvLayoutSvg(shapes, edge), 'image/svg+xml', `${base}-uv.svg`);
-            }}
-          >
-            Layout as SVG
-          </button>
-        </>
-      )}
-    </Menu>
+      groups={[
+        edges(edge, setEdge),
+        {
+          id: 'layout',
+          entries: [
+            {
+              id: 'png',
+              label: 'Layout as PNG',
+              act: () =>
+                void layoutPng(shapes, edge).then(
+                  (b) => give(b, 'image/png', `${base}-uv.png`),
+                  (e: Error) => toast.error(e.message),
+                ),
+            },
+            { id: 'svg', label: 'Layout as SVG', act: () => give(uvLayoutSvg(shapes, edge), 'image/svg+xml', `${base}-uv.svg`) },
+          ],
+        },
+      ]}
+    />
   );
 }
 
@@ -217,22 +184,7 @@ export function EnvironmentMenu({ onMade }: { onMade: (file: File) => void }) {
           Environment
         </>
       }
-    >
-      {(close) =>
-        SKIES.map((name) => (
-          <button
-            key={name}
-            type="button"
-            role="menuitem"
-            onClick={() => {
-              close();
-              void make(name);
-            }}
-          >
-            {SKY_LABELS[name]}
-          </button>
-        ))
-      }
-    </Menu>
+      groups={[{ id: 'environments', entries: SKIES.map((name) => ({ id: name, label: SKY_LABELS[name], act: () => void make(name) })) }]}
+    />
   );
 }

@@ -5,7 +5,7 @@ import { Area, AreaChart, ResponsiveContainer, XAxis, YAxis } from 'recharts';
 import { bytesWithMips, type Histogram, type Pixels } from '@/core/intake';
 import { showCount, showMegabytes } from '@/core/math';
 import { computing } from '@/worker/browser';
-import { Dialog } from '../kit';
+import { Choice, Dialog } from '../kit';
 import { PixelCanvas, pixelsOf } from './preview/pixels';
 
 /** A picture to be looked into: one of a model's, or one of Stock's own. */
@@ -71,20 +71,8 @@ export function TextureDialog({ title, load, onClose }: { title: string; load: (
         {!list && <p className="text-small soft py-10 text-center">{error ?? 'The pictures are being read …'}</p>}
         {list?.length === 0 && <p className="text-small soft py-10 text-center">There is no picture in it.</p>}
         {list && list.length > 1 && (
-          <div className="flex gap-1 overflow-x-auto pb-2" role="tablist" aria-label="Picture">
-            {list.map((t, i) => (
-              <button
-                // biome-ignore lint/suspicious/noArrayIndexKey: names repeat in files
-                key={i}
-                type="button"
-                role="tab"
-                aria-selected={i === at}
-                className={`fix whitespace-nowrap ${i === at ? 'fix-main' : ''}`}
-                onClick={() => setAt(i)}
-              >
-                {t.name}
-              </button>
-            ))}
+          <div className="overflow-x-auto pb-2">
+            <Choice label="Picture" options={list.map((t, i) => ({ value: i, label: t.name }))} value={at} onChange={setAt} />
           </div>
         )}
         {source && <TextureLook key={at} source={source} />}
@@ -138,13 +126,7 @@ function TextureLook({ source }: { source: TextureSource }) {
     <div className="grid gap-4" style={{ gridTemplateColumns: '450px minmax(0,1fr)' }}>
       <div>
         <div className="flex items-center gap-2 pb-2">
-          <div className="detent" role="tablist" aria-label="Channel">
-            {CHANNELS.map(([key, label]) => (
-              <button key={key} type="button" role="tab" aria-selected={channel === key} onClick={() => setChannel(key)}>
-                {label}
-              </button>
-            ))}
-          </div>
+          <Choice label="Channel" options={CHANNELS.map(([value, label]) => ({ value, label }))} value={channel} onChange={setChannel} />
           <button
             type="button"
             className="btn btn-line btn-sm btn-tight"

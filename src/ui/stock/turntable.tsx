@@ -3,7 +3,7 @@ import { RotateCw } from 'lucide-react';
 import { useRef, useState } from 'react';
 import type { Model } from '@/core/intake';
 import type { TableLook } from '@/stage';
-import { useTurning } from '../kit';
+import { Choice, useTurning } from '../kit';
 import { getStage, pixelRatio, useDraw, useSize } from '../piece/stagehooks';
 import { LayoutMenu } from './takeaway';
 
@@ -47,13 +47,13 @@ export function Turntable({ name, model, data, error }: { name: string; model: s
         />
       )}
       {!data && <p className="absolute inset-0 grid place-items-center text-small soft">{error ?? 'The model is being fetched …'}</p>}
-      <div className="absolute left-2 top-2 detent" role="tablist" aria-label="Look">
-        {LOOKS.map(([key, label]) => (
-          <button key={key} type="button" role="tab" aria-selected={look === key} onClick={() => setLook(key)}>
-            {label}
-          </button>
-        ))}
-      </div>
+      <Choice
+        className="absolute left-2 top-2"
+        label="Look"
+        options={LOOKS.map(([value, label]) => ({ value, label }))}
+        value={look}
+        onChange={setLook}
+      />
       {look === 'uv' && data && (
         <div className="absolute right-2 top-2">
           <LayoutMenu name={name} data={data} />

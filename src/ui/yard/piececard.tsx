@@ -114,47 +114,27 @@ export function PieceCard({
                 align="right"
                 className="btn btn-bare btn-sm btn-icon ml-1"
                 button={<Ellipsis className="ico" />}
-              >
-                {(close) => (
-                  <>
-                    <button
-                      type="button"
-                      role="menuitem"
-                      onClick={() => {
-                        setNaming(true);
-                        close();
-                      }}
-                    >
-                      Rename
-                    </button>
-                    <button
-                      type="button"
-                      role="menuitem"
-                      onClick={() => {
-                        void act(() => api.copyPiece(piece.id));
-                        close();
-                      }}
-                    >
-                      Duplicate
-                    </button>
-                    <button
-                      type="button"
-                      role="menuitem"
-                      onClick={() => {
-                        void act(async () => {
-                          await api.deletePiece(piece.id);
-                          toast.message(`${piece.name} is deleted. It can be restored for 30 days.`, {
-                            action: { label: 'Restore', onClick: () => void act(() => api.restorePiece(piece.id)) },
-                          });
-                        });
-                        close();
-                      }}
-                    >
-                      Delete
-                    </button>
-                  </>
-                )}
-              </Menu>
+                groups={[
+                  {
+                    id: 'What can be done',
+                    entries: [
+                      { id: 'rename', label: 'Rename', act: () => setNaming(true) },
+                      { id: 'copy', label: 'Duplicate', act: () => void act(() => api.copyPiece(piece.id)) },
+                      {
+                        id: 'delete',
+                        label: 'Delete',
+                        act: () =>
+                          void act(async () => {
+                            await api.deletePiece(piece.id);
+                            toast.message(`${piece.name} is deleted. It can be restored for 30 days.`, {
+                              action: { label: 'Restore', onClick: () => void act(() => api.restorePiece(piece.id)) },
+                            });
+                          }),
+                      },
+                    ],
+                  },
+                ]}
+              />
             )}
           </span>
         </div>

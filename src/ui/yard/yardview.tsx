@@ -7,7 +7,7 @@ import { toast } from 'sonner';
 import { type ApiFailure, api, type PieceSummary, type UnreadablePiece, type YardPiece, type YardSummary, type YardUse } from '@/api';
 import { showBytes } from '@/core/math';
 import { forms } from '@/worker/browser';
-import { AccountMenu, Boat, FlagLabel, Menu, NameDialog, PageLink, Toasts } from '../kit';
+import { AccountMenu, Boat, Choice, FlagLabel, Menu, NameDialog, Toasts, useGo } from '../kit';
 import { useCovers } from './covers';
 import { PieceCard } from './piececard';
 
@@ -33,6 +33,7 @@ export function YardView(props: Props) {
 
 function YardPage({ yard, yards, account, pieces: initial, use }: Props) {
   const router = useRouter();
+  const go = useGo();
   const client = useQueryClient();
   const { data: all } = useQuery({ queryKey: ['pieces', yard.id], queryFn: () => api.listPieces(yard.id), initialData: initial });
   // the same list as long as it is: a new one would have every cover made anew
@@ -80,30 +81,18 @@ function YardPage({ yard, yards, account, pieces: initial, use }: Props) {
                 <ChevronDown className="ico" />
               </>
             }
-          >
-            {(close) => (
-              <>
-                {yards.map((y) => (
-                  <PageLink key={y.id} href={`/yard/${y.id}`} role="menuitem" onClick={close}>
-                    {y.name}
-                    {y.id === yard.id && <span className="soft ml-auto">open</span>}
-                  </PageLink>
-                ))}
-                <button
-                  type="button"
-                  role="menuitem"
-                  className="rule-t"
-                  onClick={() => {
-                    setDialog('yard');
-                    close();
-                  }}
-                >
-                  <Plus className="ico" />
-                  Make a yard
-                </button>
-              </>
-            )}
-          </Menu>
+            groups={[
+              {
+                id: 'Yards',
+                choice: true,
+                entries: yards.map((y) => ({ id: y.id, label: y.name, chosen: y.id === yard.id, act: () => void go(`/yard/${y.id}`) })),
+              },
+              {
+                id: 'More',
+                entries: [{ id: 'make', label: 'Make a yard', mark: <Plus className="ico" />, act: () => setDialog('yard') }],
+              },
+            ]}
+          />
         </div>
         <div className="ml-auto flex items-center gap-1.5 px-3">
           <input
@@ -131,14 +120,18 @@ function YardPage({ yard, yards, account, pieces: initial, use }: Props) {
       <main className="land min-h-0 overflow-y-auto flex flex-col px-4 pt-3 pb-3 gap-3">
         <Cartouche name={yard.name} pieces={living.length} use={use} />
         <div className="flex items-center gap-2">
-          <div className="detent" role="tablist">
-            <button type="button" role="tab" aria-selected={shown === 'pieces'} onClick={() => setShown('pieces')}>
-              Pieces
-            </button>
-            <button type="button" role="tab" aria-selected={shown === 'deleted'} onClick={() => setShown('deleted')}>
-              Deleted {deleted.length > 0 && <span className="num">{deleted.length}</span>}
-            </button>
-          </div>
+          <Choice
+            label="Which pieces"
+            options={[
+              { value: 'pieces', label: 'Pieces' },
+              {
+                value: 'deleted',
+                label: <>Deleted {deleted.length > 0 && <span className="num">{deleted.length}</span>}</>,
+              },
+            ]}
+            value={shown}
+            onChange={setShown}
+          />
           <span className="ml-auto flex items-center gap-3 text-small">
             {LEVELS.filter((k) => counts[k] > 0).map((k) => (
               <FlagLabel key={k} kind={k}>

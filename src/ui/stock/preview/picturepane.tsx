@@ -4,6 +4,7 @@ import type { PictureFacts } from '@/core/intake';
 import type { Corners } from '@/core/math';
 import type { StepDraft } from '@/core/piece';
 import { straightSize } from '@/core/prepare';
+import { Choice } from '../../kit';
 import { useSize } from '../../piece/stagehooks';
 import { PixelField } from '../pixelfield';
 
@@ -95,19 +96,17 @@ export function PicturePane({
           style={{ left: x0, top: y0, width: w * scale, height: h * scale, imageRendering: scale > 2 ? 'pixelated' : 'auto' }}
         />
       )}
-      <div className="absolute left-2 top-2 detent z-10" role="tablist" aria-label="Work on the picture">
-        {(
-          [
-            ['look', 'As it is'],
-            ['crop', 'Cut'],
-            ['straighten', 'Straighten'],
-          ] as const
-        ).map(([key, label]) => (
-          <button key={key} type="button" role="tab" aria-selected={tool === key} onClick={() => pick(key)}>
-            {label}
-          </button>
-        ))}
-      </div>
+      <Choice
+        className="absolute left-2 top-2 z-10"
+        label="Work on the picture"
+        options={[
+          { value: 'look', label: 'As it is' },
+          { value: 'crop', label: 'Cut' },
+          { value: 'straighten', label: 'Straighten' },
+        ]}
+        value={tool}
+        onChange={pick}
+      />
       {tool !== 'look' && width > 0 && (
         <>
           <svg className="absolute inset-0 w-full h-full" style={{ pointerEvents: 'none' }} aria-hidden="true">
