@@ -6,11 +6,11 @@ import { SKELETONS } from '@/core/form';
 import { OWN_WORK } from '@/core/intake';
 import { batch, change, PARTS, type Part, type Piece, settings, stockOf } from '@/core/piece';
 import { stageStill } from '@/core/run';
-import { Flag, PageLink, spareText, Waterline } from '../kit';
+import { Flag, PageLink, spareText, useSize, Waterline } from '../kit';
 import { type PackageWeight, useDocument, usePiece, useWeight } from '../piece/context';
 import { FilesOnTheWay } from '../piece/fetching';
 import { readiness } from '../piece/readiness';
-import { getStage, pixelRatio, useDraw, useForm, useModels, useSize } from '../piece/stagehooks';
+import { getStage, pixelRatio, useDraw, useForm, useModels } from '../piece/stagehooks';
 import { Packages } from './packages';
 
 export function DeliverView() {

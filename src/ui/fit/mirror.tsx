@@ -4,10 +4,10 @@ import { cameraOf } from '@/core/fit';
 import type { Form } from '@/core/form';
 import { batch, changePart, hides, isMade, type Piece, rackOf, settings } from '@/core/piece';
 import type { StageState } from '@/core/run';
-import { Choice, Mark, Menu } from '../kit';
+import { Choice, Mark, Menu, useSize } from '../kit';
 import { usePiece } from '../piece/context';
 import { FilesOnTheWay } from '../piece/fetching';
-import { getStage, pixelRatio, useDraw, useSize } from '../piece/stagehooks';
+import { getStage, pixelRatio, useDraw } from '../piece/stagehooks';
 import { frameOf, Handles } from './handles';
 import { useFit } from './state';
 

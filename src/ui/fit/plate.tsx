@@ -5,9 +5,9 @@ import { type Box, showQuantity } from '@/core/math';
 import type { Piece } from '@/core/piece';
 import type { StageState } from '@/core/run';
 import { type PlateWindow, plateCamera } from '@/stage';
-import { useTheme } from '../kit';
+import { useSize, useTheme } from '../kit';
 import { usePiece } from '../piece/context';
-import { getStage, pixelRatio, useDraw, useSize } from '../piece/stagehooks';
+import { getStage, pixelRatio, useDraw } from '../piece/stagehooks';
 import { frameOf, Handles } from './handles';
 import { useFit } from './state';
 

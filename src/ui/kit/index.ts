@@ -8,6 +8,7 @@ export { lazily } from './lazily';
 export { Menu, type MenuEntry, type MenuGroup } from './menu';
 export { NumField } from './numfield';
 export { InWords, PageLink, useGo } from './pagelink';
+export { useSize } from './size';
 export { switchTheme, THEME_COOKIE } from './theme';
 export { Toasts } from './toast';
 export { useTurning } from './turning';

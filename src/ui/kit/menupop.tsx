@@ -70,7 +70,7 @@ function Entry({ entry: e, choice }: { entry: MenuEntry; choice: boolean }) {
     >
       {e.mark}
       <span className="min-w-0">
-        <span className="block truncate">{e.label}</span>
+        <span className={`block truncate ${e.about ? 'font-semibold' : ''}`}>{e.label}</span>
         {(e.off ?? e.about) && <span className="block text-micro soft menu-about">{e.off ?? e.about}</span>}
       </span>
       {e.hint && (

@@ -5,8 +5,8 @@ import { showBytesFinely, showCount } from '@/core/math';
 import type { VisibleError, Weight } from '@/core/prepare/terms';
 import { VIEW_RING } from '@/core/prepare/viewing';
 import { type TableDab, type TableLook, type TableShow, USUAL_HEIGHT_RAD } from '@/stage';
-import { Choice, Flag, useTheme, useTurning } from '../kit';
-import { getStage, loadModel, pixelRatio, tryAgain, useDraw, useFetching, useSize } from '../piece/stagehooks';
+import { Choice, Flag, useSize, useTheme, useTurning } from '../kit';
+import { getStage, loadModel, pixelRatio, tryAgain, useDraw, useFetching } from '../piece/stagehooks';
 import { DEPTHS, drawDifference, heatSurface, TINTS, unseenMm, useHeat } from './looks';
 
 type Look = TableLook | 'difference' | 'heat';

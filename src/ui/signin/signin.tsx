@@ -1,13 +1,9 @@
 'use client';
 import { useRouter } from 'next/navigation';
-import { type FormEvent, useEffect, useRef, useState } from 'react';
+import { type FormEvent, useState } from 'react';
 import { type ApiFailure, api } from '@/api';
-import { simulateCapture } from '@/core/capture';
-import { SKELETONS } from '@/core/form';
-import { createPiece } from '@/core/piece';
-import { stageStill } from '@/core/run';
-import { Boat, Flag } from '../kit';
-import { getStage, loadForm, pixelRatio, useSize } from '../piece/stagehooks';
+import { Boat, Flag, useSize } from '../kit';
+import board from './board.webp';
 
 function Field({
   label,
@@ -120,32 +116,12 @@ export function SignIn({ first, demo, back }: { first: boolean; demo: string | n
 }
 
 const PX_PER_MM = 1.3;
+/** Of the picture, CSS pixels: the form turned by −24° (of /sign-in before it was kept, at twice its pixels). */
+const BOARD_PX = [500, 620];
 
-/** The form on a measured board: a real rendering, made here. */
+/** The form on a measured board, a rendering of the stage kept as a picture: nobody waits for a stage to sign in. */
 function Board() {
   const { ref, width, height } = useSize<HTMLDivElement>();
-  const canvas = useRef<HTMLCanvasElement>(null);
-  useEffect(() => {
-    if (width === 0) return;
-    let gone = false;
-    void loadForm('M').then((form) => {
-      if (gone || !canvas.current) return;
-      const stage = getStage();
-      stage.setForm(form);
-      const piece = createPiece('Board');
-      const bare = { ...piece, parts: {}, orders: { ...piece.orders, parts: [] } };
-      void stage.drawPlate(
-        canvas.current,
-        stageStill(bare, { models: {} }, simulateCapture({ yawDeg: -24, pitchDeg: 0, rollDeg: 0 }, SKELETONS.M)),
-        { width, height, ratio: pixelRatio() },
-        { side: 'front', acrossMm: 0, upMm: -50, pxPerMm: PX_PER_MM },
-        { hatched: false, formOpacity: 1, hatchColor: '#14283a' },
-      );
-    });
-    return () => {
-      gone = true;
-    };
-  }, [width, height]);
   const x = width / 2;
   const y = height / 2 - 50 * PX_PER_MM;
   return (
@@ -159,7 +135,15 @@ function Board() {
           backgroundPosition: `${x}px ${y}px`,
         }}
       >
-        <canvas ref={canvas} className="plate-canvas" />
+        {/* biome-ignore lint/performance/noImgElement: already of the size it is shown at */}
+        <img
+          src={board.src}
+          alt=""
+          width={BOARD_PX[0]}
+          height={BOARD_PX[1]}
+          className="absolute left-1/2 top-1/2 -translate-x-1/2 -translate-y-1/2 max-w-none"
+          style={{ opacity: 'var(--img-dim)' }}
+        />
         <svg className="plate absolute inset-0 w-full h-full" style={{ background: 'transparent' }} aria-hidden="true">
           <path className="datum" d={`M${x} 0V${height}M0 ${y}H${width}`} fill="none" />
         </svg>

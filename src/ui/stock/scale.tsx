@@ -2,7 +2,8 @@
 import { useRef } from 'react';
 import { KINDS, type Kind } from '@/core/intake';
 import { showCount } from '@/core/math';
-import { getStage, loadForm, pixelRatio, useDraw, useSize } from '../piece/stagehooks';
+import { useSize } from '../kit';
+import { getStage, loadForm, pixelRatio, useDraw } from '../piece/stagehooks';
 
 type Beside = 'head' | 'hand' | 'person';
 const REFERENCE: Record<Beside, { wide: number; high: number; words: string }> = {

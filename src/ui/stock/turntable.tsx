@@ -3,8 +3,8 @@ import { RotateCw } from 'lucide-react';
 import { useRef, useState } from 'react';
 import type { Model } from '@/core/intake';
 import type { TableLook } from '@/stage';
-import { Choice, useTurning } from '../kit';
-import { getStage, pixelRatio, useDraw, useSize } from '../piece/stagehooks';
+import { Choice, useSize, useTurning } from '../kit';
+import { getStage, pixelRatio, useDraw } from '../piece/stagehooks';
 import { LayoutMenu } from './takeaway';
 
 type Look = TableLook | 'uv';

@@ -1,8 +1,8 @@
 'use client';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { figureAt, type Model, type MotionFacts, stickFigure } from '@/core/intake';
-import { useTurning } from '../../kit';
-import { loadMotion, pixelRatio, useDraw, useSize } from '../../piece/stagehooks';
+import { useSize, useTurning } from '../../kit';
+import { loadMotion, pixelRatio, useDraw } from '../../piece/stagehooks';
 import { PlayBar } from './playbar';
 import { usePlaying } from './playing';
 

@@ -4,8 +4,7 @@ import type { PictureFacts } from '@/core/intake';
 import type { Corners } from '@/core/math';
 import type { StepDraft } from '@/core/piece';
 import { straightSize } from '@/core/prepare';
-import { Choice } from '../../kit';
-import { useSize } from '../../piece/stagehooks';
+import { Choice, useSize } from '../../kit';
 import { PixelField } from '../pixelfield';
 
 type Tool = 'look' | 'crop' | 'straighten';

@@ -1,7 +1,7 @@
 'use client';
 import type { SequenceFacts } from '@/core/intake';
 import { framePlace } from '@/core/prepare';
-import { useSize } from '../../piece/stagehooks';
+import { useSize } from '../../kit';
 import { PlayBar } from './playbar';
 import { usePlaying } from './playing';
 
