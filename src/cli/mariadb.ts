@@ -2,7 +2,7 @@
 import { spawn } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { closeSync, existsSync, openSync } from 'node:fs';
-import { mkdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
+import { mkdir, mkdtemp, readdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { CliFailure, say } from './failure';
 import { freePort, run, sleep, stopChild } from './process';
@@ -55,10 +55,10 @@ export async function startMariadb(dataDir: string, port?: number): Promise<Runn
   if (!existsSync(join(dir, 'mysql'))) {
     if (existsSync(join(dir, 'scaphos')))
       throw new CliFailure(`The database folder ${dir} is damaged: its system tables are not there. Put a copy back that is whole.`, 73);
-    // under another name until it is whole: a start that is cut leaves nothing that looks like a database
-    const half = `${dir}.half`;
-    await rm(half, { recursive: true, force: true });
-    await mkdir(half, { recursive: true });
+    // under a name of its own until it is whole: a start that was cut leaves nothing that looks like a database, and what it began may
+    // still be writing there
+    const earlier = (await readdir(dataDir)).filter((name) => name.startsWith('db.half'));
+    const half = await mkdtemp(`${dir}.half-`);
     const { code, output } = await run(
       'mariadb-install-db',
       ['--no-defaults', ...asRoot, '--auth-root-authentication-method=normal', `--datadir=${half}`, '--skip-test-db'],
@@ -67,6 +67,8 @@ export async function startMariadb(dataDir: string, port?: number): Promise<Runn
     if (code !== 0) throw new CliFailure(`The database folder ${dir} could not be made: ${output.trim().split('\n').at(-1)}`, 73);
     await rm(dir, { recursive: true, force: true });
     await rename(half, dir);
+    for (const name of earlier)
+      await rm(join(dataDir, name), { recursive: true, force: true, maxRetries: 5, retryDelay: 200 }).catch(() => undefined);
   }
   const secret = await password(dataDir);
   const init = join(dataDir, 'db-init.sql');
