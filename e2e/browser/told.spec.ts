@@ -50,7 +50,7 @@ test('a package that cannot be had is told where it was asked for', async ({ pag
   await page.goto(`${site()}/piece/${id}/deliver`);
   await fails(page, '**/packages/bundle');
   await page.getByRole('button', { name: 'Deliver the bundle' }).click();
-  await expect(page.getByRole('alert')).toContainText('The bundle was not delivered. The server answered with 500.');
+  await expect(page.getByRole('region', { name: 'Packages' }).getByRole('alert')).toContainText('The bundle was not delivered. The server answered with 500.');
   await page.unrouteAll();
   const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Deliver the bundle' }).click()]);
   expect(file.suggestedFilename()).toMatch(/\.zip$/);
@@ -75,7 +75,7 @@ test('without the server one stays where one is, or is told in words', async ({ 
 test('a new piece that the server does not take keeps its name until it does', async ({ page }) => {
   await newYard(page, 'Told');
   await fails(page, '**/api/yards/*/pieces');
-  await page.getByRole('button', { name: 'New piece' }).click();
+  await page.getByRole('button', { name: 'New piece', exact: true }).click();
   const dialog = page.getByRole('dialog', { name: 'Lay down a new piece' });
   await dialog.getByRole('textbox', { name: 'Name' }).fill('Kelp crown');
   await page.keyboard.press('Enter');

@@ -322,7 +322,10 @@ async function check(make: () => Promise<Thing>, code: string, spoil: (t: never)
   const faulty = await make();
   await spoil(faulty as never);
   const glb = await io().writeBinary(faulty.document);
-  const found = judge(await inspect(glb)).filter((f) => f.code === code);
+  const told = judge(await inspect(glb));
+  // every word that is said of it, and the step that is offered: read when they change, then `vitest -u`
+  expect(told).toMatchSnapshot();
+  const found = told.filter((f) => f.code === code);
   expect(found.length).toBeGreaterThan(0);
   const fix = found.find((f) => f.fix)?.fix;
   expect(fix !== undefined).toBe(mends);
@@ -339,6 +342,69 @@ async function check(make: () => Promise<Thing>, code: string, spoil: (t: never)
 describe('a fault, its twin and its fix', () => {
   test.each(CUBE)('%s', (code, spoil, mends) => check(createThing, code, spoil as never, mends));
   test.each(RIG)('%s', (code, spoil, mends) => check(createRigged, code, spoil as never, mends));
+
+  test('many of a kind are counted, the first three named; what has no name is told by its number', async () => {
+    const t = await createThing();
+    const scene = t.document.getRoot().getDefaultScene();
+    for (const [i, size] of (
+      [
+        [1, 2, 1],
+        [1, 1, 2],
+        [2, 1, 1],
+        [1, 3, 1],
+      ] as const
+    ).entries())
+      scene?.addChild(
+        t.document
+          .createNode(i === 1 ? '' : `stretched ${i}`)
+          .setMesh(t.mesh)
+          .setScale([...size])
+          .setTranslation([0.3 * (i + 1), 0, 0]),
+      );
+    const told = judge(await inspect(await io().writeBinary(t.document))).find((f) => f.code === 'placing/uneven-scale');
+    expect(told?.message).toMatch(/^4 nodes stretch their shapes unevenly/);
+    expect(told?.where).toMatch(/^stretched 0, node \d, stretched 2 and 1 more$/);
+  });
+
+  test('rig: weights over four bones are whole, whichever of them carries; the root of a skin is no idle bone', async () => {
+    const t = await createRigged();
+    edit(t, 'WEIGHTS_0', (v) => {
+      for (let i = 0; i < v.length; i += 4) v.set([0.1, 0.2, 0.3, 0.4], i);
+    });
+    t.primitive.setAttribute('JOINTS_0', accessor(t.document, 'VEC4', new Uint16Array(96).map((_, i) => (i % 4 === 3 ? 1 : 0))));
+    const said = judge(await inspect(await io().writeBinary(t.document))).map((f) => f.code);
+    expect(said.filter((c) => c.startsWith('rig/'))).toEqual([]);
+    const idle = t.document.createNode('root');
+    t.bones[1].addChild(idle);
+    const skin = t.document.getRoot().listSkins()[0].addJoint(idle).setSkeleton(idle);
+    const m = skin.getInverseBindMatrices();
+    m?.setArray(new Float32Array([...(m.getArray() as Float32Array), 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1]));
+    const rooted = judge(await inspect(await io().writeBinary(t.document))).map((f) => f.code);
+    expect(rooted).not.toContain('rig/unused-bones');
+  });
+
+  test('material/double-sided: of several shapes in a mesh, only where all that wear it are closed', async () => {
+    const told = async (open: boolean) => {
+      const t = await createThing();
+      t.material.setDoubleSided(true);
+      const bare = cube(0.02, [0.09, 0, 0]);
+      const list = open ? bare.index.slice(3) : bare.index;
+      const beside = t.document
+        .createPrimitive()
+        .setAttribute('POSITION', accessor(t.document, 'VEC3', new Float32Array(bare.position)))
+        .setAttribute('NORMAL', accessor(t.document, 'VEC3', new Float32Array(bare.normal)))
+        .setAttribute('TEXCOORD_0', accessor(t.document, 'VEC2', new Float32Array(bare.uv)))
+        .setIndices(accessor(t.document, 'SCALAR', new Uint16Array(list)));
+      t.mesh.addPrimitive(beside);
+      const said = async () => judge(await inspect(await io().writeBinary(t.document))).map((f) => f.code);
+      // the one beside has a material of its own, or none: its holes are not this one’s
+      const apart = await said();
+      beside.setMaterial(t.material);
+      return [apart.includes('material/double-sided'), (await said()).includes('material/double-sided')];
+    };
+    expect(await told(false)).toEqual([true, true]);
+    expect(await told(true)).toEqual([true, false]);
+  });
 
   test('geometry/not-finite: a blocker, its corner out, the rest whole', async () => {
     const t = await createThing();

@@ -255,7 +255,7 @@ export function checkGeometry({ document, model, sizeM }: CheckContext): Finding
       finding(
         'geometry/degenerate',
         'note',
-        `${count(tally.degenerate, 'triangle has', 'triangles have')} no area. They cost memory and are never seen.`,
+        `${count(tally.degenerate, 'triangle has', 'triangles have')} no area: memory for what is never seen.`,
         some(n.degenerate),
         mend('degenerate', `${count(tally.degenerate, 'triangle')} without area taken out.`),
       ),

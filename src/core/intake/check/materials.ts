@@ -106,7 +106,7 @@ export function checkMaterials(c: CheckContext): Finding[] {
       finding(
         'material/blend-opaque',
         'warning',
-        `${count(blends.length, 'material blends', 'materials blend')} although nothing about it is see-through: surfaces show in the wrong order.`,
+        `${count(blends.length, 'material blends', 'materials blend')} although nothing is see-through: surfaces show in the wrong order.`,
         some(blends.map(label)),
         mend('opaque', ...blends.map((m) => `${label(m)} becomes opaque.`)),
       ),
@@ -128,7 +128,7 @@ export function checkMaterials(c: CheckContext): Finding[] {
       finding(
         'material/unlit',
         'note',
-        `${count(unlit.length, 'material is', 'materials are')} unlit but carries maps that only light would show.`,
+        `${count(unlit.length, 'material is', 'materials are')} unlit, with maps that only light would show.`,
         some(unlit.map(label)),
         mend('lit', ...unlit.map((m) => `${label(m)} takes light.`)),
       ),
@@ -139,7 +139,7 @@ export function checkMaterials(c: CheckContext): Finding[] {
       finding(
         'material/lit',
         'note',
-        `${count(shining.length, 'material shows', 'materials show')} its picture by shining, as an unlit one does, and pays for light.`,
+        `${count(shining.length, 'material shows its', 'materials show their')} picture by shining, as unlit ones do, at the price of light.`,
         some(shining.map(label)),
         mend('unlit', ...shining.map((m) => `${label(m)} becomes unlit.`)),
       ),

@@ -17,6 +17,17 @@ async function codesOf(spoil: (t: Rigged) => void): Promise<string[]> {
   return judgeFindings(facts, { kind: null, credit: ownCredit(facts), changed: false, pictures: [] }).map((f) => f.code);
 }
 
+test('shapes joined to one know whose each triangle was', () => {
+  const one = (x: number, n: number) => ({
+    positions: Float32Array.from({ length: 9 }, (_, i) => x + i),
+    triangles: Uint32Array.from({ length: 3 * n }, (_, i) => i % 3),
+  });
+  const { positions, triangles, owner } = joinPrimitives([one(0, 2), one(100, 1), one(200, 3)]);
+  expect([...owner]).toEqual([0, 0, 1, 2, 2, 2]);
+  expect([...triangles]).toEqual([0, 1, 2, 0, 1, 2, 3, 4, 5, 6, 7, 8, 6, 7, 8, 6, 7, 8]);
+  expect([positions[0], positions[9], positions[26]]).toEqual([0, 100, 208]);
+});
+
 describe('crumbs', () => {
   /** A large shell, and a small one two sizes of the whole away. */
   const crumbs = (triangles: number, shareOfSize: number) => {

@@ -38,7 +38,7 @@ export function checkNodes({ model }: CheckContext, box: readonly number[]): Fin
       finding(
         'placing/mirrored',
         'warning',
-        `${count(mirrored.length, 'node mirrors', 'nodes mirror')} what is in it by a negative size. Some viewers draw it inside out.`,
+        `${count(mirrored.length, 'node mirrors its', 'nodes mirror their')} shapes by a negative size. Some viewers draw them inside out.`,
         some(mirrored.map(name)),
         fixable(mirrored),
       ),
@@ -48,7 +48,7 @@ export function checkNodes({ model }: CheckContext, box: readonly number[]): Fin
       finding(
         'placing/uneven-scale',
         'note',
-        `${count(uneven.length, 'node stretches', 'nodes stretch')} what is in it unevenly: turning it later would shear it.`,
+        `${count(uneven.length, 'node stretches its', 'nodes stretch their')} shapes unevenly: turning them later would shear them.`,
         some(uneven.map(name)),
         fixable(uneven),
       ),

@@ -96,7 +96,7 @@ function checkSkins({ document, model }: CheckContext): Finding[] {
       finding(
         'rig/weights',
         'warning',
-        `The weights of ${count(sums, 'vertex', 'vertices')} do not sum to 1: it shrinks towards the origin or grows when posed.`,
+        `The weights of ${count(sums, 'vertex', 'vertices')} do not sum to 1: posed, the shape shrinks towards the origin or grows there.`,
         undefined,
         mend('weights', 'Weights scaled to sum to 1; a vertex without any follows the first bone.'),
       ),

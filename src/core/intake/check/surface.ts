@@ -217,7 +217,7 @@ export function checkSurface({ document, model }: CheckContext): Finding[] {
       finding(
         'geometry/tangents',
         'warning',
-        `${count(tangents.length, 'shape has', 'shapes have')} tangents that are zero or not of length 1: its normal map shows wrong.`,
+        `${count(tangents.length, 'shape has', 'shapes have')} tangents that are zero or not of length 1: a normal map shows wrong there.`,
         some(tangents),
         mend('tangents', 'The tangents are taken out; viewers compute them from the UVs.'),
       ),
@@ -236,7 +236,7 @@ export function checkSurface({ document, model }: CheckContext): Finding[] {
       finding(
         'geometry/uv-missing',
         'warning',
-        `${count(noUv.length, 'shape wears', 'shapes wear')} a picture but has no UVs to place it by.`,
+        `${count(noUv.length, 'shape wears', 'shapes wear')} a picture without UVs to place it by.`,
         some(noUv),
       ),
     );
@@ -245,7 +245,7 @@ export function checkSurface({ document, model }: CheckContext): Finding[] {
       finding(
         'geometry/uv-outside',
         'note',
-        `${count(outside.length, 'shape has', 'shapes have')} UVs outside 0–1: its pictures repeat. They cannot be painted upon or joined with others.`,
+        `${count(outside.length, 'shape has', 'shapes have')} UVs outside 0–1, where pictures repeat: they cannot be painted upon or joined with others.`,
         some(outside),
       ),
     );

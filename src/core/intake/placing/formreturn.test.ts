@@ -121,6 +121,28 @@ describe('the form that comes back', () => {
     await bare.transform(weld());
     expect(findForm(readModel(bare))).toMatchObject({ size: 'M', factor: 0.001, turnDeg: { pitch: -90 } });
   });
+  test('its triangles in another order, and some of them gone: its UVs tell, v counted either way', () => {
+    for (const [flip, kept] of [
+      [false, 1],
+      [true, 0.7],
+    ] as const) {
+      const d = formDocument(form, 'M');
+      for (const p of primitives(d)) {
+        const list = p.getIndices();
+        const old = [...(list?.getArray() ?? [])];
+        const triangles = Array.from({ length: old.length / 3 }, (_, t) => old.slice(t * 3, t * 3 + 3)).reverse();
+        const left = triangles.slice(0, Math.floor(triangles.length * kept)).flat();
+        list?.setArray(Uint32Array.from(left));
+      }
+      if (flip)
+        edit(d, 'TEXCOORD_0', (uv) => {
+          for (let i = 1; i < uv.length; i += 2) uv[i] = 1 - uv[i];
+        });
+      for (const m of d.getRoot().listMeshes()) m.setName('scaphos form');
+      applyTransform(d, { factor: 100, turn: zUp.clone(), shiftM: [1, 2, 3] });
+      expect(leftMm(d)).toBeLessThan(0.01);
+    }
+  });
   test('as its mirror image is told', () => {
     const d = edit(formDocument(form, 'M'), 'POSITION', (p) => {
       for (let i = 0; i < p.length; i += 3) p[i] = -p[i];
