@@ -17,7 +17,16 @@ export default defineConfig({
         test: { name: 'cli', include: ['e2e/cli/**/*.test.ts'], globalSetup: ['e2e/support/cli.ts'], fileParallelism: false, ...PATIENT },
       },
       // each starts what it looks at by itself
-      { resolve: { alias }, test: { name: 'operator', include: ['e2e/operator/**/*.test.ts'], fileParallelism: false, ...PATIENT } },
+      {
+        resolve: { alias },
+        test: {
+          name: 'operator',
+          include: ['e2e/operator/**/*.test.ts'],
+          fileParallelism: false,
+          testTimeout: 900_000,
+          hookTimeout: 900_000,
+        },
+      },
       {
         resolve: { alias },
         test: {

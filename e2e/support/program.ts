@@ -8,8 +8,8 @@ import { databaseUrl } from '@/cli/mariadb';
 import { commandOf, freePort, sleep } from '@/cli/process';
 import { type Knex, openDatabase } from '@/server/db';
 
-/** A bound on a hang. */
-const HANG_MS = 180_000;
+/** A bound on a hang: a first start of the demo reads its models in jobs, which give way to all else. */
+const HANG_MS = 600_000;
 
 export interface Program {
   url: string;
