@@ -1,5 +1,5 @@
 import type { Metadata } from 'next';
-import { cookies } from 'next/headers';
+import { cookies, headers } from 'next/headers';
 import type { ReactNode } from 'react';
 import { InWords } from '@/ui/kit/pagelink';
 import { THEME_COOKIE } from '@/ui/kit/theme';
@@ -12,9 +12,18 @@ export const metadata: Metadata = {
 export const dynamic = 'force-dynamic';
 
 export default async function RootLayout({ children }: { children: ReactNode }) {
-  const theme = (await cookies()).get(THEME_COOKIE)?.value === 'nightwatch' ? 'nightwatch' : 'chartroom';
+  const chosen = (await cookies()).get(THEME_COOKIE)?.value;
+  const nonce = (await headers()).get('x-nonce') ?? undefined;
   return (
-    <html lang="en" data-theme={theme}>
+    <html lang="en" data-theme={chosen === 'nightwatch' ? 'nightwatch' : 'chartroom'} suppressHydrationWarning>
+      {/* until one chooses, the system's own; before anything is drawn */}
+      {!chosen && (
+        <head>
+          <script nonce={nonce} suppressHydrationWarning>
+            {"if (matchMedia('(prefers-color-scheme: dark)').matches) document.documentElement.dataset.theme = 'nightwatch'"}
+          </script>
+        </head>
+      )}
       <body className="h-screen overflow-hidden">
         <InWords />
         {children}

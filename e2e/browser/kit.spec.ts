@@ -1,6 +1,6 @@
 /** Menus, dialogs and choices by the keyboard alone: it walks through them, and is afterwards where it was before. */
 import { expect, type Page } from '@playwright/test';
-import { copyDemo, site, test } from '../support/page';
+import { copyDemo, saved, site, test } from '../support/page';
 
 const HELMET = 'Brass diver’s helmet';
 const focused = (page: Page) => page.locator(':focus');
@@ -69,4 +69,45 @@ test('a dialog takes the keyboard, keeps it, and gives it back', async ({ page }
   await page.keyboard.type('prep');
   await page.keyboard.press('Enter');
   await expect(page).toHaveURL(/prepare$/);
+});
+
+test('keys go by what is written on them: a German keyboard undoes by Ctrl Z and does again by Ctrl Y', async ({ page }) => {
+  await page.goto(`${site()}/piece/${await copyDemo(page, HELMET)}/deliver`);
+  const name = page.getByTitle('Rename the piece');
+  await expect(name).toContainText(HELMET);
+  await page.getByRole('radio', { name: 'Light' }).check();
+  await saved(page);
+  const press = (key: string, code: string) =>
+    page.evaluate(
+      ([k, c]) => document.body.dispatchEvent(new KeyboardEvent('keydown', { key: k, code: c, ctrlKey: true, bubbles: true })),
+      [key, code],
+    );
+  await press('z', 'KeyY');
+  await expect(page.getByRole('radio', { name: 'Pocket' })).toBeChecked();
+  await press('y', 'KeyZ');
+  await expect(page.getByRole('radio', { name: 'Light' })).toBeChecked();
+  await expect(page).toHaveTitle(/^Brass diver’s helmet .*, Deliver · Scaphos$/);
+});
+
+test('one is soon at the step: the first stop of the keyboard leads there, and a piece has one heading of its own', async ({ page }) => {
+  await page.goto(`${site()}/piece/${await copyDemo(page, HELMET)}/deliver`);
+  await expect(page.getByRole('heading', { level: 1 })).toHaveCount(1);
+  await page.keyboard.press('Tab');
+  await expect(focused(page)).toHaveText('To the step');
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('Tab');
+  await expect(page.getByRole('radio', { name: 'Pocket' })).toBeFocused();
+});
+
+test('until one chooses, the page is as dark as the system', async ({ browser }) => {
+  for (const [colorScheme, theme] of [
+    ['dark', 'nightwatch'],
+    ['light', 'chartroom'],
+  ] as const) {
+    const context = await browser.newContext({ colorScheme });
+    const page = await context.newPage();
+    await page.goto(`${site()}/sign-in`);
+    await expect(page.locator('html')).toHaveAttribute('data-theme', theme);
+    await context.close();
+  }
 });

@@ -50,7 +50,9 @@ test('a package that cannot be had is told where it was asked for', async ({ pag
   await page.goto(`${site()}/piece/${id}/deliver`);
   await fails(page, '**/packages/bundle');
   await page.getByRole('button', { name: 'Deliver the bundle' }).click();
-  await expect(page.getByRole('region', { name: 'Packages' }).getByRole('alert')).toContainText('The bundle was not delivered. The server answered with 500.');
+  await expect(page.getByRole('region', { name: 'Packages' }).getByRole('alert')).toContainText(
+    'The bundle was not delivered. The server answered with 500.',
+  );
   await page.unrouteAll();
   const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Deliver the bundle' }).click()]);
   expect(file.suggestedFilename()).toMatch(/\.zip$/);

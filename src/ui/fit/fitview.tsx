@@ -4,6 +4,7 @@ import { type Box, turnAbout } from '@/core/math';
 import { branchOf, changePart, fills, isPlaced, type Offset, partDef, rackOf } from '@/core/piece';
 import { worldBox } from '@/core/run';
 import { forms } from '@/worker/browser';
+import { charOf } from '../kit';
 import { useDocument, usePiece } from '../piece/context';
 import { useForm, useModels } from '../piece/stagehooks';
 import { Cards } from './cards';
@@ -83,19 +84,20 @@ export function FitView() {
       if (at.closest('input:not([type="radio"]), textarea, select, [role="dialog"], [role="menu"]')) return;
       if (at.closest('input') && (NUDGES[e.key] || e.code === 'Space')) return;
       if (e.ctrlKey || e.metaKey) {
-        if (e.code === 'KeyC' && selection.length > 0 && !String(window.getSelection())) {
+        const char = charOf(e);
+        if (char === 'c' && selection.length > 0 && !String(window.getSelection())) {
           e.preventDefault();
           copyToClip(doc, selection);
-        } else if (e.code === 'KeyV') {
+        } else if (char === 'v') {
           e.preventDefault();
           pasteFromClip(doc, { commit, selectAll });
-        } else if (e.code === 'KeyA') {
+        } else if (char === 'a') {
           e.preventDefault();
           selectAll(rackOf(doc).map((p) => p.id));
         }
         return;
       }
-      const act = !e.altKey && selection.length > 0 && actsFor(doc, run.show, selection).find((a) => a.key === e.key.toLowerCase());
+      const act = !e.altKey && selection.length > 0 && actsFor(doc, run.show, selection).find((a) => a.key === charOf(e));
       if (act) {
         e.preventDefault();
         if (act.can) doAct(act, { commit, selectAll });
@@ -109,10 +111,11 @@ export function FitView() {
       }
       if (e.key === ';') return stepPose(-1);
       if (e.key === "'") return stepPose(1);
-      if (e.code === 'KeyO') return set({ hatched: !hatched });
-      if (e.code === 'KeyP') return set({ hand: 'place' });
-      if (e.code === 'KeyT') return set({ hand: 'turn' });
-      if (e.code === 'KeyZ') return set({ hand: 'size' });
+      const char = charOf(e);
+      if (char === 'o') return set({ hatched: !hatched });
+      if (char === 'p') return set({ hand: 'place' });
+      if (char === 't') return set({ hand: 'turn' });
+      if (char === 'z') return set({ hand: 'size' });
       if (e.key === 'Escape') return select(null);
       const p = selected ? doc.parts[selected] : undefined;
       if (!p || fills(p) || p.locked || !NUDGES[e.key]) return;

@@ -4,6 +4,7 @@ export { Dialog, NameDialog } from './dialog';
 export { Flag, FlagCounts, type FlagKind, FlagLabel } from './flags';
 export { follow, give } from './give';
 export { Boat, Mark, type OwnIcon } from './icons';
+export { charOf } from './keys';
 export { lazily } from './lazily';
 export { Menu, type MenuEntry, type MenuGroup } from './menu';
 export { NumField } from './numfield';

@@ -5,11 +5,11 @@ import { type ReactNode, useEffect, useState } from 'react';
 import { PROFILES } from '@/core/deliver';
 import { showMegabytes } from '@/core/math';
 import { anchorOf, isMade, settings } from '@/core/piece';
-import { AccountMenu, Boat, lazily, NameDialog, PageLink, spareText, Toasts, Waterline } from '../kit';
+import { AccountMenu, Boat, charOf, lazily, NameDialog, PageLink, spareText, Toasts, Waterline } from '../kit';
 import { useDocument, usePiece, useWeight } from '../piece/context';
 import { ConflictDialog, SaveMark } from '../piece/savestate';
 import { Route } from './route';
-import { STEPS } from './steps';
+import { STEP_NAMES, STEPS } from './steps';
 
 const Finder = lazily(() => import('./finder'), 'Finder');
 const VersionsDialog = lazily(() => import('../piece/versions'), 'VersionsDialog');
@@ -69,21 +69,29 @@ export function StepShell({ account, children }: { account: string; children: Re
     const key = (e: KeyboardEvent) => {
       const typing = e.target instanceof HTMLInputElement || e.target instanceof HTMLTextAreaElement;
       if (!(e.ctrlKey || e.metaKey)) return;
-      if (e.code === 'KeyK') {
+      const char = charOf(e);
+      if (char === 'k') {
         e.preventDefault();
         setFinding((f) => !f);
-      } else if (e.code === 'KeyZ' && !typing) {
+      } else if ((char === 'z' || char === 'y') && !typing) {
         e.preventDefault();
-        (e.shiftKey ? redo : undo)();
+        (char === 'y' || e.shiftKey ? redo : undo)();
       }
     };
     window.addEventListener('keydown', key);
     return () => window.removeEventListener('keydown', key);
   }, [undo, redo]);
+  // after what the page's own metadata says: a piece is told apart by its name
+  useEffect(() => {
+    document.title = `${doc.settings.name}, ${STEP_NAMES[step]} · Scaphos`;
+  }, [doc.settings.name, step]);
   const lastDone = history.undo.at(-1);
   const lastUndone = history.redo.at(-1);
   return (
     <div className="grid h-screen" style={{ gridTemplate: 'var(--bar) minmax(0,1fr)/var(--route) minmax(0,1fr)' }}>
+      <a className="skip" href="#step">
+        To the step
+      </a>
       <header className="col-span-2 land flex items-stretch rule-double min-w-0" style={{ height: 'var(--bar)' }}>
         <PageLink
           href={`/yard/${yard.id}`}
@@ -94,16 +102,17 @@ export function StepShell({ account, children }: { account: string; children: Re
           <Boat />
           <span className="text-small font-semibold">Yard</span>
         </PageLink>
-        <button
-          type="button"
-          className="flex flex-col justify-center px-3.5 min-w-0 text-left cursor-pointer"
-          style={{ width: 232 }}
-          title="Rename the piece"
-          onClick={() => setNaming(true)}
-        >
-          <span className="named text-[18px] leading-[21px] truncate w-full">{doc.settings.name}</span>
-          <span className="text-micro soft leading-[13px] truncate w-full">{yard.name}</span>
-        </button>
+        <h1 className="flex" style={{ width: 232 }}>
+          <button
+            type="button"
+            className="flex flex-col justify-center px-3.5 min-w-0 w-full text-left cursor-pointer"
+            title="Rename the piece"
+            onClick={() => setNaming(true)}
+          >
+            <span className="named text-[18px] leading-[21px] truncate w-full font-normal">{doc.settings.name}</span>
+            <span className="text-micro soft leading-[13px] truncate w-full font-normal">{yard.name}</span>
+          </button>
+        </h1>
         <div className="flex items-center gap-1.5 px-3 border-x border-[color:var(--hair)] text-small whitespace-nowrap">
           <SaveMark />
         </div>
@@ -153,7 +162,9 @@ export function StepShell({ account, children }: { account: string; children: Re
         </div>
       </header>
       <Route current={step} />
-      <main className="min-w-0 min-h-0 land">{children}</main>
+      <main className="min-w-0 min-h-0 land" id="step" tabIndex={-1}>
+        {children}
+      </main>
       <ConflictDialog />
       {versions && <VersionsDialog onClose={() => setVersions(false)} />}
       {finding && <Finder onClose={() => setFinding(false)} />}
