@@ -371,7 +371,14 @@ describe('a fault, its twin and its fix', () => {
     edit(t, 'WEIGHTS_0', (v) => {
       for (let i = 0; i < v.length; i += 4) v.set([0.1, 0.2, 0.3, 0.4], i);
     });
-    t.primitive.setAttribute('JOINTS_0', accessor(t.document, 'VEC4', new Uint16Array(96).map((_, i) => (i % 4 === 3 ? 1 : 0))));
+    t.primitive.setAttribute(
+      'JOINTS_0',
+      accessor(
+        t.document,
+        'VEC4',
+        new Uint16Array(96).map((_, i) => (i % 4 === 3 ? 1 : 0)),
+      ),
+    );
     const said = judge(await inspect(await io().writeBinary(t.document))).map((f) => f.code);
     expect(said.filter((c) => c.startsWith('rig/'))).toEqual([]);
     const idle = t.document.createNode('root');
