@@ -4,7 +4,11 @@ import { Flag } from './flags';
 import { lazily } from './lazily';
 import type { SheetProps } from './sheet';
 
-const Sheet = lazily(() => import('./sheet'), 'Sheet');
+const load = () => import('./sheet');
+const Sheet = lazily(load, 'Sheet');
+
+/** Before one is needed: what a save that failed asks must not wait for the server. */
+export const fetchDialogs = () => void load().catch(() => undefined);
 
 /** A modal sheet. What it is made of comes with the first. */
 export const Dialog = (props: SheetProps) => <Sheet {...props} />;

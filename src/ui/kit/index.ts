@@ -1,6 +1,6 @@
 export { AccountMenu, useTheme } from './accountmenu';
 export { Choice } from './choice';
-export { Dialog, NameDialog } from './dialog';
+export { Dialog, fetchDialogs, NameDialog } from './dialog';
 export { Flag, FlagCounts, type FlagKind, FlagLabel } from './flags';
 export { follow, give } from './give';
 export { Boat, Mark, type OwnIcon } from './icons';

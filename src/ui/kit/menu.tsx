@@ -47,7 +47,7 @@ export function Menu({
 }) {
   const [open, setOpen] = useState<'first' | 'last' | null>(null);
   const ref = useRef<HTMLButtonElement>(null);
-  const fetchIt = () => void load();
+  const fetchIt = () => void load().catch(() => undefined);
   return (
     <>
       <button

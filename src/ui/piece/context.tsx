@@ -4,6 +4,7 @@ import { createContext, type ReactNode, useContext, useEffect, useMemo, useState
 import { useStore } from 'zustand';
 import { api, type PieceAnswer } from '@/api';
 import { applyEdit, change, PIECE_KIND, type Piece, type TableName } from '@/core/piece';
+import { fetchDialogs } from '../kit';
 import { openPieceStore, type PieceState, type PieceStore } from './store';
 
 const PieceContext = createContext<PieceStore | null>(null);
@@ -12,6 +13,7 @@ const PieceContext = createContext<PieceStore | null>(null);
 function rehearse(doc: Piece): void {
   // not every browser tells when it rests
   const whenIdle = window.requestIdleCallback ?? ((work: () => void) => setTimeout(work, 1000));
+  whenIdle(fetchDialogs);
   for (const table of Object.keys(PIECE_KIND.tables) as TableName[]) {
     const oneOfEach = new Map(Object.values(doc[table]).map((row) => [(row as { kind?: string }).kind, row.id]));
     for (const id of oneOfEach.values()) whenIdle(() => void applyEdit(doc, change(table, id, {})));
