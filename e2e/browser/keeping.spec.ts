@@ -7,8 +7,8 @@ const pieceOf = async (page: Page, id: string): Promise<{ revision: number; docu
   (await page.request.get(`${site()}/api/pieces/${id}`)).json();
 const rename = async (page: Page, name: string) => {
   await page.getByTitle('Rename the piece').click();
-  await page.getByRole('textbox', { name: 'Name' }).fill(name);
-  await page.getByRole('button', { name: 'Rename', exact: true }).click();
+  await page.getByRole('textbox', { name: 'Name of the piece' }).fill(name);
+  await page.keyboard.press('Enter');
 };
 
 test('a version is given a name, looked at beside what there is now, gone back to, and that undone', async ({ page }) => {

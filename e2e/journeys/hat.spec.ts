@@ -29,8 +29,9 @@ test('a hat of three solids', async ({ page }) => {
   await user.press(button('Other side'));
   user.actions++;
   await tag('Group').dblclick();
-  await user.type(page.getByRole('textbox', { name: 'Name' }), 'Harbour hat');
-  await user.press(page.getByRole('button', { name: 'Rename', exact: true }));
+  await user.type(page.getByRole('textbox', { name: 'Name of Group' }), 'Harbour hat');
+  await page.keyboard.press('Enter');
+  user.actions++;
   await expect(tag('Harbour hat')).toBeVisible();
   await saved(page);
   await drawn(page, 'mirror');

@@ -19,6 +19,7 @@ import {
   WeightAnswer,
   YardPiece,
   YardSummary,
+  YardWeights,
 } from './schemas';
 
 export class ApiFailure extends Error {
@@ -67,6 +68,9 @@ export const api = {
   setUp: (body: { name: string; email: string; password: string; yard: string }) => call(Done, 'POST', '/api/setup', body),
   listYards: () => call(YardSummary.array(), 'GET', '/api/yards'),
   createYard: (name: string) => call(CreatedAnswer, 'POST', '/api/yards', { name }),
+  renameYard: (yard: string, name: string) => call(Done, 'PUT', `/api/yards/${yard}`, { name }),
+  /** Of all its pieces; those that are null are asked for again. */
+  weighYard: (yard: string) => call(YardWeights, 'GET', `/api/yards/${yard}/weights`),
   listPieces: (yard: string) => call(YardPiece.array(), 'GET', `/api/yards/${yard}/pieces`),
   createPiece: (yard: string, name: string) => call(CreatedAnswer, 'POST', `/api/yards/${yard}/pieces`, { name }),
   bringBundle: (yard: string, file: Blob) =>
@@ -84,7 +88,8 @@ export const api = {
   nameVersion: (piece: string, revision: number, name: string) =>
     call(Version.array(), 'PUT', `/api/pieces/${piece}/versions/${revision}`, { name }),
   unnameVersion: (piece: string, revision: number) => call(Version.array(), 'DELETE', `/api/pieces/${piece}/versions/${revision}`),
-  putCover: (piece: string, revision: number, png: Blob) => call(Done, 'PUT', `/api/pieces/${piece}/cover?revision=${revision}`, png),
+  putCover: (piece: string, revision: number, picture: Blob) =>
+    call(Done, 'PUT', `/api/pieces/${piece}/cover?revision=${revision}`, picture),
   prepare: (piece: string, body: PrepareRequest) => call(PrepareAnswer, 'POST', `/api/pieces/${piece}/prepare`, body),
   weigh: (piece: string) => call(WeightAnswer, 'GET', `/api/pieces/${piece}/weight`),
   addJob: (piece: string, body: JobRequest) => call(JobAnswer, 'POST', `/api/pieces/${piece}/jobs`, body),

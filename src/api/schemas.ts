@@ -1,7 +1,20 @@
 /** Requests and answers between browser and server. */
 import * as z from 'zod';
 import { FileFacts, INTAKE_LIMITS } from '@/core/intake';
-import { BARE_EDITS_SCHEMA, Id, MediaItem, ModelItem, Name, Piece, RecipeFile, RecipeStep, Sha256, stepFits } from '@/core/piece';
+import {
+  BARE_EDITS_SCHEMA,
+  Id,
+  MediaItem,
+  ModelItem,
+  Name,
+  Piece,
+  ProfileId,
+  REACHED,
+  RecipeFile,
+  RecipeStep,
+  Sha256,
+  stepFits,
+} from '@/core/piece';
 
 export const ApiErrorBody = z.object({ error: z.object({ code: z.string(), message: z.string(), details: z.unknown().optional() }) });
 export type ApiErrorBody = z.infer<typeof ApiErrorBody>;
@@ -13,13 +26,17 @@ export const SetupRequest = z.strictObject({ name: Name, email: Email, password:
 
 export const YardSummary = z.object({ id: Id, name: z.string() });
 export type YardSummary = z.infer<typeof YardSummary>;
+/** Of a yard that is made or renamed. */
 export const NewYardRequest = z.strictObject({ name: Name });
 
 export const PieceSummary = z.object({
   id: Id,
   name: z.string(),
   revision: z.int(),
-  document: Piece,
+  profile: ProfileId,
+  /** How far it has come. */
+  reached: z.enum(REACHED),
+  createdAt: z.string(),
   updatedAt: z.string(),
   deletedAt: z.string().nullable(),
   /** The revision the kept cover shows; null: none yet. */
@@ -113,5 +130,8 @@ export type NamedRecipe = z.infer<typeof NamedRecipe>;
 export const PrepareAnswer = z.object({ asset: AssetFacts, unmatched: z.array(z.string()) });
 export type PrepareAnswer = z.infer<typeof PrepareAnswer>;
 export const WeightAnswer = z.object({ revision: z.int(), bytes: z.int() });
+/** Weights of a yard's pieces by their ids: bytes at a revision, or why there are none; null: it is being worked out, ask again. */
+export const YardWeights = z.record(Id, z.union([WeightAnswer, z.object({ revision: z.int(), why: z.string() })]).nullable());
+export type YardWeights = z.infer<typeof YardWeights>;
 export const CreatedAnswer = z.object({ id: Id });
 export const Done = z.object({ ok: z.literal(true) });

@@ -7,7 +7,7 @@ export { takeBundle } from './bundles';
 export { sweepCache } from './cache';
 export { config } from './config';
 export { confineReaders } from './confine';
-export { keepCover } from './covers';
+export { coverType, keepCover } from './covers';
 export { database, type Knex, migrateDown, migrateUp, openDatabase } from './db';
 export { documentOf } from './documents';
 export { drawnFile } from './drawn';
@@ -32,7 +32,7 @@ export { JobQueue } from './jobs';
 export { checkTarget, jobs } from './lighten';
 export { log } from './log';
 export { serveMetrics } from './metrics';
-export { type PackageKind, packageFile, packageName, weighPiece } from './packages';
+export { type PackageKind, packageFile, packageName, weighPiece, weighYard } from './packages';
 export {
   answerPiece,
   copyPiece,
@@ -45,6 +45,7 @@ export {
   requirePiece,
   restorePiece,
   saveEdits,
+  yardDocuments,
 } from './pieces';
 export { yardUse } from './quotas';
 export { dropRecipe, keepRecipe, listRecipes } from './recipes';
@@ -53,4 +54,4 @@ export { rememberDevice, signIn } from './signin';
 export { onStop, stopOnSignal } from './stopping';
 export { receiveUpload, sweepUploads, takeUploads } from './uploads';
 export { answerVersion, listVersions, nameVersion, unnameVersion } from './versions';
-export { createYard, listYards, requireYard } from './yards';
+export { createYard, listYards, renameYard, requireYard } from './yards';

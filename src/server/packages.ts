@@ -1,6 +1,7 @@
 /** Packages and their weight: built in a process, kept on disk under the hash of what went in. */
 import { createHash } from 'node:crypto';
 import { stat } from 'node:fs/promises';
+import type { YardWeights } from '@/api';
 import { blobsOf, packageContents, rootsOf } from '@/core/deliver';
 import type { Piece } from '@/core/piece';
 import { pack } from '@/worker/node';
@@ -34,7 +35,11 @@ export interface PackedFor {
 const OLDER = 'weight/older';
 const PACKERS = 2;
 const MOST_WAITING = 100;
-const held = globalThis as { scaphosPackers?: ReturnType<typeof turnsByKey>; scaphosWeighed?: Map<string, string> };
+const held = globalThis as {
+  scaphosPackers?: ReturnType<typeof turnsByKey>;
+  scaphosWeighed?: Map<string, string>;
+  scaphosUnweighed?: Map<string, { why: string; at: number }>;
+};
 function inTurn<T>(yardId: string, work: () => Promise<T>): Promise<T> {
   held.scaphosPackers ??= turnsByKey({
     slots: PACKERS,
@@ -73,6 +78,40 @@ export async function weighPiece(piece: Piece, { yardId, pieceId }: PackedFor): 
   } finally {
     if (newest.get(pieceId) === path) newest.delete(pieceId);
   }
+}
+
+/** So many of a yard are begun for one question; who asks again finds them done. */
+const BEGUN = 8;
+/** What is being worked out is waited for so long. */
+const SOON_MS = 250;
+/** What failed is not tried again for a question so soon after. */
+const FAILED_MS = 60_000;
+
+/** Weights of many pieces at once, as far as they are known or soon will be; the others are begun, a few at a time. */
+export async function weighYard(
+  pieces: readonly { id: string; revision: number; document: Piece | string }[],
+  yardId: string,
+): Promise<YardWeights> {
+  held.scaphosUnweighed ??= new Map();
+  const failed = held.scaphosUnweighed;
+  let begun = 0;
+  const weigh = async ({ id, revision, document }: (typeof pieces)[number]): Promise<YardWeights[string]> => {
+    if (typeof document === 'string') return { revision, why: document };
+    const path = cachePath('glb', document);
+    const before = failed.get(path);
+    if (before && Date.now() - before.at < FAILED_MS) return { revision, why: before.why };
+    if (!(await stat(path).catch(() => null)) && packageContents(document).parts.length > 0 && ++begun > BEGUN) return null;
+    const weight = weighPiece(document, { yardId, pieceId: id }).then(
+      (bytes) => ({ revision, bytes }),
+      (error: unknown) => {
+        if (!(error instanceof HttpError) || error.code === OLDER) return null;
+        failed.set(path, { why: error.message, at: Date.now() });
+        return { revision, why: error.message };
+      },
+    );
+    return Promise.race([weight, new Promise<null>((soon) => setTimeout(soon, SOON_MS, null))]);
+  };
+  return Object.fromEntries(await Promise.all(pieces.map(async (p) => [p.id, await weigh(p)] as const)));
 }
 
 /** A plain file name from the name people gave. */

@@ -10,6 +10,7 @@ import {
   EditError,
   Piece,
   PieceFormatError,
+  reachedBy,
   readEdits,
   spellOut,
   storeEdits,
@@ -31,6 +32,7 @@ interface PieceRow {
   document: string;
   cover_sha256: string | null;
   cover_revision: number | null;
+  created_at: Date;
   updated_at: Date;
   deleted_at: Date | null;
 }
@@ -81,9 +83,9 @@ export async function insertPiece(db: Knex, yardId: string, document: Piece): Pr
 
 export const newPiece = (db: Knex, yardId: string, name: string) => insertPiece(db, yardId, createPiece(name));
 
-/** Every piece of a yard; one that cannot be read holds up none of the others. */
+/** Every piece of a yard, the one changed last first; one that cannot be read holds up none of the others. */
 export async function listPieces(db: Knex, yardId: string): Promise<YardPiece[]> {
-  const rows: PieceRow[] = await db('pieces').where('yard_id', yardId).orderBy('created_at');
+  const rows: PieceRow[] = await db('pieces').where('yard_id', yardId).orderBy('updated_at', 'desc').orderBy('id', 'desc');
   const assets = await listAssets(db, yardId);
   return rows.map((row) => {
     const document = documentOrWhy(row);
@@ -93,13 +95,21 @@ export async function listPieces(db: Knex, yardId: string): Promise<YardPiece[]>
       id: row.id,
       name: document.settings.name,
       revision: row.revision,
-      document,
+      profile: document.settings.profile,
+      reached: reachedBy(document),
+      createdAt: row.created_at.toISOString(),
       updatedAt: row.updated_at.toISOString(),
       deletedAt: row.deleted_at?.toISOString() ?? null,
       coverRevision: row.cover_revision,
       findings: countFindings(document, assets),
     };
   });
+}
+
+/** Documents of a yard's living pieces, and the revisions they are at; of one that cannot be read, why. */
+export async function yardDocuments(db: Knex, yardId: string): Promise<{ id: string; revision: number; document: Piece | string }[]> {
+  const rows: PieceRow[] = await db('pieces').where('yard_id', yardId).whereNull('deleted_at').orderBy('updated_at', 'desc');
+  return rows.map((row) => ({ id: row.id, revision: row.revision, document: documentOrWhy(row) }));
 }
 
 function countFindings(piece: Piece, assets: readonly AtHand[]): PieceSummary['findings'] {

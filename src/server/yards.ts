@@ -21,6 +21,10 @@ export async function listYards(db: Knex, accountId: string): Promise<YardSummar
     .select('yards.id', 'yards.name');
 }
 
+export async function renameYard(db: Knex, yardId: string, name: string): Promise<void> {
+  await db('yards').where('id', yardId).update({ name });
+}
+
 /** @throws {HttpError} 404 where the account is not a member. */
 export async function requireYard(db: Knex, yardId: string, accountId: string): Promise<YardSummary> {
   const row = await db('yards')

@@ -1,5 +1,5 @@
 /** Document, undo and redo as one immutable value. Undo and redo are edits too, so they reach the server like any other. */
-import { applyEdit, describeEdit, type Edit, EditError, entitiesOf, invertEdit, spellOut } from './edits';
+import { applyEdit, describeEdit, type Edit, EditError, entitiesOf, invertEdit, singles, spellOut } from './edits';
 import type { Entities } from './entities';
 import type { Piece } from './schema';
 
@@ -32,6 +32,33 @@ export function commit(h: History, asked: Edit): History {
   if (doc === h.doc) return h;
   const done = { label: describeEdit(h.doc, asked), edit, inverse: invertEdit(h.doc, edit) };
   return { doc, undo: [...h.undo, done].slice(-UNDO_LIMIT), redo: [] };
+}
+
+/**
+ * What two edits in a row do together, where the later one only gives the same fields another value; null otherwise. Locks come one by
+ * one: what is done under one is checked against it.
+ */
+export function joined(last: Edit, next: Edit): Edit | null {
+  const [a, b] = [singles(last), singles(next)];
+  const goesOn = a.every((was, i) => {
+    const is = b[i];
+    if (was.kind !== 'change' || is?.kind !== 'change' || was.table !== is.table || was.id !== is.id || 'locked' in was.set) return false;
+    const [fields, others] = [Object.keys(was.set), Object.keys(is.set)];
+    return fields.length === others.length && fields.every((f) => others.includes(f));
+  });
+  return goesOn && a.length === b.length ? next : null;
+}
+
+/** The same as `commit`, as going on with the step before, where it is of the same fields: one undo takes both back. */
+export function commitOn(h: History, asked: Edit): History {
+  const last = h.undo.at(-1);
+  const edit = last && h.redo.length === 0 ? joined(last.edit, spellOut(h.doc, asked)) : null;
+  if (!last || !edit) return commit(h, asked);
+  const doc = applyEdit(h.doc, edit);
+  if (doc === h.doc) return h;
+  const before = h.undo.slice(0, -1);
+  // back where it began: no step is left
+  return { doc, undo: applyEdit(doc, last.inverse) === doc ? before : [...before, { ...last, edit }], redo: [] };
 }
 
 /**

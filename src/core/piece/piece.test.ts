@@ -12,6 +12,7 @@ import {
   changedEntities,
   changePart,
   commit,
+  commitOn,
   createGroup,
   createHistory,
   createModelItem,
@@ -464,6 +465,24 @@ describe('history', () => {
     expect(s?.history.doc.settings.name).toBe('Crown');
     expect(s?.history.undo).toEqual([]);
     expect(undo(s?.history as History)).toBeNull();
+  });
+
+  test('a run of edits of the same fields is one step; back where it began it is none, and another act ends it', () => {
+    const start = commit(createHistory(stocked()), settings({ name: 'Mine' }));
+    let h = commit(start, place('p1', 1));
+    for (const x of [2, 3]) h = commitOn(h, place('p1', x));
+    expect(h.undo.map((d) => d.label)).toEqual(['name the piece Mine', 'place Crown']);
+    expect(undo(h)?.history.doc).toEqual(start.doc);
+    expect(redo(undo(h)?.history as History)?.history.doc.parts.p1.offset.positionM[0]).toBe(3);
+    expect(commitOn(h, place('p1', 0)).undo).toHaveLength(1);
+    expect(commitOn(h, place('p1', 3))).toBe(h);
+    // of another field, and after something was undone
+    expect(commitOn(h, changePart('p1', { visible: false })).undo).toHaveLength(3);
+    const back = undo(commit(h, changePart('p1', { visible: false })))?.history as History;
+    expect(commitOn(back, place('p1', 4)).undo).toHaveLength(3);
+    // locks come one by one
+    const locked = commit(h, changePart('p1', { locked: true }));
+    expect(commitOn(locked, changePart('p1', { locked: false })).undo).toHaveLength(4);
   });
 
   test('at most 500 steps are kept', () => {

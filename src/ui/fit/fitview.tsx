@@ -1,16 +1,17 @@
 'use client';
-import { useCallback, useEffect, useMemo, useRef } from 'react';
-import { type Box, turnAbout } from '@/core/math';
-import { branchOf, changePart, fills, isPlaced, type Offset, partDef, rackOf } from '@/core/piece';
+import { useCallback, useMemo, useRef } from 'react';
+import type { Box } from '@/core/math';
+import { branchOf, isPlaced, partDef } from '@/core/piece';
 import { worldBox } from '@/core/run';
 import { forms } from '@/worker/browser';
-import { charOf } from '../kit';
-import { useDocument, usePiece } from '../piece/context';
+import { openMenuAt } from '../kit';
+import { useDocument, usePiece, usePieceStore } from '../piece/context';
 import { useForm, useModels } from '../piece/stagehooks';
 import { Cards } from './cards';
 import { SightCard } from './cards/sightcard';
+import { useFitActs, useSelectionInAddress } from './fitacts';
 import { Mirror } from './mirror';
-import { actsFor, copyToClip, doAct, pasteFromClip } from './partmenu';
+import { partGroups } from './partmenu';
 import { Plate } from './plate';
 import { Rack } from './rack';
 import { FitRunProvider } from './run';
@@ -21,24 +22,10 @@ import { useRun, useShownPiece, useStageState } from './view';
 // the thread starts while the page is still being put together: the first picture waits for the form
 if (typeof window !== 'undefined') forms.warm().catch(() => undefined);
 
-/** Nudges: one millimetre or degree; Shift a tenth, Alt ten. */
-const NUDGES: Record<string, [0 | 1 | 2, 1 | -1]> = {
-  ArrowLeft: [0, -1],
-  ArrowRight: [0, 1],
-  ArrowUp: [1, 1],
-  ArrowDown: [1, -1],
-  PageUp: [2, 1],
-  PageDown: [2, -1],
-};
-
 export function FitView() {
   const doc = useDocument();
   const id = usePiece((s) => s.id);
   const selected = usePiece((s) => s.selected);
-  const select = usePiece((s) => s.select);
-  const commit = usePiece((s) => s.commit);
-  const selection = usePiece((s) => s.selection);
-  const selectAll = usePiece((s) => s.selectAll);
   const turn = useFit((s) => s.pose.head);
   const running = useFit((s) => s.running);
   const set = useFit((s) => s.set);
@@ -77,69 +64,24 @@ export function FitView() {
     [asked, form],
   );
 
-  useEffect(() => {
-    const key = (e: KeyboardEvent) => {
-      const at = e.target as HTMLElement;
-      // arrows walk through radios, all other keys are free on them
-      if (at.closest('input:not([type="radio"]), textarea, select, [role="dialog"], [role="menu"]')) return;
-      if (at.closest('input') && (NUDGES[e.key] || e.code === 'Space')) return;
-      if (e.ctrlKey || e.metaKey) {
-        const char = charOf(e);
-        if (char === 'c' && selection.length > 0 && !String(window.getSelection())) {
-          e.preventDefault();
-          copyToClip(doc, selection);
-        } else if (char === 'v') {
-          e.preventDefault();
-          pasteFromClip(doc, { commit, selectAll });
-        } else if (char === 'a') {
-          e.preventDefault();
-          selectAll(rackOf(doc).map((p) => p.id));
-        }
-        return;
-      }
-      const act = !e.altKey && selection.length > 0 && actsFor(doc, run.show, selection).find((a) => a.key === charOf(e));
-      if (act) {
-        e.preventDefault();
-        if (act.can) doAct(act, { commit, selectAll });
-        return;
-      }
-      if (at.closest('[role="treeitem"]')) return;
-      const { play, playing, stepPose, hatched } = useFit.getState();
-      if (e.code === 'Space' && !at.closest('button, a')) {
-        e.preventDefault();
-        return play(!playing);
-      }
-      if (e.key === ';') return stepPose(-1);
-      if (e.key === "'") return stepPose(1);
-      const char = charOf(e);
-      if (char === 'o') return set({ hatched: !hatched });
-      if (char === 'p') return set({ hand: 'place' });
-      if (char === 't') return set({ hand: 'turn' });
-      if (char === 'z') return set({ hand: 'size' });
-      if (e.key === 'Escape') return select(null);
-      const p = selected ? doc.parts[selected] : undefined;
-      if (!p || fills(p) || p.locked || !NUDGES[e.key]) return;
-      e.preventDefault();
-      const [axis, way] = NUDGES[e.key];
-      const by = way * (e.shiftKey ? 0.1 : e.altKey ? 10 : 1);
-      const { hand } = useFit.getState();
-      const o = p.offset;
-      if (hand === 'turn') commit(changePart(p.id, { offset: { ...o, turnRad: turnAbout(o.turnRad, axis, (by * Math.PI) / 180) } }));
-      else if (hand === 'size') commit(changePart(p.id, { offset: { ...o, size: o.size.map((s) => s * 1.01 ** by) as Offset['size'] } }));
-      else
-        commit(
-          changePart(p.id, {
-            offset: { ...o, positionM: o.positionM.map((v, i) => (i === axis ? v + by / 1000 : v)) as Offset['positionM'] },
-          }),
-        );
-    };
-    window.addEventListener('keydown', key);
-    return () => window.removeEventListener('keydown', key);
-  }, [doc, selected, selection, commit, select, selectAll, set, run]);
+  const store = usePieceStore();
+  useFitActs(run.show, frame);
+  useSelectionInAddress();
+  const rightPress = (e: React.MouseEvent) => {
+    const { selection: ids, history } = store.getState();
+    if (ids.length === 0 || (e.target as HTMLElement).closest('input, textarea')) return;
+    const name = ids.length === 1 ? history.doc.parts[ids[0]]?.name : `${ids.length} parts`;
+    openMenuAt(
+      e,
+      `More for ${name}`,
+      partGroups(history.doc, run.show, ids, store.getState(), () => set({ naming: ids.at(-1) ?? null })),
+    );
+  };
 
   return (
     <FitRunProvider run={run}>
-      <div className="grid h-full" style={{ gridTemplate: 'minmax(0,1fr) auto / minmax(0,1fr) var(--cards)' }}>
+      {/* biome-ignore lint/a11y/noStaticElementInteractions: what a right press opens is in the cards too, for the keyboard */}
+      <div className="grid h-full" style={{ gridTemplate: 'minmax(0,1fr) auto / minmax(0,1fr) var(--cards)' }} onContextMenu={rightPress}>
         <div className="min-h-0 flex">
           <Rack />
           <div

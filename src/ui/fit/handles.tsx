@@ -5,6 +5,7 @@ import { type Camera, Matrix4, Quaternion, Vector3 } from 'three';
 import { offsetMatrix, turnAbout } from '@/core/math';
 import { changePart, fills, type Offset, type Part } from '@/core/piece';
 import type { StageState } from '@/core/run';
+import { onEscape } from '../kit';
 import { usePiece } from '../piece/context';
 import { useFit } from './state';
 
@@ -28,7 +29,7 @@ interface Props {
   plate?: 'front' | 'side';
 }
 
-type Grab = { axis: 0 | 1 | 2 | null; from: [number, number]; offset: Offset; pointer: number };
+type Grab = { axis: 0 | 1 | 2 | null; from: [number, number]; offset: Offset; pointer: number; end: () => void };
 
 /** World from the frame a part hangs in, column-major; null where it has no place to be moved in. */
 export function frameOf(state: StageState, part: Part): number[] | null {
@@ -119,7 +120,11 @@ export function Handles({ part, frame, camera, width, height, onPicture, plate }
       e.preventDefault();
       e.stopPropagation();
       e.currentTarget.setPointerCapture(e.pointerId);
-      grab.current = { axis, from: local(e), offset: part.offset, pointer: e.pointerId };
+      const end = onEscape(() => {
+        grab.current = null;
+        drop();
+      });
+      grab.current = { axis, from: local(e), offset: part.offset, pointer: e.pointerId, end };
     },
     onPointerMove(e: React.PointerEvent) {
       const g = grab.current;
@@ -131,10 +136,12 @@ export function Handles({ part, frame, camera, width, height, onPicture, plate }
       const g = grab.current;
       grab.current = null;
       if (!g || g.pointer !== e.pointerId) return;
+      g.end();
       const d = drop();
       if (d) commit(changePart(d.id, { offset: d.offset }));
     },
     onPointerCancel() {
+      grab.current?.end();
       grab.current = null;
       drop();
     },

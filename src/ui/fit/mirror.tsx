@@ -69,8 +69,14 @@ export function Mirror({ piece, state, form, ready }: { piece: Piece; state: Sta
           ]}
         />
       </div>
+      {/* biome-ignore lint/a11y/useSemanticElements: no fields are in it */}
       <div
         ref={ref}
+        role="group"
+        // biome-ignore lint/a11y/noNoninteractiveTabindex: here arrows move the chosen part
+        tabIndex={0}
+        aria-label="The picture; arrows move the chosen part"
+        data-hand=""
         className="relative flex-1 min-h-0 border border-[color:var(--frame)] outline outline-1 outline-offset-2 outline-[color:var(--hair-strong)] bg-[#0c2029] overflow-hidden"
       >
         <canvas

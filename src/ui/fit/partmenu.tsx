@@ -1,7 +1,6 @@
 'use client';
 /** What can be done with the parts that are chosen, by menu and by key. */
 import { Ellipsis } from 'lucide-react';
-import { useState } from 'react';
 import { toast } from 'sonner';
 import { ulid } from 'ulid';
 import {
@@ -17,18 +16,20 @@ import {
   putBehind,
   ungroup,
 } from '@/core/fit';
-import { changePart, type Edit, holds, isPlaced, order, type Part, type Piece } from '@/core/piece';
+import { batch, changePart, type Edit, holds, isPlaced, order, type Part, type Piece } from '@/core/piece';
 import { restFramesOf, type Show } from '@/core/run';
-import { Menu, NameDialog } from '../kit';
-import { useDocument, usePiece } from '../piece/context';
+import { ACTS, type ActId, doAct, keyOf } from '../acts';
+import { Menu, type MenuGroup } from '../kit';
+import { useDocument, usePieceStore } from '../piece/context';
 import type { PieceState } from '../piece/store';
 import { useFitRunRef } from './run';
 
 const CLIP_KEY = 'scaphos-parts';
 
-export interface Act {
-  label: string;
-  key?: string;
+export interface PartAct {
+  id: ActId;
+  /** Where it is called otherwise than in the catalog, by what it does now. */
+  label?: string;
   can: boolean;
   /** The edit, and what is chosen after it. */
   make: () => { edit: Edit; choose?: readonly string[] };
@@ -42,18 +43,18 @@ export function freeName(doc: Piece, base: string): string {
 }
 
 /** Everything that is done with chosen parts, in the order of the menu. */
-export function actsFor(doc: Piece, show: Show, ids: readonly string[]): Act[] {
+export function actsFor(doc: Piece, show: Show, ids: readonly string[]): PartAct[] {
   const parts = ids.flatMap((id) => doc.parts[id] ?? []);
   const free = parts.length > 0 && parts.every((p) => !p.locked);
   const only = parts.length === 1 ? parts[0] : null;
   const frames = () => restFramesOf(show);
   const at = only ? doc.orders.parts.indexOf(only.id) : -1;
   const worn = parts.filter((p) => doc.layers[p.layer].kind === 'parts' && isPlaced(p));
-  const locked = only?.locked ?? false;
-  const acts: (Act | false)[] = [
+  const unlocked = parts.filter((p) => !p.locked);
+  const seen = unlocked.some((p) => p.visible);
+  return [
     {
-      label: 'Duplicate',
-      key: 'd',
+      id: 'duplicate',
       can: parts.length > 0,
       make: () => {
         const made = duplicate(doc, ids, ulid);
@@ -61,8 +62,7 @@ export function actsFor(doc: Piece, show: Show, ids: readonly string[]): Act[] {
       },
     },
     {
-      label: 'Group',
-      key: 'g',
+      id: 'group',
       can: free && parts.every(isPlaced),
       make: () => {
         const id = ulid();
@@ -70,44 +70,52 @@ export function actsFor(doc: Piece, show: Show, ids: readonly string[]): Act[] {
       },
     },
     {
-      label: 'Take the group apart',
-      key: 'u',
+      id: 'ungroup',
       can: free && only !== null && holds(only),
       make: () => ({
         edit: ungroup(doc, frames(), ids[0]),
         choose: Object.values(doc.parts).flatMap((p) => (p.hang?.on === 'part' && p.hang.part === ids[0] ? [p.id] : [])),
       }),
     },
-    { label: 'Bring to the other side', key: 'm', can: free, make: () => ({ edit: mirror(doc, ids) }) },
-    worn.length > 0 && !worn.every((p) => isBehind(doc, p))
-      ? { label: 'Behind the wearer', can: free, make: () => ({ edit: putBehind(doc, ids, ulid) }) }
-      : { label: 'Before the wearer', can: free && worn.length > 0, make: () => ({ edit: putBefore(doc, ids) }) },
+    { id: 'mirror', can: free, make: () => ({ edit: mirror(doc, ids) }) },
+    { id: 'behind', can: free && worn.some((p) => !isBehind(doc, p)), make: () => ({ edit: putBehind(doc, ids, ulid) }) },
+    { id: 'before', can: free && worn.some((p) => isBehind(doc, p)), make: () => ({ edit: putBefore(doc, ids) }) },
     {
-      label: locked ? 'Unlock' : 'Lock',
-      can: only !== null,
-      make: () => ({ edit: changePart(ids[0], { locked: !locked }) }),
+      id: 'show',
+      label: seen ? 'Hide' : 'Show',
+      can: unlocked.length > 0,
+      make: () => ({ edit: batch(unlocked.map((p) => changePart(p.id, { visible: !seen }))) }),
     },
-    { label: 'Draw earlier', can: at > 0, make: () => ({ edit: order('parts', ids[0], at - 1) }) },
-    { label: 'Draw later', can: at >= 0 && at < doc.orders.parts.length - 1, make: () => ({ edit: order('parts', ids[0], at + 1) }) },
     {
-      label: 'Unhang',
+      id: 'lock',
+      label: free ? 'Lock' : 'Unlock',
+      can: parts.length > 0,
+      make: () => ({ edit: batch(parts.filter((p) => p.locked !== free).map((p) => changePart(p.id, { locked: free }))) }),
+    },
+    { id: 'earlier', can: at > 0, make: () => ({ edit: order('parts', ids[0], at - 1) }) },
+    { id: 'later', can: at >= 0 && at < doc.orders.parts.length - 1, make: () => ({ edit: order('parts', ids[0], at + 1) }) },
+    {
+      id: 'unhang',
       can: free && parts.some((p) => p.hang !== null && isPlaced(p)),
       make: () => ({ edit: { kind: 'batch', edits: parts.map((p) => changePart(p.id, { hang: null })) } }),
     },
-    { label: 'Lift off the rack', can: free, make: () => ({ edit: liftOff(doc, ids), choose: [] }) },
+    { id: 'lift', can: free, make: () => ({ edit: liftOff(doc, ids), choose: [] }) },
   ];
-  return acts.filter((a) => a !== false);
 }
 
-export function doAct(act: Act, store: Pick<PieceState, 'commit' | 'selectAll'>): void {
+export function doPartAct(act: PartAct, store: Pick<PieceState, 'commit' | 'selectAll'>): void {
   const { edit, choose } = act.make();
   if (store.commit(edit) && choose) store.selectAll(choose);
 }
 
-/** Keeps parts for pasting, here or in another piece of this browser. */
-export function copyToClip(doc: Piece, ids: readonly string[]): void {
+/** Keeps parts for pasting, here or in another piece of this browser; their names go to the clipboard of the system. */
+export function copyToClip(doc: Piece, ids: readonly string[], clip?: DataTransfer | null): void {
   if (ids.length === 0) return;
   localStorage.setItem(CLIP_KEY, JSON.stringify(copyParts(doc, ids)));
+  const names = ids.map((id) => doc.parts[id]?.name).join('\n');
+  // what lay there before, a picture perhaps, is not what one pastes next
+  if (clip) clip.setData('text/plain', names);
+  else void navigator.clipboard?.writeText(names).catch(() => undefined);
   toast.message(`${ids.length} part${ids.length > 1 ? 's' : ''} copied. Paste in this piece or in another of this yard.`);
 }
 
@@ -118,11 +126,32 @@ export function pasteFromClip(doc: Piece, store: Pick<PieceState, 'commit' | 'se
   if (store.commit(made.edit)) store.selectAll(made.ids);
 }
 
+/** All that can be done with parts, for a menu. */
+export function partGroups(
+  doc: Piece,
+  show: Show,
+  ids: readonly string[],
+  store: Pick<PieceState, 'commit' | 'selectAll'>,
+  onRename?: () => void,
+): MenuGroup[] {
+  return [
+    {
+      id: 'What can be done',
+      entries: [
+        ...(onRename ? [{ id: 'rename', label: 'Rename', hint: keyOf('rename'), act: onRename }] : []),
+        ...actsFor(doc, show, ids)
+          .filter((a) => a.can)
+          .map((a) => ({ id: a.id, label: a.label ?? ACTS[a.id].name, hint: keyOf(a.id), act: () => doPartAct(a, store) })),
+        { id: 'copy', label: ACTS.copy.name, hint: keyOf('copy'), act: () => copyToClip(doc, ids) },
+      ],
+    },
+  ];
+}
+
 /** The menu beside a part's name, and of several at once. */
 export function SelectionActs({ ids, onRename }: { ids: readonly string[]; onRename?: () => void }) {
   const doc = useDocument();
-  const commit = usePiece((s) => s.commit);
-  const selectAll = usePiece((s) => s.selectAll);
+  const store = usePieceStore();
   const run = useFitRunRef();
   const label = ids.length === 1 ? `More for ${doc.parts[ids[0]]?.name ?? ''}` : `More for ${ids.length} parts`;
   return (
@@ -131,45 +160,11 @@ export function SelectionActs({ ids, onRename }: { ids: readonly string[]; onRen
       align="right"
       className="btn btn-bare btn-sm btn-icon"
       button={<Ellipsis className="ico" />}
-      groups={() => [
-        {
-          id: 'What can be done',
-          entries: [
-            ...(onRename ? [{ id: 'rename', label: 'Rename', act: onRename }] : []),
-            ...actsFor(doc, run.current.show, ids)
-              .filter((a) => a.can)
-              .map((a) => ({ id: a.label, label: a.label, hint: a.key?.toUpperCase(), act: () => doAct(a, { commit, selectAll }) })),
-            { id: 'copy', label: 'Copy', hint: 'Ctrl C', act: () => copyToClip(doc, ids) },
-          ],
-        },
-      ]}
+      groups={() => partGroups(doc, run.current.show, ids, store.getState(), onRename)}
     />
   );
 }
 
 export function PartMenu({ part }: { part: Part }) {
-  const [naming, setNaming] = useState(false);
-  return (
-    <>
-      <SelectionActs ids={[part.id]} onRename={() => setNaming(true)} />
-      {naming && <RenamePart part={part} onClose={() => setNaming(false)} />}
-    </>
-  );
-}
-
-export function RenamePart({ part, onClose }: { part: Part; onClose: () => void }) {
-  const commit = usePiece((s) => s.commit);
-  return (
-    <NameDialog
-      title="Rename the part"
-      label="Name"
-      initial={part.name}
-      action="Rename"
-      onClose={onClose}
-      onDone={(name) => {
-        commit(changePart(part.id, { name }));
-        onClose();
-      }}
-    />
-  );
+  return <SelectionActs ids={[part.id]} onRename={() => doAct('rename')} />;
 }

@@ -5,7 +5,7 @@ import { type Box, showQuantity } from '@/core/math';
 import type { Piece } from '@/core/piece';
 import type { StageState } from '@/core/run';
 import { type PlateWindow, plateCamera } from '@/stage';
-import { useSize, useTheme } from '../kit';
+import { onEscape, useSize, useTheme } from '../kit';
 import { usePiece } from '../piece/context';
 import { getStage, pixelRatio, useDraw } from '../piece/stagehooks';
 import { frameOf, Handles } from './handles';
@@ -70,7 +70,7 @@ export function Plate({
     () => plateCamera(window_, { width: Math.max(1, width), height: Math.max(1, height), ratio: 1 }),
     [window_, width, height],
   );
-  const pan = useRef<{ x: number; y: number; at: typeof plates; moved: boolean } | null>(null);
+  const pan = useRef<{ x: number; y: number; at: typeof plates; moved: boolean; end: () => void } | null>(null);
   const part = selected ? piece.parts[selected] : undefined;
   const hung = useMemo(() => (part ? frameOf(state, part) : null), [state, part]);
   const flip = side === 'side';
@@ -96,7 +96,11 @@ export function Plate({
           style={{ left: BORDER, top: BORDER, width, height, touchAction: 'none' }}
           onPointerDown={(e) => {
             e.currentTarget.setPointerCapture(e.pointerId);
-            pan.current = { x: e.clientX, y: e.clientY, at: plates, moved: false };
+            const end = onEscape(() => {
+              pan.current = null;
+              set({ plates });
+            });
+            pan.current = { x: e.clientX, y: e.clientY, at: plates, moved: false, end };
           }}
           onPointerMove={(e) => {
             const p = pan.current;
@@ -116,6 +120,7 @@ export function Plate({
           onPointerUp={(e) => {
             const p = pan.current;
             pan.current = null;
+            p?.end();
             if (!p || p.moved) return;
             const r = e.currentTarget.getBoundingClientRect();
             const [x, y] = [(e.clientX - r.left) / width, (e.clientY - r.top) / height];

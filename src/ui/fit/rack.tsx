@@ -3,14 +3,12 @@ import {
   DndContext,
   type DragEndEvent,
   type DragMoveEvent,
-  KeyboardSensor,
   PointerSensor,
   pointerWithin,
   useDroppable,
   useSensor,
   useSensors,
 } from '@dnd-kit/core';
-import { sortableKeyboardCoordinates } from '@dnd-kit/sortable';
 import { memo, type RefObject, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 import { rehang } from '@/core/fit';
 import {
@@ -31,7 +29,7 @@ import {
   rackOf,
 } from '@/core/piece';
 import { restFramesOf } from '@/core/run';
-import { Choice, Mark } from '../kit';
+import { Choice, dragWords, Mark } from '../kit';
 import { useDocument, usePiece } from '../piece/context';
 import { HangMenu } from './hangmenu';
 import { ANCHOR_MARKS } from './kinds';
@@ -40,6 +38,7 @@ import { Rows } from './rows';
 import { useFitRunRef } from './run';
 import { useFit } from './state';
 import type { DropAt } from './tag';
+import { useWalk } from './walk';
 
 /** Where in a row something is dropped: its upper third, its middle, its lower third. */
 function placeIn(e: DragMoveEvent | DragEndEvent, target: Part | undefined): DropAt | null {
@@ -54,7 +53,6 @@ function placeIn(e: DragMoveEvent | DragEndEvent, target: Part | undefined): Dro
 
 // made once: new ones would draw every row anew
 const PRESSED = { activationConstraint: { distance: 5 } };
-const KEYS = { coordinateGetter: sortableKeyboardCoordinates };
 
 /** The parts by their anchors, or the layers by their stacking. A drag in a view does not concern it. */
 export const Rack = memo(function Rack() {
@@ -75,7 +73,7 @@ export const Rack = memo(function Rack() {
         </h2>
         <HangMenu />
       </div>
-      <div ref={scroll} className="relative flex-1 min-h-0 px-2.5 pt-2 overflow-y-auto">
+      <div ref={scroll} className="relative flex-1 min-h-0 px-2.5 pt-2 overflow-y-auto" {...useWalk(scroll)}>
         {listBy === 'anchor' ? <ByAnchor doc={doc} scroll={scroll} /> : <Layers />}
         {!Object.values(doc.parts).some(isMade) && (
           <p className="empty text-small mt-3">
@@ -119,7 +117,7 @@ function ByAnchor({ doc, scroll }: { doc: Piece; scroll: RefObject<HTMLDivElemen
       window.removeEventListener('keyup', look);
     };
   }, []);
-  const sensors = useSensors(useSensor(PointerSensor, PRESSED), useSensor(KeyboardSensor, KEYS));
+  const sensors = useSensors(useSensor(PointerSensor, PRESSED));
   const rack = rackOf(doc);
   const tops = rack.filter((p) => p.hang?.on !== 'part');
   const inside = useMemo(() => {
@@ -144,6 +142,10 @@ function ByAnchor({ doc, scroll }: { doc: Piece; scroll: RefObject<HTMLDivElemen
   return (
     <DndContext
       sensors={sensors}
+      accessibility={dragWords(
+        (id) => doc.parts[id]?.name ?? ANCHOR_LABELS[String(id).slice(7) as AnchorKind] ?? 'Not hung',
+        'The menu of a part and its card hang it elsewhere without dragging.',
+      )}
       collisionDetection={pointerWithin}
       onDragMove={(e) => {
         const id = String(e.over?.id ?? '');

@@ -22,6 +22,8 @@ interface FitState {
   listBy: 'anchor' | 'stacking';
   /** A placement that is being dragged and not yet in the document. */
   draft: { id: string; offset: Offset } | null;
+  /** The part whose name is being written. */
+  naming: string | null;
   /** Shared by both plates: same scale, same up. */
   plates: { sideMm: number; foreMm: number; upMm: number; pxPerMm: number };
   takePose: (pose: Pose) => void;
@@ -33,7 +35,7 @@ interface FitState {
   dragSoon: (draft: NonNullable<FitState['draft']>) => void;
   /** Ends a drag: where it came to, shown or not yet. */
   drop: () => FitState['draft'];
-  set: (change: Partial<Pick<FitState, 'hatched' | 'hand' | 'linked' | 'draft' | 'plates' | 'listBy'>>) => void;
+  set: (change: Partial<Pick<FitState, 'hatched' | 'hand' | 'linked' | 'draft' | 'plates' | 'listBy' | 'naming'>>) => void;
 }
 
 const FRONT = POSES.find((p) => p.id === 'front') as Pose;
@@ -54,6 +56,7 @@ export const useFit = create<FitState>((set, get) => ({
   linked: true,
   listBy: 'anchor',
   draft: null,
+  naming: null,
   plates: PLATES_AT_REST,
   takePose: (pose) => set({ pose: { head: pose }, poseId: pose.id, playing: false, running: false }),
   stepPose(by) {

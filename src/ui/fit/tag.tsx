@@ -2,13 +2,13 @@
 /** One part in the rack: pressed, dragged, renamed, hidden. */
 import { useDraggable, useDroppable } from '@dnd-kit/core';
 import { Eye, EyeOff, Lock } from 'lucide-react';
-import { memo, useState } from 'react';
-import { liftOff } from '@/core/fit';
+import { memo } from 'react';
 import { changePart, hiddenBy, type Part } from '@/core/piece';
-import { Mark } from '../kit';
-import { usePiece, usePieceStore } from '../piece/context';
+import { keyOf } from '../acts';
+import { Mark, NameInPlace } from '../kit';
+import { usePiece } from '../piece/context';
 import { PART_MARKS, whatItIs } from './kinds';
-import { RenamePart } from './partmenu';
+import { useFit } from './state';
 
 export type DropAt = 'before' | 'into' | 'after';
 
@@ -23,11 +23,13 @@ interface TagProps {
 
 export const Tag = memo(function Tag({ part, depth, dropAt, nth, of }: TagProps) {
   const chosen = usePiece((s) => s.selection.includes(part.id));
-  const store = usePieceStore();
+  // one stop of Tab in the whole rack: the part chosen last, else the first
+  const isStop = usePiece((s) => (s.selected ? s.selected === part.id : s.history.doc.orders.parts.at(0) === part.id));
   const select = usePiece((s) => s.select);
   const selectMore = usePiece((s) => s.selectMore);
   const commit = usePiece((s) => s.commit);
-  const [naming, setNaming] = useState(false);
+  const naming = useFit((s) => s.naming === part.id);
+  const set = useFit((s) => s.set);
   const drag = useDraggable({ id: part.id });
   const drop = useDroppable({ id: part.id });
   // words, not the document: an edit elsewhere draws no other row anew
@@ -47,13 +49,14 @@ export const Tag = memo(function Tag({ part, depth, dropAt, nth, of }: TagProps)
       }}
     >
       <span className="absolute left-0 top-[15px] w-[14px] border-t border-[color:var(--hair-strong)]" />
+      {/* biome-ignore lint/a11y/useKeyWithClickEvents: keys of all rows are the rack's */}
       <div
         ref={drag.setNodeRef}
-        {...drag.attributes}
         {...drag.listeners}
         className="tag gap-[5px]!"
         role="treeitem"
-        tabIndex={0}
+        tabIndex={isStop ? 0 : -1}
+        data-part={part.id}
         aria-selected={chosen}
         aria-level={depth + 1}
         aria-posinset={nth}
@@ -62,27 +65,34 @@ export const Tag = memo(function Tag({ part, depth, dropAt, nth, of }: TagProps)
         data-off={off ? '' : undefined}
         style={dropAt && !drag.isDragging ? { boxShadow: lines[dropAt] } : undefined}
         onClick={(e) => (e.ctrlKey || e.metaKey || e.shiftKey ? selectMore(part.id) : select(part.id))}
-        onDoubleClick={() => setNaming(true)}
-        onKeyDown={(e) => {
-          if (e.key === 'Enter') select(part.id);
-          else if (e.key === 'Delete') {
-            const { selection, history } = store.getState();
-            commit(liftOff(history.doc, selection.includes(part.id) ? selection : [part.id]));
-          } else drag.listeners?.onKeyDown?.(e);
-        }}
+        onDoubleClick={() => set({ naming: part.id })}
+        onContextMenu={() => chosen || select(part.id)}
       >
         <Mark name={PART_MARKS[part.kind]} className="soft" />
         <span className="min-w-0 flex-1 leading-[13px]">
-          <span className="named text-[13.5px] leading-[15px] block truncate">{part.name}</span>
+          {naming ? (
+            <NameInPlace
+              label={`Name of ${part.name}`}
+              initial={part.name}
+              className="named text-[13.5px] h-[20px]! px-1!"
+              onDone={(name) => commit(changePart(part.id, { name }))}
+              onLeave={() => set({ naming: null })}
+            />
+          ) : (
+            <span className="named text-[13.5px] leading-[15px] block truncate" title={part.name} dir="auto">
+              {part.name}
+            </span>
+          )}
           <span className="text-micro soft block leading-[11px] truncate">{off ? `hidden · ${kind}` : kind}</span>
         </span>
         {part.locked && <Lock className="ico" style={{ width: 12 }} aria-label="locked" />}
         <button
           type="button"
+          tabIndex={-1}
           className="btn btn-bare btn-sm btn-icon"
           style={{ height: 24, minHeight: 24, padding: '0 3px' }}
           aria-label={part.visible ? `Hide ${part.name}` : `Show ${part.name}`}
-          title={part.locked ? 'Unlock the part first' : part.visible ? 'Hide' : 'Show'}
+          title={part.locked ? 'Unlock the part first' : `${part.visible ? 'Hide' : 'Show'} (${keyOf('show')})`}
           aria-disabled={part.locked}
           onPointerDown={(e) => e.stopPropagation()}
           onClick={(e) => {
@@ -93,7 +103,6 @@ export const Tag = memo(function Tag({ part, depth, dropAt, nth, of }: TagProps)
           {part.visible ? <Eye className="ico" /> : <EyeOff className="ico" />}
         </button>
       </div>
-      {naming && <RenamePart part={part} onClose={() => setNaming(false)} />}
     </div>
   );
 });

@@ -3,7 +3,17 @@ import { readFileSync } from 'node:fs';
 import * as fake from 'fake-indexeddb';
 import { openDB } from 'idb';
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
-import { applyEdit, createPiece, PIECE_SCHEMA, PieceFormatError, readPiece, sameValue, settings } from '@/core/piece';
+import {
+  applyEdit,
+  commit,
+  createHistory,
+  createPiece,
+  PIECE_SCHEMA,
+  PieceFormatError,
+  readPiece,
+  sameValue,
+  settings,
+} from '@/core/piece';
 import { type Outbox, readOutbox } from './outbox';
 
 const work = JSON.parse(readFileSync(new URL('../../core/piece/samples/schema-3-work.json', import.meta.url), 'utf8')) as {
@@ -84,13 +94,13 @@ describe('kept in the browser', () => {
   /** A page as a browser opens it: nothing of another's memory. */
   async function openPage() {
     vi.resetModules();
-    const { findOutbox, holdOutbox, keepOutbox, outboxKey, setAside } = await import('./outbox');
+    const { findOutbox, findSteps, holdOutbox, keepOutbox, outboxKey, setAside } = await import('./outbox');
     const key = await outboxKey('p');
     const full = (change: Partial<Outbox> = {}): Outbox => ({
       ...box({ key, base: piece, schema: PIECE_SCHEMA, pending: [edit] }),
       ...change,
     });
-    return { key, full, find: findOutbox, hold: holdOutbox, keep: keepOutbox, setAside };
+    return { key, full, find: findOutbox, steps: findSteps, hold: holdOutbox, keep: keepOutbox, setAside };
   }
   const newTab = () => {
     session = new Map();
@@ -149,6 +159,27 @@ describe('kept in the browser', () => {
     const taken = found.filter((b) => b !== null);
     expect(taken).toHaveLength(1);
     expect(taken[0]).toEqual(one.full({ key: found[0] ? two.key : three.key }));
+  });
+
+  test('steps come back where they fit what there is, the newest 200; those of a closed tab are adopted once', async () => {
+    const { undo } = Array.from({ length: 210 }, (_, i) => settings({ name: `Name ${i}` })).reduce(commit, createHistory(piece));
+    const one = await openPage();
+    const release = one.hold(one.key);
+    await one.keep(one.full({ revision: 7, pending: [edit] }), { undo, redo: [] });
+    expect((await one.steps('p', 7, 1))?.undo.map((d) => d.label)).toEqual(undo.slice(-200).map((d) => d.label));
+    // one more unsent edit, a newer revision, another piece: they would take back what they do not know of
+    expect([await one.steps('p', 7, 2), await one.steps('p', 8, 1), await one.steps('q', 7, 1)]).toEqual([null, null, null]);
+    // nothing unsent any more: the box goes, the steps stay
+    await one.keep(one.full({ revision: 8, pending: [] }), { undo, redo: undo.slice(0, 2) });
+    expect((await one.steps('p', 8, 0))?.redo).toHaveLength(2);
+    const two = await newTab();
+    expect(await two.steps('p', 8, 0)).toBeNull();
+    release();
+    await new Promise((r) => setTimeout(r));
+    two.hold(two.key);
+    expect((await two.steps('p', 8, 0))?.undo).toHaveLength(200);
+    expect((await two.steps('p', 8, 0))?.undo).toHaveLength(200);
+    expect(await (await newTab()).steps('p', 8, 0)).toBeNull();
   });
 
   test('what is set aside is asked for by nobody, and whole', async () => {

@@ -1,6 +1,6 @@
 /** Edits the server does not have yet, kept in the browser. Each tab has its own; a closed tab's is adopted by the next. */
 import { type DBSchema, type IDBPObjectStore, openDB } from 'idb';
-import { applyEdit, BARE_EDITS_SCHEMA, type Edit, type Piece, readEdits, readPiece } from '@/core/piece';
+import { applyEdit, BARE_EDITS_SCHEMA, type Done, type Edit, PIECE_SCHEMA, type Piece, readEdits, readPiece } from '@/core/piece';
 
 export interface Outbox {
   /** Piece and tab. */
@@ -42,18 +42,34 @@ export function readOutbox(box: Outbox | null): Unsent | null {
   };
 }
 
+/** The steps one can go back and forward by, as they were when the box was kept. */
+export interface KeptSteps {
+  /** Piece and tab. */
+  key: string;
+  piece: string;
+  /** They fit this revision with so many unsent edits on it, and nothing else. */
+  revision: number;
+  unsent: number;
+  schema: number;
+  keptAt: number;
+  undo: readonly Done[];
+  redo: readonly Done[];
+}
+
 interface Schema extends DBSchema {
   /** Boxes of older pages hold their base themselves. */
   outboxes: { key: string; value: Omit<Outbox, 'base'> & { base?: unknown }; indexes: { piece: string } };
   /** What a box's edits were made on, by the box's key: as large as the piece, and the same from edit to edit. */
   bases: { key: string; value: unknown };
+  steps: { key: string; value: KeptSteps; indexes: { piece: string } };
 }
 
 const open = () =>
-  openDB<Schema>('scaphos-outbox', 2, {
+  openDB<Schema>('scaphos-outbox', 3, {
     upgrade(db, from) {
       if (from < 1) db.createObjectStore('outboxes', { keyPath: 'key' }).createIndex('piece', 'piece');
-      db.createObjectStore('bases');
+      if (from < 2) db.createObjectStore('bases');
+      db.createObjectStore('steps', { keyPath: 'key' }).createIndex('piece', 'piece');
     },
   });
 
@@ -96,29 +112,46 @@ const keptBases = new Map<string, unknown>();
 let kept: Promise<void> = Promise.resolve();
 
 /** Keeps a box, or lets it go when nothing is unsent. One after the other: what the last one kept tells what this one must. */
-export function keepOutbox(box: Outbox): Promise<void> {
-  kept = kept.catch(() => undefined).then(() => keep(box));
+export function keepOutbox(box: Outbox, steps: Pick<KeptSteps, 'undo' | 'redo'> = { undo: [], redo: [] }): Promise<void> {
+  kept = kept.catch(() => undefined).then(() => keep(box, steps));
   return kept;
 }
 
-async function keep({ base, ...box }: Outbox): Promise<void> {
-  const { key } = box;
+/** As many of the newest steps are kept. */
+const STEPS_KEPT = 200;
+
+async function keep({ base, ...box }: Outbox, { undo, redo }: Pick<KeptSteps, 'undo' | 'redo'>): Promise<void> {
+  const { key, piece, revision } = box;
+  const steps: KeptSteps = {
+    key,
+    piece,
+    revision,
+    unsent: (box.inflight?.edits.length ?? 0) + box.pending.length,
+    schema: PIECE_SCHEMA,
+    keptAt: Date.now(),
+    undo: undo.slice(-STEPS_KEPT),
+    redo: redo.slice(-STEPS_KEPT),
+  };
   const full = box.inflight !== null || box.pending.length > 0;
   const known = full && keptBases.get(key) === base;
   keptBases.delete(key);
-  await within(async (boxes, bases) => {
-    await Promise.all(full ? [boxes.put(box), known || bases.put(base, key)] : [boxes.delete(key), bases.delete(key)]);
+  await within(async (boxes, bases, all) => {
+    await Promise.all([
+      all.put(steps),
+      ...(full ? [boxes.put(box), known || bases.put(base, key)] : [boxes.delete(key), bases.delete(key)]),
+    ]);
   });
   if (full) keptBases.set(key, base);
 }
 
-type Store<N extends 'outboxes' | 'bases'> = IDBPObjectStore<Schema, ('outboxes' | 'bases')[], N, 'readwrite'>;
+type Names = 'outboxes' | 'bases' | 'steps';
+type Store<N extends Names> = IDBPObjectStore<Schema, Names[], N, 'readwrite'>;
 /** All of it or nothing. */
-async function within<T>(work: (boxes: Store<'outboxes'>, bases: Store<'bases'>) => Promise<T>): Promise<T> {
+async function within<T>(work: (boxes: Store<'outboxes'>, bases: Store<'bases'>, steps: Store<'steps'>) => Promise<T>): Promise<T> {
   const db = await open();
   try {
-    const tx = db.transaction(['outboxes', 'bases'], 'readwrite');
-    const [done] = await Promise.all([work(tx.objectStore('outboxes'), tx.objectStore('bases')), tx.done]);
+    const tx = db.transaction(['outboxes', 'bases', 'steps'], 'readwrite');
+    const [done] = await Promise.all([work(tx.objectStore('outboxes'), tx.objectStore('bases'), tx.objectStore('steps')), tx.done]);
     return done;
   } finally {
     db.close();
@@ -153,6 +186,27 @@ export async function findOutbox(piece: string): Promise<Outbox | null> {
   for (const box of all) {
     const adopted = await ifOrphan(box.key, () => rename(box.key, { key, piece }));
     if (adopted) return adopted;
+  }
+  return null;
+}
+
+/**
+ * The steps of my tab, or the newest of a closed one, which then are mine: only where they fit what there is now, since steps of
+ * another state would take back what others did.
+ */
+export async function findSteps(piece: string, revision: number, unsent: number): Promise<Pick<KeptSteps, 'undo' | 'redo'> | null> {
+  const key = await outboxKey(piece);
+  const all = await within((_boxes, _bases, steps) => steps.index('piece').getAll(piece));
+  const fits = (s: KeptSteps) => s.revision === revision && s.unsent === unsent && s.schema === PIECE_SCHEMA;
+  const mine = all.find((s) => s.key === key);
+  if (mine) return fits(mine) ? mine : null;
+  for (const steps of all.toSorted((a, b) => b.keptAt - a.keptAt)) {
+    const adopt = () =>
+      within(async (_boxes, _bases, kept) => {
+        await Promise.all([kept.delete(steps.key), fits(steps) && kept.put({ ...steps, key })]);
+        return fits(steps);
+      });
+    if (await ifOrphan(steps.key, adopt)) return steps;
   }
   return null;
 }

@@ -7,23 +7,26 @@ import {
   applyEdit,
   changedEntities,
   commit,
+  commitOn,
   createHistory,
   type Edit,
   EditError,
   Entities,
   type History,
+  joined,
   mergeEdits,
   PIECE_SCHEMA,
   PieceFormatError,
   rebase,
   redo,
   singles,
+  spellOut,
   takeMine,
   takeMineAsCopies,
   touchedByEdit,
   undo,
 } from '@/core/piece';
-import { findOutbox, holdOutbox, keepOutbox, outboxKey, readOutbox, setAside, type Unsent } from './outbox';
+import { findOutbox, findSteps, holdOutbox, type KeptSteps, keepOutbox, outboxKey, readOutbox, setAside, type Unsent } from './outbox';
 
 const KEPT = 'The server does not answer. What you did is kept here and sent when it is back.';
 
@@ -48,13 +51,17 @@ export interface PieceState {
   selected: string | null;
   /** All that are chosen, `selected` last. */
   selection: readonly string[];
-  commit: (edit: Edit) => boolean;
+  /** The stock file that was looked at last, in Stock or Prepare. */
+  looked: string | null;
+  /** `run`: it goes on with the same act a moment ago (a held key); one undo takes all of it back. */
+  commit: (edit: Edit, how?: 'run') => boolean;
   undo: () => void;
   redo: () => void;
   select: (id: string | null) => void;
   /** Takes one in beside the others, or out again. */
   selectMore: (id: string) => void;
   selectAll: (ids: readonly string[]) => void;
+  look: (file: string) => void;
   addAsset: (asset: AssetFacts) => void;
   resolve: (choice: 'theirs' | 'mine' | 'copies') => void;
   /** Drops what the server refused and takes its version. */
@@ -71,6 +78,8 @@ export type PieceStore = StoreApi<PieceState> & { close: () => void };
 const sameAsset = (a: AssetFacts, b: AssetFacts) => a.original === b.original && a.model === b.model;
 
 const SEND_AFTER_MS = 250;
+/** A longer rest ends a run. */
+const RUN_MS = 1_000;
 const RETRY_MS = 3_000;
 
 /** Opens a piece: the server's answer, and on top what this browser kept. */
@@ -78,14 +87,17 @@ export async function openPieceStore(answer: PieceAnswer): Promise<PieceStore> {
   const kept = await findOutbox(answer.id).catch(() => null);
   const key = await outboxKey(answer.id);
   try {
-    return createPieceStore(answer, key, readOutbox(kept));
+    const unsent = readOutbox(kept);
+    const count = unsent ? (unsent.inflight?.edits.length ?? 0) + unsent.pending.length : 0;
+    const steps = await findSteps(answer.id, unsent?.revision ?? answer.revision, count).catch(() => null);
+    return createPieceStore(answer, key, unsent, steps);
   } catch (error) {
     if (!kept || !(error instanceof PieceFormatError || error instanceof EditError)) throw error;
     await setAside(kept);
     toast.error(
       `What this browser kept of ${answer.document.settings.name} cannot be read: ${error.message} It was set aside, not thrown away.`,
     );
-    return createPieceStore(answer, key, null);
+    return createPieceStore(answer, key, null, null);
   }
 }
 
@@ -99,7 +111,12 @@ function tryCommit(history: History, edit: Edit): History {
   }
 }
 
-function createPieceStore(answer: PieceAnswer, key: string, kept: Unsent | null): PieceStore {
+function createPieceStore(
+  answer: PieceAnswer,
+  key: string,
+  kept: Unsent | null,
+  steps: Pick<KeptSteps, 'undo' | 'redo'> | null,
+): PieceStore {
   let base = kept?.base ?? answer.document;
   let revision = kept?.revision ?? answer.revision;
   let inflight = kept?.inflight ?? null;
@@ -110,13 +127,18 @@ function createPieceStore(answer: PieceAnswer, key: string, kept: Unsent | null)
   /** While edits are sent one by one: what is done meanwhile is not joined to one of them. */
   let singly = false;
   const release = holdOutbox(key);
+  /** When the last edit of a run was made. */
+  let runAt = 0;
   const persist = () =>
-    void keepOutbox({ key, piece: answer.id, base, revision, schema: PIECE_SCHEMA, inflight, pending }).catch(() => undefined);
+    void keepOutbox({ key, piece: answer.id, base, revision, schema: PIECE_SCHEMA, inflight, pending }, store.getState().history).catch(
+      () => undefined,
+    );
   const later = (ms: number) => {
     if (timer) clearTimeout(timer);
     timer = setTimeout(() => void send(), ms);
   };
-  const opened = [...(inflight?.edits ?? []), ...pending].reduce((h, e) => commit(h, e), createHistory(base));
+  const replayed = [...(inflight?.edits ?? []), ...pending].reduce((h, e) => commit(h, e), createHistory(base));
+  const opened: History = steps ? { doc: replayed.doc, undo: steps.undo, redo: steps.redo } : replayed;
 
   /** All the server does not have yet, in order. */
   const unsent = () => [...(inflight?.edits ?? []), ...pending];
@@ -133,10 +155,14 @@ function createPieceStore(answer: PieceAnswer, key: string, kept: Unsent | null)
     conflict: null,
     selected: null,
     selection: [],
-    commit(edit) {
+    looked: null,
+    commit(edit, how) {
       const before = get().history;
+      const now = Date.now();
+      const goesOn = how === 'run' && now - runAt < RUN_MS;
+      runAt = how === 'run' ? now : 0;
       try {
-        const history = commit(before, edit);
+        const history = goesOn ? commitOn(before, edit) : commit(before, edit);
         if (history === before) return true;
         set({ history });
       } catch (error) {
@@ -144,7 +170,7 @@ function createPieceStore(answer: PieceAnswer, key: string, kept: Unsent | null)
         toast.error(error.message);
         return false;
       }
-      queue(get().history.undo.at(-1)?.edit ?? edit);
+      queue(spellOut(before.doc, edit));
       return true;
     },
     undo: () => goBy(undo),
@@ -156,6 +182,7 @@ function createPieceStore(answer: PieceAnswer, key: string, kept: Unsent | null)
       set({ selection, selected: selection.at(-1) ?? null });
     },
     selectAll: (selection) => set({ selection, selected: selection.at(-1) ?? null }),
+    look: (looked) => set({ looked }),
     addAsset: (asset) => set({ assets: [...get().assets.filter((a) => !sameAsset(a, asset)), asset] }),
     resolve(choice) {
       const c = get().conflict;
@@ -177,8 +204,8 @@ function createPieceStore(answer: PieceAnswer, key: string, kept: Unsent | null)
       pending = [];
       base = fresh.document;
       revision = fresh.revision;
-      persist();
       set({ history: createHistory(fresh.document), revision, assets: fresh.assets, save: 'saved', message: null, conflict: null });
+      persist();
     },
     async sendSingly(into = answer.id) {
       if (singly) return;
@@ -197,20 +224,15 @@ function createPieceStore(answer: PieceAnswer, key: string, kept: Unsent | null)
     if (!gone) return;
     store.setState({ history: gone.history });
     if (gone.dropped.length > 0) toast.message(`Left out, since the piece has changed: ${gone.dropped.map((d) => d.label).join(', ')}.`);
+    runAt = 0;
     queue(gone.edit);
   }
 
-  /** Placements of one part in a row are one: a held arrow key makes thirty a second. */
-  function join(last: Edit | undefined, next: Edit): Edit | null {
-    if (last?.kind !== 'change' || next.kind !== 'change' || last.table !== next.table || last.id !== next.id) return null;
-    const [a, b] = [Object.keys(last.set), Object.keys(next.set)];
-    return a.length === 1 && b.length === 1 && a[0] === b[0] && a[0] !== 'locked' ? next : null;
-  }
-
   function queue(edit: Edit) {
-    const joined = singly ? null : join(pending.at(-1), edit);
-    if (joined) pending = [...pending.slice(0, -1), joined];
-    else pending = [...pending, edit];
+    const last = singly ? undefined : pending.at(-1);
+    // placements in a row are one: a held arrow key makes thirty a second
+    const both = last && joined(last, edit);
+    pending = both ? [...pending.slice(0, -1), both] : [...pending, edit];
     persist();
     if (store.getState().save === 'saved') store.setState({ save: 'saving' });
     later(SEND_AFTER_MS);
@@ -224,7 +246,6 @@ function createPieceStore(answer: PieceAnswer, key: string, kept: Unsent | null)
     base = theirs.document;
     revision = theirs.revision;
     const doc = edits.reduce(applyEdit, base);
-    persist();
     const { history, assets } = store.getState();
     store.setState({
       history: rebase(history, doc, changed),
@@ -234,6 +255,7 @@ function createPieceStore(answer: PieceAnswer, key: string, kept: Unsent | null)
       save: edits.length > 0 ? 'saving' : 'saved',
       message: null,
     });
+    persist();
     later(0);
   }
 
@@ -327,10 +349,10 @@ function createPieceStore(answer: PieceAnswer, key: string, kept: Unsent | null)
     pending = kept;
     base = doc;
     revision = at;
-    persist();
     const history = kept.reduce((h, e) => tryCommit(h, e), createHistory(doc));
     const save = left.length > 0 ? 'refused' : since.length > 0 ? 'saving' : 'saved';
     store.setState({ history, revision, save, savedAt: Date.now(), message: said || null });
+    persist();
     if (save === 'saving') later(0);
     toast.message(`${count} were taken.${said ? ` Not taken: ${said}` : ''}`);
   }
@@ -348,6 +370,7 @@ function createPieceStore(answer: PieceAnswer, key: string, kept: Unsent | null)
       revision,
       assets: fresh.assets,
     });
+    persist();
     toast.message(`The piece has moved on to revision ${fresh.revision}; this tab now shows it.`);
   }
 

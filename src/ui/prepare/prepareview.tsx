@@ -4,10 +4,11 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { api, type JobAnswer, type JobTarget, type MeasureResult, type SolveResult } from '@/api';
 import { PROFILES } from '@/core/deliver';
 import { showBytes, showBytesFinely } from '@/core/math';
-import { type ModelItem, type ProfileId, type RecipeStep, type StepDraft, settings } from '@/core/piece';
+import { type ModelItem, type ProfileId, type RecipeStep, type StepDraft, type StockItem, settings } from '@/core/piece';
 import { viewingDistance } from '@/core/prepare/viewing';
 import { lazily, Menu, PageLink } from '../kit';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
+import { useOpenFile } from '../piece/openfile';
 import { setSteps } from '../stock/mending';
 import { useWork } from '../stock/work';
 import { BatchDialog } from './batch';
@@ -28,13 +29,14 @@ interface Carried {
   steps: RecipeStep[];
 }
 
+const isModel = (s: StockItem): s is ModelItem => s.kind === 'model';
+
 export function PrepareView() {
   const doc = useDocument();
   const id = usePiece((s) => s.id);
-  const models = Object.values(doc.stock).filter((s): s is ModelItem => s.kind === 'model');
-  const [picked, setPicked] = useState<string | null>(null);
+  const models = Object.values(doc.stock).filter(isModel);
+  const { file: item, choose } = useOpenFile(isModel);
   const [carried, setCarried] = useState<Carried | null>(null);
-  const item = models.find((m) => m.id === picked) ?? models[0];
   if (!item)
     return (
       <div className="h-full p-3">
@@ -52,11 +54,11 @@ export function PrepareView() {
     );
   const pick = (to: string) => {
     setCarried(null);
-    setPicked(to);
+    choose(to);
   };
   const carry = (to: string, steps: RecipeStep[]) => {
     setCarried({ to, steps });
-    setPicked(to);
+    choose(to);
   };
   return (
     <Bench

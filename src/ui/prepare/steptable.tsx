@@ -7,6 +7,7 @@ import { type ReactNode, useState } from 'react';
 import { showBytesFinely, showCount } from '@/core/math';
 import { PACKINGS, type RecipeStep } from '@/core/piece';
 import type { StepCost } from '@/core/prepare/terms';
+import { dragWords } from '../kit';
 import { stepWords } from '../stock/recipe';
 import { Num } from './fields';
 import type { ModelParts, Painting } from './settingtypes';
@@ -35,6 +36,10 @@ export function StepTable({
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
+  const words = dragWords((id) => {
+    const step = steps.find((s) => s.id === id);
+    return step ? stepWords(step) : 'a step';
+  }, 'Press Space to take the step up, arrows to move it, Space to put it down, Esc to leave it where it was.');
   const onDragEnd = ({ active, over }: DragEndEvent) => {
     if (over && active.id !== over.id)
       onChange(
@@ -62,7 +67,7 @@ export function StepTable({
         </span>
         <span />
       </div>
-      <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
+      <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd} accessibility={words}>
         <SortableContext items={steps.map((s) => s.id)} strategy={verticalListSortingStrategy}>
           {steps.map((s, i) => (
             <Row

@@ -5,13 +5,15 @@ import { type ReactNode, useEffect, useState } from 'react';
 import { PROFILES } from '@/core/deliver';
 import { showMegabytes } from '@/core/math';
 import { anchorOf, isMade, settings } from '@/core/piece';
-import { AccountMenu, Boat, charOf, lazily, NameDialog, PageLink, spareText, Toasts, Waterline } from '../kit';
+import { ActsLayer, doAct, useActs, useKeyOf } from '../acts';
+import { AccountMenu, Boat, lazily, NameInPlace, PageLink, PressMenus, spareText, Toasts, useAddress, useGo, Waterline } from '../kit';
 import { useDocument, usePiece, useWeight } from '../piece/context';
 import { ConflictDialog, SaveMark } from '../piece/savestate';
+import { FilesZone } from '../stock/zone';
+import { Everything } from './everything';
 import { Route } from './route';
-import { STEP_NAMES, STEPS } from './steps';
+import { STEP_NAMES, STEPS, type Step } from './steps';
 
-const Finder = lazily(() => import('./finder'), 'Finder');
 const VersionsDialog = lazily(() => import('../piece/versions'), 'VersionsDialog');
 
 const UNKNOWN: Record<string, string> = { waits: 'being weighed …', failed: 'could not be weighed' };
@@ -62,126 +64,135 @@ export function StepShell({ account, children }: { account: string; children: Re
   const history = usePiece((s) => s.history);
   const undo = usePiece((s) => s.undo);
   const redo = usePiece((s) => s.redo);
-  const [finding, setFinding] = useState(false);
+  const id = usePiece((s) => s.id);
+  const go = useGo();
   const [naming, setNaming] = useState(false);
   const [versions, setVersions] = useState(false);
-  useEffect(() => {
-    const key = (e: KeyboardEvent) => {
-      const typing = e.target instanceof HTMLInputElement || e.target instanceof HTMLTextAreaElement;
-      if (!(e.ctrlKey || e.metaKey)) return;
-      const char = charOf(e);
-      if (char === 'k') {
-        e.preventDefault();
-        setFinding((f) => !f);
-      } else if ((char === 'z' || char === 'y') && !typing) {
-        e.preventDefault();
-        (char === 'y' || e.shiftKey ? redo : undo)();
-      }
-    };
-    window.addEventListener('keydown', key);
-    return () => window.removeEventListener('keydown', key);
-  }, [undo, redo]);
+  const lastDone = history.undo.at(-1);
+  const lastUndone = history.redo.at(-1);
+  const undoKey = useKeyOf('undo');
+  const redoKey = useKeyOf('redo');
+  const findKey = useKeyOf('find');
+  const to = (s: Step) => ({ run: () => void go(`/piece/${id}/${s}`) });
+  useActs({
+    undo: { run: undo, off: lastDone ? null : 'nothing to undo.' },
+    redo: { run: redo, off: lastUndone ? null : 'nothing to do again.' },
+    'rename-piece': { run: () => setNaming(true) },
+    versions: { run: () => setVersions(true) },
+    stock: to('stock'),
+    prepare: to('prepare'),
+    rig: to('rig'),
+    fit: to('fit'),
+    trial: to('trial'),
+    deliver: to('deliver'),
+  });
   // after what the page's own metadata says: a piece is told apart by its name
   useEffect(() => {
     document.title = `${doc.settings.name}, ${STEP_NAMES[step]} · Scaphos`;
   }, [doc.settings.name, step]);
-  const lastDone = history.undo.at(-1);
-  const lastUndone = history.redo.at(-1);
+  const lookAt = usePiece((s) => s.look);
+  const [, putFile] = useAddress('file');
+  const look = (file: string) => {
+    lookAt(file);
+    if (step === 'stock') putFile(file, 'visit');
+  };
   return (
-    <div className="grid h-screen" style={{ gridTemplate: 'var(--bar) minmax(0,1fr)/var(--route) minmax(0,1fr)' }}>
-      <a className="skip" href="#step">
-        To the step
-      </a>
-      <header className="col-span-2 land flex items-stretch rule-double min-w-0" style={{ height: 'var(--bar)' }}>
-        <PageLink
-          href={`/yard/${yard.id}`}
-          className="flex items-center gap-2 pl-3 pr-3 border-r border-[color:var(--hair)]"
-          style={{ width: 'var(--route)' }}
-          title="Back to the Yard"
-        >
-          <Boat />
-          <span className="text-small font-semibold">Yard</span>
-        </PageLink>
-        <h1 className="flex" style={{ width: 232 }}>
-          <button
-            type="button"
-            className="flex flex-col justify-center px-3.5 min-w-0 w-full text-left cursor-pointer"
-            title="Rename the piece"
-            onClick={() => setNaming(true)}
+    <FilesZone here={step === 'stock'} onLook={look}>
+      <div className="grid h-screen" style={{ gridTemplate: 'var(--bar) minmax(0,1fr)/var(--route) minmax(0,1fr)' }}>
+        <a className="skip" href="#step">
+          To the step
+        </a>
+        <header className="col-span-2 land flex items-stretch rule-double min-w-0" style={{ height: 'var(--bar)' }}>
+          <PageLink
+            href={`/yard/${yard.id}`}
+            className="flex items-center gap-2 pl-3 pr-3 border-r border-[color:var(--hair)]"
+            style={{ width: 'var(--route)' }}
+            title="Back to the Yard"
           >
-            <span className="named text-[18px] leading-[21px] truncate w-full font-normal">{doc.settings.name}</span>
-            <span className="text-micro soft leading-[13px] truncate w-full font-normal">{yard.name}</span>
-          </button>
-        </h1>
-        <div className="flex items-center gap-1.5 px-3 border-x border-[color:var(--hair)] text-small whitespace-nowrap">
-          <SaveMark />
-        </div>
-        <div className="flex items-center px-1.5 border-r border-[color:var(--hair)]">
-          <button
-            type="button"
-            className="btn btn-bare btn-sm px-2"
-            title={lastDone ? `Undo: ${lastDone.label} (Ctrl Z)` : 'Nothing to undo'}
-            aria-disabled={!lastDone}
-            onClick={undo}
-          >
-            <Undo2 className="ico" />
-            Undo
-          </button>
-          <button
-            type="button"
-            className="btn btn-bare btn-sm px-2"
-            title={lastUndone ? `Redo: ${lastUndone.label} (Ctrl Shift Z)` : 'Nothing to redo'}
-            aria-disabled={!lastUndone}
-            onClick={redo}
-          >
-            <Redo2 className="ico" />
-            Redo
-          </button>
-          <button
-            type="button"
-            className="btn btn-bare btn-sm px-2"
-            title="Versions: states of the piece with a name, and going back to one"
-            onClick={() => setVersions(true)}
-          >
-            <History className="ico" />
-            Versions
-          </button>
-        </div>
-        <div className="flex-1 flex items-center justify-center px-3 min-w-0">
-          <button type="button" className="pick w-full max-w-[300px] h-[28px]" onClick={() => setFinding(true)}>
-            <span className="flex items-center gap-2 soft">
-              <Search className="ico" />
-              Find anything
-            </span>
-            <span className="key">Ctrl K</span>
-          </button>
-        </div>
-        <Gauge />
-        <div className="flex items-center gap-1.5 px-3 border-l border-[color:var(--hair)]">
-          <AccountMenu name={account} />
-        </div>
-      </header>
-      <Route current={step} />
-      <main className="min-w-0 min-h-0 land" id="step" tabIndex={-1}>
-        {children}
-      </main>
-      <ConflictDialog />
-      {versions && <VersionsDialog onClose={() => setVersions(false)} />}
-      {finding && <Finder onClose={() => setFinding(false)} />}
-      {naming && (
-        <NameDialog
-          title="Rename the piece"
-          label="Name"
-          initial={doc.settings.name}
-          action="Rename"
-          onClose={() => setNaming(false)}
-          onDone={(name) => {
-            commit(settings({ name }));
-            setNaming(false);
-          }}
-        />
-      )}
-      <Toasts />
-    </div>
+            <Boat />
+            <span className="text-small font-semibold">Yard</span>
+          </PageLink>
+          <h1 className="flex min-w-0" style={{ width: 232 }}>
+            {naming ? (
+              <NameInPlace
+                label="Name of the piece"
+                initial={doc.settings.name}
+                className="named text-[18px] h-[30px]! mx-2 self-center"
+                onDone={(name) => commit(settings({ name }))}
+                onLeave={() => setNaming(false)}
+              />
+            ) : (
+              <button
+                type="button"
+                className="flex flex-col justify-center px-3.5 min-w-0 w-full text-left cursor-pointer"
+                title={`Rename the piece: ${doc.settings.name}`}
+                onClick={() => setNaming(true)}
+              >
+                <span className="named text-[18px] leading-[21px] truncate w-full font-normal" dir="auto">
+                  {doc.settings.name}
+                </span>
+                <span className="text-micro soft leading-[13px] truncate w-full font-normal">{yard.name}</span>
+              </button>
+            )}
+          </h1>
+          <div className="flex items-center gap-1.5 px-3 border-x border-[color:var(--hair)] text-small whitespace-nowrap">
+            <SaveMark />
+          </div>
+          <div className="flex items-center px-1.5 border-r border-[color:var(--hair)]">
+            <button
+              type="button"
+              className="btn btn-bare btn-sm px-2"
+              title={lastDone ? `Undo: ${lastDone.label}${undoKey && ` (${undoKey})`}` : 'Nothing to undo'}
+              aria-disabled={!lastDone}
+              onClick={undo}
+            >
+              <Undo2 className="ico" />
+              Undo
+            </button>
+            <button
+              type="button"
+              className="btn btn-bare btn-sm px-2"
+              title={lastUndone ? `Redo: ${lastUndone.label}${redoKey && ` (${redoKey})`}` : 'Nothing to redo'}
+              aria-disabled={!lastUndone}
+              onClick={redo}
+            >
+              <Redo2 className="ico" />
+              Redo
+            </button>
+            <button
+              type="button"
+              className="btn btn-bare btn-sm px-2"
+              title="Versions: states of the piece with a name, and going back to one"
+              onClick={() => setVersions(true)}
+            >
+              <History className="ico" />
+              Versions
+            </button>
+          </div>
+          <div className="flex-1 flex items-center justify-center px-3 min-w-0">
+            <button type="button" className="pick w-full max-w-[300px] h-[28px]" onClick={() => doAct('find')}>
+              <span className="flex items-center gap-2 soft">
+                <Search className="ico" />
+                Find anything
+              </span>
+              {findKey && <span className="key">{findKey}</span>}
+            </button>
+          </div>
+          <Gauge />
+          <div className="flex items-center gap-1.5 px-3 border-l border-[color:var(--hair)]">
+            <AccountMenu name={account} />
+          </div>
+        </header>
+        <Route current={step} />
+        <main className="min-w-0 min-h-0 land" id="step" tabIndex={-1}>
+          {children}
+        </main>
+        <ConflictDialog />
+        {versions && <VersionsDialog onClose={() => setVersions(false)} />}
+        <ActsLayer more={(close) => <Everything onClose={close} />} />
+        <PressMenus />
+        <Toasts />
+      </div>
+    </FilesZone>
   );
 }

@@ -179,6 +179,13 @@ export function bringIn(piece: string, group: readonly DroppedFile[], taken: Tak
   void keepSending((db) => db.put('sending', kept)).then(() => deliver(kept, taken));
 }
 
+/** Keeps files for a piece that is not open yet: its Stock sends them when it is. Rejects where the browser keeps nothing. */
+export async function keepForLater(piece: string, files: readonly File[]): Promise<void> {
+  const db = await open();
+  for (const group of groupFiles(files.map((file) => ({ name: file.webkitRelativePath || file.name, file }))))
+    await db.put('sending', keptOf(piece, group));
+}
+
 /** The same for one who waits for it. */
 export async function sendGroup(piece: string, group: readonly DroppedFile[]): Promise<UploadAnswer> {
   const kept = keptOf(piece, group);

@@ -1,22 +1,19 @@
 'use client';
 import { FolderOpen } from 'lucide-react';
-import { useCallback, useEffect, useState } from 'react';
-import { useDropzone } from 'react-dropzone';
-import { toast } from 'sonner';
-import { ulid } from 'ulid';
-import type { UploadAnswer } from '@/api';
-import { type FileFacts, factsOfStock, IMPORTERS, INTAKE_LIMITS, judgeFindings, judgeStock, KINDS } from '@/core/intake';
+import { useEffect } from 'react';
+import { type FileFacts, IMPORTERS, INTAKE_LIMITS, judgeStock, KINDS } from '@/core/intake';
 import { showCount, showMegabytes } from '@/core/math';
-import { add, batch, type MediaItem, type StockItem } from '@/core/piece';
+import type { StockItem } from '@/core/piece';
 import { Flag, FlagCounts } from '../kit';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
+import { useOpenFile } from '../piece/openfile';
 import { Arrival } from './arrival';
-import { bringIn, forgetSending, goOn, groupFiles, useArrivals } from './arrivals';
+import { forgetSending, goOn, useArrivals } from './arrivals';
 import { MediaSheet } from './mediasheet';
-import { mend, putInPlace } from './mending';
-import { placeOf, repaintDraft } from './repaint';
 import { Sources } from './sources';
 import { EnvironmentMenu, TakeAwayMenu } from './takeaway';
+import { takeAnswer } from './taking';
+import { useFilesZone } from './zone';
 
 /** The drop zone lists exactly what the importer registry accepts. */
 const ACCEPTED = IMPORTERS.map((i) => i.label).join(', ');
@@ -29,83 +26,11 @@ export function StockView() {
   const store = usePieceStore();
   const id = usePiece((s) => s.id);
   const assets = usePiece((s) => s.assets);
-  const [chosen, setChosen] = useState<string | null>(null);
+  const { file: selected, choose } = useOpenFile();
   const files = Object.values(doc.stock);
-  const selected = doc.stock[chosen ?? ''] ?? files.at(-1);
-  const taken = useCallback(
-    (answer: UploadAnswer) => {
-      const { addAsset, commit } = store.getState();
-      for (const { asset } of answer.items) addAsset(asset);
-      const { doc: now } = store.getState().history;
-      const fresh: StockItem[] = [];
-      for (const { item, asset } of answer.items) {
-        // the same file brought in twice is one
-        if (item.kind !== 'model' && Object.values(now.stock).some((s) => s.original === item.original)) continue;
-        const place = item.kind === 'picture' ? placeOf(now, store.getState().assets, item) : null;
-        if (!place || asset.facts?.kind !== 'picture') {
-          fresh.push({ ...item, id: ulid() } as StockItem);
-          continue;
-        }
-        const put =
-          place.kind === 'texture'
-            ? mend(store.getState, place.stockId, [repaintDraft(place, { sha: asset.facts.sha, name: item.name })], {
-                keepFit: true,
-                all: false,
-              })
-            : putInPlace(store.getState, now.stock[place.stockId] as MediaItem, item as Omit<MediaItem, 'id'>, asset);
-        put.then(
-          () => {
-            setChosen(place.stockId);
-            toast(
-              `${item.name} takes the place of ${place.kind === 'texture' ? `${place.texture} in ${place.of}` : 'the picture of that name'}. Undo brings the old one back.`,
-            );
-          },
-          (e: Error) => toast.error(e.message),
-        );
-      }
-      const edits = fresh.map((item) => add('stock', item));
-      if (edits.length === 0 || !commit(batch(edits))) return;
-      for (const item of fresh) {
-        const facts = factsOfStock(store.getState().history.doc, item.id, store.getState().assets);
-        if (facts?.kind !== 'model' || !facts.form || facts.form.mirrored) continue;
-        const fixes = judgeFindings(facts, { kind: null, credit: item.credit, changed: false, pictures: [] }).flatMap((f) =>
-          f.fix && f.code.startsWith('form/') ? [f.fix] : [],
-        );
-        mend(store.getState, item.id, fixes, { keepFit: true, all: false }).then(
-          () =>
-            toast(
-              `Form ${facts.form?.size} came back in ${item.name}. ${fixes.flatMap((f) => f.changes).join(' ')} Undo leaves it as delivered.`,
-              { duration: 12_000 },
-            ),
-          (e: Error) => toast.error(e.message),
-        );
-      }
-      const wants = (s: StockItem) => {
-        const facts = factsOfStock(now, s.id, store.getState().assets);
-        return facts?.kind === 'model' && facts.wanted.length > 0;
-      };
-      // pictures for a model that misses some: one stays with the model
-      if (fresh.every((i) => i.kind === 'picture') && Object.values(now.stock).some(wants)) return;
-      setChosen((fresh.find((i) => i.kind === 'model') ?? fresh[0]).id);
-    },
-    [store],
-  );
   // what an earlier visit left half sent
-  useEffect(() => void goOn(id, taken), [id, taken]);
-  const take = (dropped: File[]) => {
-    for (const group of groupFiles(
-      dropped.map((file) => ({
-        name: (file as File & { path?: string }).path?.replace(/^\.?\//, '') || file.webkitRelativePath || file.name,
-        file,
-      })),
-    ))
-      bringIn(id, group, taken);
-  };
-  const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
-    onDrop: take,
-    noClick: true,
-    maxSize: INTAKE_LIMITS.fileBytes,
-  });
+  useEffect(() => void goOn(id, (answer) => takeAnswer(store, choose, answer)), [id, store, choose]);
+  const { over, choose: chooseFiles, take } = useFilesZone();
   const total = files.reduce((s, f) => s + f.bytes, 0);
   return (
     <div className="flex h-full">
@@ -119,19 +44,16 @@ export function StockView() {
           <div className="flex gap-1.5">
             <EnvironmentMenu onMade={(file) => take([file])} />
             <TakeAwayMenu />
-            <button type="button" className="btn btn-line btn-sm" onClick={open}>
+            <button type="button" className="btn btn-line btn-sm" onClick={chooseFiles}>
               <FolderOpen className="ico" />
               Choose files
             </button>
           </div>
         </div>
-        <div
-          {...getRootProps({
-            className: `water relative border border-dashed border-[color:var(--water-line)] flex items-center gap-4 px-5 py-4 ${isDragActive ? 'indexed' : ''}`,
-            'aria-label': 'Drop files here',
-          })}
+        <section
+          className={`water relative border border-dashed border-[color:var(--water-line)] flex items-center gap-4 px-5 py-4 ${over ? 'indexed' : ''}`}
+          aria-label="Drop files here"
         >
-          <input {...getInputProps({ 'aria-label': 'Files for Stock' })} />
           <svg
             width="84"
             height="58"
@@ -149,13 +71,13 @@ export function StockView() {
             <path d="M3 44c14 4 60 4 78-1-3 7-6 12-12 12H17C10 55 6 50 3 44Z" fill="var(--hull)" stroke="none" />
           </svg>
           <div>
-            <p className="text-[15px] font-semibold leading-5">{isDragActive ? 'Let go to bring them in' : 'Drop files here'}</p>
+            <p className="text-[15px] font-semibold leading-5">{over ? 'Let go to bring them in' : 'Drop files here'}</p>
             <p className="text-small soft">Models, pictures, sequences, sounds, environments, clips, films; folders and zips of them.</p>
             <p className="text-micro soft mt-1" data-accepts={EXTENSIONS} title={ACCEPTED}>
               {EXTENSIONS}. Up to <span className="num">{INTAKE_LIMITS.fileBytes / 1e6}</span> MB each.
             </p>
           </div>
-        </div>
+        </section>
         {files.length > 0 && (
           <div className="sheet overflow-hidden flex-none">
             <table className="ledger" style={{ tableLayout: 'fixed' }}>
@@ -179,9 +101,9 @@ export function StockView() {
                   for (const x of judged?.findings ?? []) counts[x.level]++;
                   const wrongSize = judged?.findings.some((x) => x.code === 'placing/scale');
                   return (
-                    <tr key={f.id} aria-selected={selected?.id === f.id} className="cursor-pointer" onClick={() => setChosen(f.id)}>
+                    <tr key={f.id} aria-selected={selected?.id === f.id} className="cursor-pointer" onClick={() => choose(f.id)}>
                       <td className="font-medium truncate" title={f.name}>
-                        <button type="button" className="cursor-pointer truncate max-w-full align-middle" onClick={() => setChosen(f.id)}>
+                        <button type="button" className="cursor-pointer truncate max-w-full align-middle" onClick={() => choose(f.id)}>
                           {f.name}
                         </button>
                       </td>

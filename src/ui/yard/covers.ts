@@ -16,7 +16,7 @@ export function useCovers(pieces: readonly PieceSummary[]): Readonly<Record<stri
         if (gone || piece.deletedAt || piece.coverRevision === piece.revision) continue;
         // a cover that cannot be made leaves the old one, or the dashed outline
         const made = await drawer()
-          .then(({ portraitOf }) => portraitOf(piece.id, piece.document))
+          .then(async ({ portraitOf }) => portraitOf(piece.id, (await api.getPiece(piece.id)).document))
           .then((png) => api.putCover(piece.id, piece.revision, png))
           .then(
             () => piece.revision,

@@ -1,5 +1,4 @@
 'use client';
-import { useQuery } from '@tanstack/react-query';
 import { Ellipsis } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
 import { toast } from 'sonner';
@@ -7,15 +6,10 @@ import { ulid } from 'ulid';
 import { api, type PieceSummary } from '@/api';
 import { PROFILES } from '@/core/deliver';
 import { showMegabytes } from '@/core/math';
-import { anchorOf, isMade, PIECE_SCHEMA, settings } from '@/core/piece';
-import { FlagCounts, Mark, Menu, NameDialog, PageLink } from '../kit';
+import { PIECE_SCHEMA, settings } from '@/core/piece';
+import { FlagCounts, Mark, Menu, NameInPlace, openMenuAt, PageLink } from '../kit';
 import { STEP_NAMES, STEPS } from '../step/steps';
 
-/** How far the piece has come: Stock without files, Fit without a hung part, then Deliver. */
-function stepOf(p: PieceSummary): number {
-  if (Object.keys(p.document.stock).length === 0) return 0;
-  return Object.values(p.document.parts).some((q) => isMade(q) && anchorOf(p.document, q) !== null) ? 5 : 3;
-}
 const STEP_LABELS = STEPS.map((s) => STEP_NAMES[s]);
 
 function MiniRoute({ step, done }: { step: number; done: readonly number[] }) {
@@ -42,37 +36,69 @@ function MiniRoute({ step, done }: { step: number; done: readonly number[] }) {
 /** A piece as a card: cover, step, findings, weight, and what can be done with it. */
 export function PieceCard({
   piece,
+  weight,
   cover,
   onChange,
   attempt,
 }: {
   piece: PieceSummary;
+  /** Words: why it could not be weighed; null: it is being weighed. */
+  weight: number | string | null;
   /** The revision it shows; words: why it could not be drawn; null: it is being drawn. */
   cover: number | string | null;
   onChange: () => unknown;
   attempt: (act: () => Promise<unknown>) => Promise<unknown>;
 }) {
   const [naming, setNaming] = useState(false);
-  const step = stepOf(piece);
+  const step = STEPS.indexOf(piece.reached);
   // an older one where the newest could not be drawn
   const shown = typeof cover === 'string' ? piece.coverRevision : cover;
-  const { data: weight, error: unweighed } = useQuery({
-    networkMode: 'always',
-    queryKey: ['weight', piece.id, piece.revision],
-    queryFn: () => api.weigh(piece.id),
-    enabled: !piece.deletedAt,
-  });
-  const limit = PROFILES[piece.document.settings.profile].bytes;
-  const over = (weight?.bytes ?? 0) > limit;
+  const limit = PROFILES[piece.profile].bytes;
+  const over = typeof weight === 'number' && weight > limit;
   const open = (children: ReactNode) =>
-    piece.deletedAt ? <div className="block">{children}</div> : <PageLink href={`/piece/${piece.id}/${STEPS[step]}`}>{children}</PageLink>;
+    piece.deletedAt ? (
+      <div className="block">{children}</div>
+    ) : (
+      <PageLink href={`/piece/${piece.id}/${STEPS[step]}`} tabIndex={-1} aria-hidden="true" prefetch={false}>
+        {children}
+      </PageLink>
+    );
   const act = (work: () => Promise<unknown>) =>
     attempt(async () => {
       await work();
       await onChange();
     });
+  const rename = (name: string) => {
+    const save = { saveId: ulid(), baseRevision: piece.revision, schema: PIECE_SCHEMA, edits: [settings({ name })] };
+    void act(() => api.saveEdits(piece.id, save));
+  };
+  const groups = [
+    {
+      id: 'What can be done',
+      entries: [
+        { id: 'rename', label: 'Rename', act: () => setNaming(true) },
+        { id: 'copy', label: 'Duplicate', act: () => void act(() => api.copyPiece(piece.id)) },
+        {
+          id: 'delete',
+          label: 'Delete',
+          act: () =>
+            void act(async () => {
+              await api.deletePiece(piece.id);
+              toast.message(`${piece.name} is deleted. It can be restored for 30 days.`, {
+                action: { label: 'Restore', onClick: () => void act(() => api.restorePiece(piece.id)) },
+              });
+            }),
+        },
+      ],
+    },
+  ];
   return (
-    <article className="sheet overflow-hidden relative" aria-label={piece.name}>
+    <article
+      className="sheet overflow-hidden relative"
+      style={{ contentVisibility: 'auto', containIntrinsicSize: 'auto 290px' }}
+      aria-label={piece.name}
+      onContextMenu={(e) => piece.deletedAt || openMenuAt(e, `More for ${piece.name}`, groups)}
+    >
       {open(
         <div className="relative water gridded border-b border-[color:var(--hair-strong)] overflow-hidden" style={{ height: 200 }}>
           {typeof shown !== 'number' ? (
@@ -90,7 +116,7 @@ export function PieceCard({
             // biome-ignore lint/performance/noImgElement: a private, already sized picture
             <img
               src={api.coverUrl(piece.id, shown)}
-              alt={`${piece.name}, as rendered at revision ${shown}`}
+              alt=""
               className="absolute left-1/2 -translate-x-1/2 top-0 max-w-none"
               style={{ height: 200, opacity: 'var(--img-dim)' }}
               data-cover={shown}
@@ -100,9 +126,25 @@ export function PieceCard({
       )}
       <div className="px-2.5 pt-1.5 pb-2">
         <div className="flex items-center justify-between gap-1">
-          <h3 className="named text-[17px] leading-[21px] truncate" title={piece.name}>
-            {piece.name}
-          </h3>
+          {naming ? (
+            <NameInPlace
+              label={`Name of ${piece.name}`}
+              initial={piece.name}
+              className="named text-[17px] h-[26px]!"
+              onDone={rename}
+              onLeave={() => setNaming(false)}
+            />
+          ) : (
+            <h2 className="named text-[17px] leading-[21px] truncate min-w-0" title={piece.name} dir="auto">
+              {piece.deletedAt ? (
+                piece.name
+              ) : (
+                <PageLink href={`/piece/${piece.id}/${STEPS[step]}`} onDoubleClick={(e) => e.preventDefault()} className="hover:underline">
+                  {piece.name}
+                </PageLink>
+              )}
+            </h2>
+          )}
           <span className="flex items-center">
             <span className="inline-flex items-center gap-1 text-micro soft">
               <Mark name="head" />
@@ -114,26 +156,7 @@ export function PieceCard({
                 align="right"
                 className="btn btn-bare btn-sm btn-icon ml-1"
                 button={<Ellipsis className="ico" />}
-                groups={[
-                  {
-                    id: 'What can be done',
-                    entries: [
-                      { id: 'rename', label: 'Rename', act: () => setNaming(true) },
-                      { id: 'copy', label: 'Duplicate', act: () => void act(() => api.copyPiece(piece.id)) },
-                      {
-                        id: 'delete',
-                        label: 'Delete',
-                        act: () =>
-                          void act(async () => {
-                            await api.deletePiece(piece.id);
-                            toast.message(`${piece.name} is deleted. It can be restored for 30 days.`, {
-                              action: { label: 'Restore', onClick: () => void act(() => api.restorePiece(piece.id)) },
-                            });
-                          }),
-                      },
-                    ],
-                  },
-                ]}
+                groups={groups}
               />
             )}
           </span>
@@ -153,18 +176,14 @@ export function PieceCard({
           ) : (
             <>
               <FlagCounts counts={piece.findings} />
-              {!weight && (
-                <span className="soft" title={unweighed?.message}>
-                  {unweighed ? 'not weighed' : 'being weighed …'}
+              {typeof weight !== 'number' ? (
+                <span className="soft" title={weight ?? undefined}>
+                  {weight === null ? 'being weighed …' : 'not weighed'}
                 </span>
-              )}
-              {weight && (
-                <span
-                  className={`num ${over ? 'font-semibold' : ''}`}
-                  style={over ? { color: 'var(--vermilion)' } : undefined}
-                  title="Waterline"
-                >
-                  {showMegabytes(weight.bytes)}
+              ) : (
+                <span className={`num ${over ? 'font-semibold' : ''}`} style={over ? { color: 'var(--vermilion)' } : undefined}>
+                  {over && <span className="unit">over: </span>}
+                  {showMegabytes(weight)}
                   <span className="unit">of {showMegabytes(limit)} MB</span>
                 </span>
               )}
@@ -172,20 +191,6 @@ export function PieceCard({
           )}
         </div>
       </div>
-      {naming && (
-        <NameDialog
-          title="Rename the piece"
-          label="Name"
-          initial={piece.name}
-          action="Rename"
-          onClose={() => setNaming(false)}
-          onDone={(name) => {
-            setNaming(false);
-            const save = { saveId: ulid(), baseRevision: piece.revision, schema: PIECE_SCHEMA, edits: [settings({ name })] };
-            void act(() => api.saveEdits(piece.id, save));
-          }}
-        />
-      )}
     </article>
   );
 }

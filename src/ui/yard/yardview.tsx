@@ -4,12 +4,30 @@ import { ChevronDown, PackageOpen, Plus } from 'lucide-react';
 import { useRouter } from 'next/navigation';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
-import { type ApiFailure, api, type PieceSummary, type UnreadablePiece, type YardPiece, type YardSummary, type YardUse } from '@/api';
+import {
+  type ApiFailure,
+  api,
+  type PieceSummary,
+  type UnreadablePiece,
+  type YardPiece,
+  type YardSummary,
+  type YardUse,
+  type YardWeights,
+} from '@/api';
 import { showBytes } from '@/core/math';
 import { forms } from '@/worker/browser';
-import { AccountMenu, Boat, Choice, FlagLabel, Menu, NameDialog, Toasts, useGo } from '../kit';
+import { ActsLayer, useActs } from '../acts';
+import { Found, FoundGroup } from '../acts/finder';
+import { AccountMenu, Boat, Choice, FlagLabel, Menu, NameDialog, NameInPlace, PressMenus, Toasts, useAddress, useGo } from '../kit';
 import { useCovers } from './covers';
+import { useDroppedOnYard } from './dropped';
 import { PieceCard } from './piececard';
+import { arrange, ORDERS, type Order, SHOWS, type Shows } from './sorting';
+
+/** Before the first answer, and between two where something is still worked out. */
+const NONE_KNOWN: YardWeights = {};
+const SOON_MS = 2_000;
+const AGAIN_MS = 15_000;
 
 const LEVELS = ['blocker', 'warning', 'note'] as const;
 
@@ -37,10 +55,40 @@ function YardPage({ yard, yards, account, pieces: initial, use }: Props) {
   const client = useQueryClient();
   const { data: all } = useQuery({ queryKey: ['pieces', yard.id], queryFn: () => api.listPieces(yard.id), initialData: initial });
   // the same list as long as it is: a new one would have every cover made anew
-  const pieces = useMemo(() => all.filter((p): p is PieceSummary => 'document' in p), [all]);
+  const pieces = useMemo(() => all.filter((p): p is PieceSummary => 'name' in p), [all]);
   const unreadable = all.filter((p): p is UnreadablePiece => 'unreadable' in p);
   const covers = useCovers(pieces);
+  const { data: weights = NONE_KNOWN, error: unweighed } = useQuery({
+    queryKey: ['weights', yard.id, pieces.map((p) => p.revision).join(' ')],
+    queryFn: () => api.weighYard(yard.id),
+    placeholderData: (old) => old,
+    networkMode: 'always',
+    // those that are being worked out are asked for again
+    refetchInterval: (q) => (q.state.status === 'error' ? AGAIN_MS : Object.values(q.state.data ?? {}).includes(null) && SOON_MS),
+  });
+  const weightOf = (id: string) => {
+    const weight = weights[id];
+    if (weight) return 'bytes' in weight ? weight.bytes : weight.why;
+    return unweighed ? unweighed.message : null;
+  };
+  const [order, setOrder] = useAddress('order');
+  const [shows, setShows] = useAddress('only');
+  const [kept, keepWords] = useAddress('words');
+  // what is typed stands at once; the address follows
+  const [words, setTyped] = useState(kept ?? '');
+  const setWords = (to: string) => {
+    setTyped(to);
+    keepWords(to || null);
+  };
+  const asked = {
+    order: order && order in ORDERS ? (order as Order) : 'changed',
+    shows: shows && shows in SHOWS ? (shows as Shows) : 'all',
+    words,
+  } as const;
+  const search = useRef<HTMLInputElement>(null);
   const [dialog, setDialog] = useState<'piece' | 'yard' | null>(null);
+  const [naming, setNaming] = useState(false);
+  const [name, setName] = useState(yard.name);
   const [shown, setShown] = useState<'pieces' | 'deleted'>('pieces');
   const [busy, setBusy] = useState<string | null>(null);
   const bundle = useRef<HTMLInputElement>(null);
@@ -63,8 +111,30 @@ function YardPage({ yard, yards, account, pieces: initial, use }: Props) {
       toast.message(`${file.name} was brought in.`);
     }).finally(() => setBusy(null));
   };
+  const rename = (to: string) => {
+    setName(to);
+    void api.renameYard(yard.id, to).then(
+      () => router.refresh(),
+      (e: ApiFailure) => {
+        setName(yard.name);
+        toast.error(e.message);
+      },
+    );
+  };
+  const listed = arrange(shown === 'pieces' ? living : deleted, asked, weights);
+  useActs({
+    'new-piece': { run: () => setDialog('piece') },
+    'new-yard': { run: () => setDialog('yard') },
+    'rename-yard': { run: () => setNaming(true) },
+    'bring-bundle': { run: () => bundle.current?.click() },
+    'search-pieces': { run: () => search.current?.focus() },
+  });
+  const drop = useDroppedOnYard(yard.id, bring);
   return (
-    <div className="grid h-screen" style={{ gridTemplateRows: 'var(--bar) minmax(0,1fr)' }}>
+    <div className="grid h-screen" style={{ gridTemplateRows: 'var(--bar) minmax(0,1fr)' }} {...drop}>
+      <a className="skip" href="#pieces">
+        To the pieces
+      </a>
       <header className="land flex items-stretch rule-double" style={{ height: 'var(--bar)' }}>
         <span className="flex items-center gap-2 pl-3 pr-3 border-r border-[color:var(--hair)]">
           <Boat />
@@ -77,7 +147,7 @@ function YardPage({ yard, yards, account, pieces: initial, use }: Props) {
             className="pick border-0 bg-transparent px-1"
             button={
               <>
-                <b className="font-semibold text-body truncate max-w-[340px]">{yard.name}</b>
+                <b className="font-semibold text-body truncate max-w-[340px]">{name}</b>
                 <ChevronDown className="ico" />
               </>
             }
@@ -85,11 +155,19 @@ function YardPage({ yard, yards, account, pieces: initial, use }: Props) {
               {
                 id: 'Yards',
                 choice: true,
-                entries: yards.map((y) => ({ id: y.id, label: y.name, chosen: y.id === yard.id, act: () => void go(`/yard/${y.id}`) })),
+                entries: yards.map((y) => ({
+                  id: y.id,
+                  label: y.id === yard.id ? name : y.name,
+                  chosen: y.id === yard.id,
+                  act: () => void go(`/yard/${y.id}`),
+                })),
               },
               {
                 id: 'More',
-                entries: [{ id: 'make', label: 'Make a yard', mark: <Plus className="ico" />, act: () => setDialog('yard') }],
+                entries: [
+                  { id: 'name', label: 'Rename this yard', act: () => setNaming(true) },
+                  { id: 'make', label: 'Make a yard', mark: <Plus className="ico" />, act: () => setDialog('yard') },
+                ],
               },
             ]}
           />
@@ -118,7 +196,7 @@ function YardPage({ yard, yards, account, pieces: initial, use }: Props) {
         </div>
       </header>
       <main className="land min-h-0 overflow-y-auto flex flex-col px-4 pt-3 pb-3 gap-3">
-        <Cartouche name={yard.name} pieces={living.length} use={use} />
+        <Cartouche name={name} pieces={living.length} use={use} naming={naming} onName={rename} onNaming={setNaming} />
         <div className="flex items-center gap-2">
           <Choice
             label="Which pieces"
@@ -132,6 +210,17 @@ function YardPage({ yard, yards, account, pieces: initial, use }: Props) {
             value={shown}
             onChange={setShown}
           />
+          <input
+            ref={search}
+            type="search"
+            className="field h-[28px]! w-[190px]! text-small"
+            aria-label="Search the pieces"
+            placeholder="Search by name"
+            value={words}
+            onChange={(e) => setWords(e.target.value)}
+          />
+          <Pick label="Which are shown" options={SHOWS} value={asked.shows} onChange={(v) => setShows(v === 'all' ? null : v)} />
+          <Pick label="In which order" options={ORDERS} value={asked.order} onChange={(v) => setOrder(v === 'changed' ? null : v)} />
           <span className="ml-auto flex items-center gap-3 text-small">
             {LEVELS.filter((k) => counts[k] > 0).map((k) => (
               <FlagLabel key={k} kind={k}>
@@ -142,12 +231,21 @@ function YardPage({ yard, yards, account, pieces: initial, use }: Props) {
           </span>
         </div>
         <section
+          id="pieces"
+          tabIndex={-1}
           className="grid gap-3 content-start"
           style={{ gridTemplateColumns: 'repeat(auto-fill, minmax(290px, 1fr))' }}
           aria-label={shown === 'pieces' ? 'Pieces' : 'Deleted pieces'}
         >
-          {(shown === 'pieces' ? living : deleted).map((p) => (
-            <PieceCard key={p.id} piece={p} cover={covers[p.id] ?? p.coverRevision} onChange={refresh} attempt={attempt} />
+          {listed.map((p) => (
+            <PieceCard
+              key={p.id}
+              piece={p}
+              weight={weightOf(p.id)}
+              cover={covers[p.id] ?? p.coverRevision}
+              onChange={refresh}
+              attempt={attempt}
+            />
           ))}
           {shown === 'pieces' && unreadable.map((p) => <UnreadableCard key={p.id} piece={p} />)}
           {shown === 'pieces' && (
@@ -173,6 +271,23 @@ function YardPage({ yard, yards, account, pieces: initial, use }: Props) {
                 <span className="block text-small mt-0.5">Then bring a model into its Stock</span>
               </span>
             </button>
+          )}
+          {listed.length === 0 && (shown === 'pieces' ? living : deleted).length > 0 && (
+            <p className="empty text-small min-h-[120px]">
+              <span>
+                No piece is so.{' '}
+                <button
+                  type="button"
+                  className="fix"
+                  onClick={() => {
+                    setWords('');
+                    setShows(null);
+                  }}
+                >
+                  Show all
+                </button>
+              </span>
+            </p>
           )}
           {shown === 'deleted' && deleted.length === 0 && (
             <p className="empty text-small min-h-[120px]">Nothing is deleted. What you delete can be restored from here for 30 days.</p>
@@ -208,6 +323,8 @@ function YardPage({ yard, yards, account, pieces: initial, use }: Props) {
           }}
         />
       )}
+      <ActsLayer more={(close) => <YardFinds pieces={living} yards={yards} here={yard.id} onClose={close} />} />
+      <PressMenus />
     </div>
   );
 }
@@ -222,28 +339,127 @@ function UnreadableCard({ piece }: { piece: UnreadablePiece }) {
       <p className="text-small">{piece.unreadable}</p>
       <p className="text-small soft mt-auto">
         It is kept as it was saved, revision <span className="num">{piece.revision}</span> of{' '}
-        {new Date(piece.updatedAt).toLocaleDateString('en-GB', { day: 'numeric', month: 'long', year: 'numeric' })}. Whoever runs this
+        {new Date(piece.updatedAt).toLocaleDateString(undefined, { day: 'numeric', month: 'long', year: 'numeric' })}. Whoever runs this
         Scaphos finds it as <span className="num break-all">{piece.id}</span>.
       </p>
     </article>
   );
 }
 
-function Cartouche({ name, pieces, use }: { name: string; pieces: number; use: YardUse }) {
+/** One of a few, by their words. */
+function Pick<K extends string>({
+  label,
+  options,
+  value,
+  onChange,
+}: {
+  label: string;
+  options: Readonly<Record<K, string>>;
+  value: K;
+  onChange: (value: K) => void;
+}) {
+  return (
+    <select
+      className="field h-[28px]! w-auto! px-1! text-small"
+      aria-label={label}
+      value={value}
+      onChange={(e) => onChange(e.target.value as K)}
+    >
+      {(Object.keys(options) as K[]).map((k) => (
+        <option key={k} value={k}>
+          {options[k]}
+        </option>
+      ))}
+    </select>
+  );
+}
+
+/** What the finder finds in a yard besides acts. */
+function YardFinds({
+  pieces,
+  yards,
+  here,
+  onClose,
+}: {
+  pieces: readonly PieceSummary[];
+  yards: readonly YardSummary[];
+  here: string;
+  onClose: () => void;
+}) {
+  const go = useGo();
+  const to = (href: string) => () => {
+    onClose();
+    void go(href);
+  };
+  return (
+    <>
+      <FoundGroup heading="Pieces">
+        {pieces.map((p) => (
+          <Found key={p.id} id={p.id} words={`piece ${p.name}`} onSelect={to(`/piece/${p.id}/${p.reached}`)}>
+            <span className="named text-[14px]">{p.name}</span>
+          </Found>
+        ))}
+      </FoundGroup>
+      <FoundGroup heading="Yards">
+        {yards.flatMap((y) =>
+          y.id === here ? (
+            []
+          ) : (
+            <Found key={y.id} id={y.id} words={`yard ${y.name}`} onSelect={to(`/yard/${y.id}`)}>
+              {y.name}
+            </Found>
+          ),
+        )}
+      </FoundGroup>
+    </>
+  );
+}
+
+function Cartouche({
+  name,
+  pieces,
+  use,
+  naming,
+  onName,
+  onNaming,
+}: {
+  name: string;
+  pieces: number;
+  use: YardUse;
+  naming: boolean;
+  onName: (name: string) => void;
+  onNaming: (on: boolean) => void;
+}) {
   return (
     <section className="flex border border-[color:var(--ink)] outline outline-1 outline-offset-2 outline-[color:var(--hair-strong)] m-[3px]">
-      <div className="sheet border-0! rounded-none! px-4 py-2.5 flex flex-col justify-center min-w-[372px]">
-        <h1 className="named text-chart leading-[34px]!" style={{ fontSize: 30 }}>
-          {name}
-        </h1>
+      <div className="sheet border-0! rounded-none! px-4 py-2.5 flex flex-col justify-center min-w-0 w-[min(520px,60%)]">
+        {naming ? (
+          <NameInPlace
+            label="Name of the yard"
+            initial={name}
+            className="named text-[24px] h-[34px]!"
+            onDone={onName}
+            onLeave={() => onNaming(false)}
+          />
+        ) : (
+          <h1
+            className="named text-chart leading-[34px]! truncate"
+            style={{ fontSize: 30 }}
+            dir="auto"
+            title={name}
+            onDoubleClick={() => onNaming(true)}
+          >
+            {name}
+          </h1>
+        )}
         <p className="text-small soft mt-1">
           <span className="num">{pieces}</span> piece{pieces === 1 ? '' : 's'} in the yard; its files take{' '}
           <span className="num">{showBytes(use.bytes)}</span> of <span className="num">{showBytes(use.most)}</span>.
           {use.readS >= 60 && (
             <>
               {' '}
-              Reading them took <span className="num">{Math.round(use.readS / 60)}</span> of{' '}
-              <span className="num">{Math.round(use.mostReadS / 60)}</span> minutes an hour.
+              Reading files took <span className="num">{Math.round(use.readS / 60)}</span> of{' '}
+              <span className="num">{Math.round(use.mostReadS / 60)}</span> minutes that a yard has in an hour.
             </>
           )}
         </p>

@@ -1,5 +1,6 @@
 'use client';
 import { useRef } from 'react';
+import { onEscape } from '../../kit';
 
 const WIDTH = 232;
 const TICK_PX = 5.6;
@@ -19,7 +20,13 @@ interface Props {
 
 /** A scale under the fields: drag it to move the focused value finely; ten small ticks to a figure. */
 export function Vernier({ value, tick, decimals, label, onDrag, onDrop }: Props) {
-  const grab = useRef<{ x: number; from: number; now: number } | null>(null);
+  const grab = useRef<{ x: number; from: number; now: number; end: () => void } | null>(null);
+  const letGo = () => {
+    const g = grab.current;
+    g?.end();
+    grab.current = null;
+    return g;
+  };
   // figures stand on round values, so the scale slides under the pointer
   const nearest = Math.round(value / tick);
   const slip = (nearest - value / tick) * TICK_PX;
@@ -37,7 +44,11 @@ export function Vernier({ value, tick, decimals, label, onDrag, onDrop }: Props)
         onPointerDown={(e) => {
           e.preventDefault(); // the field keeps its focus
           e.currentTarget.setPointerCapture(e.pointerId);
-          grab.current = { x: e.clientX, from: value, now: value };
+          const end = onEscape(() => {
+            letGo();
+            onDrop(null);
+          });
+          grab.current = { x: e.clientX, from: value, now: value, end };
         }}
         onPointerMove={(e) => {
           const g = grab.current;
@@ -46,12 +57,11 @@ export function Vernier({ value, tick, decimals, label, onDrag, onDrop }: Props)
           onDrag(g.now);
         }}
         onPointerUp={() => {
-          const g = grab.current;
-          grab.current = null;
+          const g = letGo();
           if (g) onDrop(g.now === g.from ? null : g.now);
         }}
         onPointerCancel={() => {
-          grab.current = null;
+          letGo();
           onDrop(null);
         }}
       >

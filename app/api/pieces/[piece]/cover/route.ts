@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { blobSize, blobStream, done, keepCover, notFound, requirePiece, signedRoute, tagged, unchanged } from '@/server';
+import { blobSize, blobStream, coverType, done, keepCover, notFound, requirePiece, signedRoute, tagged, unchanged } from '@/server';
 
 type Params = { piece: string };
 
@@ -10,7 +10,7 @@ export const GET = signedRoute<Params>(async ({ request, db, account, params }) 
   if (same) return same;
   const bytes = await blobSize(cover_sha256);
   return new Response(blobStream(cover_sha256), {
-    headers: { 'content-type': 'image/png', 'content-length': String(bytes), ...tagged(cover_sha256) },
+    headers: { 'content-type': await coverType(cover_sha256), 'content-length': String(bytes), ...tagged(cover_sha256) },
   });
 });
 

@@ -1,0 +1,86 @@
+'use client';
+import { Command } from 'cmdk';
+import { Children, type ReactNode, useState } from 'react';
+import { Dialog } from '../kit/dialog';
+import { doAct, doingOf, heldActs, keyOf } from './acts';
+import { ACTS, type ActId } from './catalog';
+
+const LIST =
+  'max-h-[min(360px,50vh)] overflow-auto [&_[cmdk-item]]:flex [&_[cmdk-item]]:items-center [&_[cmdk-item]]:gap-2 [&_[cmdk-item]]:px-2 [&_[cmdk-item]]:py-1.5 [&_[cmdk-item]]:text-small [&_[cmdk-item]]:cursor-pointer [&_[data-selected=true]]:bg-[color:var(--brass-wash)] [&_[cmdk-group-heading]]:text-micro [&_[cmdk-group-heading]]:px-2 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:text-[color:var(--ink-2)]';
+
+/** Find anything: every act that holds here, and what the screen adds. */
+export function Finder({ takeEarly, onClose, children }: { takeEarly: () => string; onClose: () => void; children: ReactNode }) {
+  const [words, setWords] = useState(takeEarly);
+  // those that held when it was opened: a dialog over them changes nothing
+  const [acts] = useState(() => heldActs().filter((id) => !ACTS[id].unlisted));
+  return (
+    <Dialog title="Find anything" onClose={onClose}>
+      <Command loop className="w-[min(480px,80vw)]" label="Find anything">
+        <Command.Input
+          autoFocus
+          className="field mb-2"
+          placeholder="A step, file, finding, part, piece or act"
+          value={words}
+          onValueChange={setWords}
+        />
+        <Command.List className={LIST}>
+          <Command.Empty className="px-2 py-2 text-small soft">Nothing of that name here.</Command.Empty>
+          {Children.toArray(children)}
+          <Command.Group heading="Acts">
+            {acts.map((id) => (
+              <ActItem key={id} id={id} onClose={onClose} />
+            ))}
+          </Command.Group>
+        </Command.List>
+      </Command>
+    </Dialog>
+  );
+}
+
+function ActItem({ id, onClose }: { id: ActId; onClose: () => void }) {
+  const off = doingOf(id)?.off;
+  const key = keyOf(id);
+  return (
+    <Command.Item
+      value={`act ${ACTS[id].name}`}
+      onSelect={() => {
+        onClose();
+        // once the dialog has given the focus back
+        setTimeout(() => doAct(id));
+      }}
+    >
+      <span className={`min-w-0 truncate ${off ? 'soft' : ''}`}>{ACTS[id].name}</span>
+      {off && <span className="text-micro soft truncate">{off}</span>}
+      {key && <span className="key ml-auto">{key}</span>}
+    </Command.Item>
+  );
+}
+
+/** Something to go to. `words`: what else it is found by. */
+export function Found({
+  id,
+  words,
+  mark,
+  note,
+  onSelect,
+  children,
+}: {
+  id: string;
+  words: string;
+  mark?: ReactNode;
+  note?: string;
+  onSelect: () => void;
+  children: ReactNode;
+}) {
+  return (
+    <Command.Item value={`${words} ${id}`} onSelect={onSelect}>
+      {mark}
+      <span className="min-w-0 truncate">{children}</span>
+      {note && <span className="text-micro soft ml-auto whitespace-nowrap pl-3">{note}</span>}
+    </Command.Item>
+  );
+}
+
+export function FoundGroup({ heading, children }: { heading: string; children: ReactNode }) {
+  return Children.count(children) > 0 ? <Command.Group heading={heading}>{children}</Command.Group> : null;
+}

@@ -1,0 +1,3 @@
+export { doAct, doingOf, keyOf, keysOf, useActs, useKeyOf, useKeys } from './acts';
+export { ACTS, type ActId } from './catalog';
+export { ActsLayer } from './layer';

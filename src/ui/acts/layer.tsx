@@ -1,0 +1,65 @@
+'use client';
+/** Hears the keys of all acts, and shows the finder and the sheet of keys. One a page. */
+import { type ReactNode, useEffect, useRef, useState } from 'react';
+import { lazily } from '../kit/lazily';
+import { switchTheme } from '../kit/theme';
+import { actFor, doAct, useActs } from './acts';
+
+const loadFinder = () => import('./finder');
+const Finder = lazily(loadFinder, 'Finder');
+const KeySheet = lazily(() => import('./keysheet'), 'KeySheet');
+
+/** @param more what else can be found here: groups for the finder, made when it is opened */
+export function ActsLayer({ more }: { more: (close: () => void) => ReactNode }) {
+  const [shown, setShown] = useState<'finder' | 'keys' | null>(null);
+  // typed before the finder was there
+  const early = useRef('');
+  const ready = useRef(false);
+  const close = () => setShown(null);
+  const latest = useRef(shown);
+  latest.current = shown;
+  useActs({
+    find: {
+      run: () => {
+        early.current = '';
+        ready.current = false;
+        setShown((s) => (s === 'finder' ? null : 'finder'));
+      },
+    },
+    keys: { run: () => setShown('keys') },
+    theme: { run: switchTheme },
+  });
+  useEffect(() => {
+    const whenIdle = window.requestIdleCallback ?? ((work: () => void) => setTimeout(work, 1000));
+    whenIdle(() => void loadFinder().catch(() => undefined));
+    const key = (e: KeyboardEvent) => {
+      const id = actFor(e);
+      if (id) {
+        e.preventDefault();
+        return doAct(id);
+      }
+      if (latest.current !== 'finder' || ready.current || e.ctrlKey || e.metaKey || e.altKey) return;
+      // nothing under it is pressed meanwhile
+      if (e.key.length === 1 || e.key === 'Enter') e.preventDefault();
+      if (e.key.length === 1) early.current += e.key;
+    };
+    window.addEventListener('keydown', key);
+    return () => window.removeEventListener('keydown', key);
+  }, []);
+  return (
+    <>
+      {shown === 'finder' && (
+        <Finder
+          takeEarly={() => {
+            ready.current = true;
+            return early.current;
+          }}
+          onClose={close}
+        >
+          {more(close)}
+        </Finder>
+      )}
+      {shown === 'keys' && <KeySheet onClose={close} />}
+    </>
+  );
+}
