@@ -106,7 +106,7 @@ test('the rack is a tree to walk through; what is chosen is renamed, hidden, cop
   await page.keyboard.press('Delete');
   await expect(page.getByRole('treeitem')).toHaveCount(4);
   await item(page, 'Ring').click({ button: 'right' });
-  await page.getByRole('menuitem', { name: 'Lift off the rack' }).click();
+  await page.getByRole('menuitem', { name: 'Delete the part' }).click();
   await expect(item(page, 'Ring')).toHaveCount(0);
   await page.keyboard.press('Control+a');
   await expect(page.getByRole('heading', { name: '3 parts', exact: true })).toBeVisible();
@@ -138,7 +138,7 @@ test('the finder takes what is typed at once, and finds files, findings, parts, 
   await expect(page.getByTitle('Rename the piece')).toContainText('Tide-glass spectacles');
   await page.getByRole('link', { name: 'Yard', exact: true }).click();
   await expect(page.getByRole('article').first()).toBeVisible();
-  await find('make a new piece', /Make a new piece/);
+  await find('make a new', /Make a new piece/);
   await expect(page.getByRole('dialog', { name: 'Lay down a new piece' })).toBeVisible();
 });
 
@@ -230,7 +230,7 @@ test('pieces of a yard are searched, put in order and shown as asked; the yard i
   await expect(page.getByRole('article')).toHaveCount(3);
   await page.getByRole('heading', { name: 'Sorted' }).dblclick();
   await page.getByRole('textbox', { name: 'Name of the yard' }).fill('Sorted out');
-  await page.keyboard.press('Enter');
+  await Promise.all([page.waitForResponse((r) => r.request().method() === 'PUT' && r.ok()), page.keyboard.press('Enter')]);
   await page.reload();
   await expect(page.getByRole('heading', { name: 'Sorted out' })).toBeVisible();
 });

@@ -74,7 +74,7 @@ test('the decoder of the server and that of the browser see the same picture', a
 test('a picture is bled, cut by typed numbers, straightened by its corners, and hangs at the width that is typed', async ({ page }) => {
   const id = await newPiece(page, 'Pennant');
   await bring(page, ['pennant.png', await pennantPng(200)]);
-  await page.getByRole('button', { name: 'Bleed it outwards' }).click();
+  await page.getByRole('button', { name: 'Spread its edge colours' }).click();
   await expect(page.getByText('Alpha: colour carried outwards')).toBeVisible();
   await expect(page.locator('[data-finding="picture/fringe"]')).toHaveCount(0);
   await page.getByRole('radio', { name: 'Cut', exact: true }).click();
@@ -90,10 +90,10 @@ test('a picture is bled, cut by typed numbers, straightened by its corners, and 
   await page.getByRole('button', { name: 'Cut it' }).click();
   await expect(page.locator('[data-fact="pixels"]')).toHaveText('150 × 120');
   await page.getByRole('radio', { name: 'Straighten' }).click();
-  const corner = page.getByRole('button', { name: /^Corner upper left, 15 across, 12 down/ });
+  const corner = page.getByRole('button', { name: /^Corner top picture left, 15 across, 12 down/ });
   await corner.focus();
   await page.keyboard.press('Alt+ArrowLeft');
-  await expect(page.getByRole('button', { name: /^Corner upper left, 5 across, 12 down/ })).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Corner top picture left, 5 across, 12 down/ })).toBeVisible();
   await page.getByRole('button', { name: 'Straighten it' }).click();
   await expect(page.getByText(/^Straightened to 125 × 96 px/)).toBeVisible();
   await page.getByLabel('Hangs').fill('90');
@@ -123,7 +123,10 @@ test('a model’s pictures are looked into, fetched, painted and take their plac
   await expect(look.getByRole('img', { name: /, green$/ })).toBeVisible();
   await look.getByRole('button', { name: 'Tiled' }).click();
   await expect(look.locator('[data-view="texture-tile"]')).toHaveCount(9);
-  const [download] = await Promise.all([page.waitForEvent('download'), look.getByRole('link', { name: 'Fetch it to paint on' }).click()]);
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    look.getByRole('link', { name: 'Download it to paint on' }).click(),
+  ]);
   await page.getByRole('button', { name: 'Close', exact: true }).click();
   const painted = new Uint8Array(
     await sharp({ create: { width: 128, height: 128, channels: 3, background: '#2040a0' } })
@@ -169,7 +172,7 @@ test('the UV layout of a model goes out as PNG and SVG at the size that is chose
   await bring(page, ['s.glb', await spectaclesGlb()]);
   await page.getByRole('radio', { name: 'UV layout' }).click();
   const fetchLayout = async (kind: 'PNG' | 'SVG') => {
-    await page.getByRole('button', { name: 'Fetch the UV layout, to paint upon' }).click();
+    await page.getByRole('button', { name: 'Download the UV layout, to paint upon' }).click();
     await page.getByRole('menuitemradio', { name: '1024 px' }).click();
     const [download] = await Promise.all([
       page.waitForEvent('download'),

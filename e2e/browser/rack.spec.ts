@@ -75,11 +75,11 @@ test('several are chosen, grouped, taken apart, copied into another piece of the
   await expect(tag(page, 'Ring')).toHaveAttribute('aria-level', '2');
   await page.keyboard.press('ControlOrMeta+c');
   await expect(page.getByText('1 part copied.')).toBeVisible();
-  await page.keyboard.press('u');
+  await page.keyboard.press('Shift+G');
   await expect(tag(page, 'Group')).toBeHidden();
   await tag(page, 'Arch').click();
   await page.getByRole('button', { name: 'Lock part' }).click();
-  await expect(page.getByRole('button', { name: 'Lift off the rack' })).toHaveAttribute('aria-disabled', 'true');
+  await expect(page.getByRole('button', { name: 'Delete the part' })).toHaveAttribute('aria-disabled', 'true');
   await tag(page, 'Arch').press('Delete');
   await expect(page.getByText('Arch is locked')).toBeVisible();
   expect(Object.keys((await documentOf(page, first)).parts)).toHaveLength(4);
@@ -99,9 +99,9 @@ test('several are chosen, grouped, taken apart, copied into another piece of the
   expect(byName(piece, 'Ring').hang).toEqual({ on: 'part', part: byName(piece, 'Group').id });
   // a copy of the group brings what is in it; lifting it off takes that along, undo brings all of it back
   await tag(page, 'Group').click();
-  await page.keyboard.press('d');
+  await page.keyboard.press('Control+d');
   await expect(page.getByRole('treeitem')).toHaveCount(7);
-  await page.getByRole('button', { name: 'Lift off the rack' }).click();
+  await page.getByRole('button', { name: 'Delete the part' }).click();
   await expect(page.getByRole('treeitem')).toHaveCount(4);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByRole('treeitem')).toHaveCount(7);
@@ -123,9 +123,9 @@ test('a backdrop behind the wearer and its colour; layers by hand: hidden, moved
   piece = await documentOf(page, id);
   expect(piece.orders.layers.map((l) => piece.layers[l].kind)).toEqual(['camera', 'matte', 'screen', 'parts']);
   expect(Object.values(piece.layers).find((l) => l.kind === 'matte')?.visible).toBe(false);
-  await page.getByRole('button', { name: 'Take out layer Wearer again' }).click();
+  await page.getByRole('button', { name: 'Delete layer Wearer again' }).click();
   // a layer that a part stands in and that no other can take over stays
-  await expect(page.getByRole('button', { name: 'Take out layer Backdrop' })).toHaveAttribute('aria-disabled', 'true');
+  await expect(page.getByRole('button', { name: 'Delete layer Backdrop' })).toHaveAttribute('aria-disabled', 'true');
   piece = await documentOf(page, id);
   expect(piece.orders.layers).toHaveLength(3);
 });

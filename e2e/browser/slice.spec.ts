@@ -51,7 +51,7 @@ test('from the stock file to a fitted, saved, delivered piece; all of it undone 
   await page.getByRole('button', { name: 'Undo' }).click();
   await saved(page);
   await page.getByRole('link', { name: /^Deliver/ }).click();
-  await expect(page.getByText('left out: an occluder; GLB has no word for it')).toBeVisible();
+  await expect(page.getByText('left out: an occluder; a GLB cannot carry it')).toBeVisible();
   const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Deliver the GLB' }).click()]);
   const doc = await new WebIO().readBinary(new Uint8Array(readFileSync(await download.path())));
   expect(

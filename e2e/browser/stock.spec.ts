@@ -29,13 +29,13 @@ test('findings: filtered, one mended, one let be with a reason and taken up agai
   await finding(page, 'placing/scale').getByRole('button', { name: 'Treat as centimetres' }).click();
   await expect(page.locator('[data-size="side"]')).toHaveText('146.3mm');
   await levels.getByRole('radio', { name: /All/ }).click();
-  await finding(page, 'geometry/open-edges').getByRole('button', { name: 'Let be' }).click();
+  await finding(page, 'geometry/open-edges').getByRole('button', { name: 'Leave as it is' }).click();
   await page.getByRole('textbox', { name: 'Why it may stay' }).fill('The tubes end in the rims');
   await page.getByRole('button', { name: 'Let it be' }).click();
   await expect(finding(page, 'geometry/open-edges')).toHaveCount(0);
-  await page.getByRole('button', { name: '1 let be' }).click();
+  await page.getByRole('button', { name: '1 left as it is' }).click();
   await expect(page.getByText('The tubes end in the rims')).toBeVisible();
-  await page.getByRole('button', { name: 'Take up again' }).click();
+  await page.getByRole('button', { name: 'Look at it again' }).click();
   await expect(finding(page, 'geometry/open-edges')).toHaveCount(1);
   for (let i = 0; i < 3; i++) await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.locator('[data-size="side"]')).toHaveText('14 631mm');
@@ -89,7 +89,7 @@ test('an OBJ comes in, says what it cannot carry, and is looked at in five ways;
   const looks = page.getByRole('radiogroup', { name: 'Look' });
   const table = page.locator('[data-view="turntable"]');
   const seen: string[] = [];
-  for (const look of ['As lit', 'Bare clay', 'Triangles', 'Normals']) {
+  for (const look of ['As lit', 'Without pictures', 'Triangles', 'Normals']) {
     await looks.getByRole('radio', { name: look }).click();
     await expect(table).toHaveAttribute('data-ready', /[0-9a-f]{64}/);
     const lookNow = async () => Buffer.from((await pixels(table)).data).toString('base64');

@@ -76,7 +76,7 @@ test('without the server one stays where one is, or is told in words', async ({ 
   await expect(page.getByRole('heading', { name: 'Scaphos cannot be reached' })).toBeVisible();
   await context.setOffline(false);
   await page.getByRole('button', { name: 'Try again' }).click();
-  await expect(page.getByRole('heading', { name: 'Before it sails' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Before it is delivered' })).toBeVisible();
 });
 
 test('a new piece that the server does not take keeps its name until it does', async ({ page }) => {
@@ -99,7 +99,7 @@ test('after signing in one is where one was; nowhere else', async ({ browser }) 
   await context.clearCookies();
   await page.goto(`${site()}/piece/${id}/deliver`);
   await page.getByRole('button', { name: 'Open the demo' }).click();
-  await expect(page.getByRole('heading', { name: 'Before it sails' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Before it is delivered' })).toBeVisible();
   expect(page.url()).toBe(`${site()}/piece/${id}/deliver`);
   await context.clearCookies();
   await page.goto(`${site()}/sign-in?back=${encodeURIComponent('//elsewhere.example/yard')}`);

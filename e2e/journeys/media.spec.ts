@@ -59,7 +59,7 @@ test('the form out, moved and scaled, back in place', async ({ page }) => {
   await signIn(page);
   const id = await newPiece(page, 'Upon the form');
   const user = new User('form out and back');
-  await user.press(page.getByRole('button', { name: 'Take the form away, to model or paint upon' }));
+  await user.press(page.getByRole('button', { name: 'Download the form, to model or paint upon' }));
   const [download] = await Promise.all([page.waitForEvent('download'), user.press(page.getByRole('menuitem', { name: 'Form as GLB' }))]);
   expect(download.suggestedFilename()).toBe('scaphos-form-m.glb');
   const chunks: Buffer[] = [];

@@ -56,7 +56,7 @@ describe('what is delivered', () => {
       'on the picture’s edges',
       [changePart('hat', { hang: onAnchor('screen') })],
       'Hat',
-      'hangs on the picture’s edges; GLB has no word for it',
+      'hangs on the picture’s edges; a GLB cannot carry it',
     ],
     ['hidden', [changePart('hat', { visible: false })], 'Hat', 'hidden'],
     ['hidden with another', [changePart('hat', { visible: false })], 'Knob', 'hangs from Hat, which is hidden'],
@@ -70,7 +70,7 @@ describe('what is delivered', () => {
       'Hat',
       'in Main, a layer that is switched off',
     ],
-    ['an occluder', [], 'Head block', 'an occluder; GLB has no word for it'],
+    ['an occluder', [], 'Head block', 'an occluder; a GLB cannot carry it'],
     [
       'a screen',
       [
@@ -78,7 +78,7 @@ describe('what is delivered', () => {
         { kind: 'add', table: 'parts', row: { kind: 'screen', ...screen } } as never,
       ],
       'Back',
-      'fixed to the picture’s edges; GLB has no word for it',
+      'fixed to the picture’s edges; a GLB cannot carry it',
     ],
     [
       'only in Stock',

@@ -24,8 +24,8 @@ export const NOT_IN_GLB: { readonly [K in PartKind]: string | null } = {
   model: null,
   solid: null,
   group: null,
-  occluder: 'an occluder; GLB has no word for it',
-  screen: 'fixed to the picture’s edges; GLB has no word for it',
+  occluder: 'an occluder; a GLB cannot carry it',
+  screen: 'fixed to the picture’s edges; a GLB cannot carry it',
 };
 
 function whyOut(piece: Piece, part: Part): string | null {
@@ -33,7 +33,7 @@ function whyOut(piece: Piece, part: Part): string | null {
   if (never) return never;
   const anchor = anchorOf(piece, part);
   if (anchor === null) return part.hang ? 'hangs from what is not hung' : 'not hung';
-  if (anchor === 'screen') return 'hangs on the picture’s edges; GLB has no word for it';
+  if (anchor === 'screen') return 'hangs on the picture’s edges; a GLB cannot carry it';
   const off = hiddenBy(piece, part);
   if (off) return off.id === part.id ? 'hidden' : `hangs from ${off.name}, which is hidden`;
   if ('opacity' in part && part.opacity === 0) return 'fully transparent';

@@ -161,7 +161,7 @@ describe('packGlb', () => {
     expect(parts.map((p) => p.id)).toEqual(['p']);
     expect(leftOut).toEqual([
       { name: 'Form M', why: 'the wearer stands in for it' },
-      { name: 'Head block', why: 'an occluder; GLB has no word for it' },
+      { name: 'Head block', why: 'an occluder; a GLB cannot carry it' },
       { name: 'h', why: 'hidden' },
       { name: 'u', why: 'not hung' },
       { name: 'c', why: 'fully transparent' },
@@ -279,7 +279,7 @@ describe('packGlb', () => {
     expect((await issues(delivered)).filter((m) => m.severity === 0)).toEqual([]);
     const { parts, leftOut, lost } = packageContents(piece);
     expect(parts.map((p) => p.id)).toEqual(['p', 'hat', 'a', 'b', 'c', 'd', 'e']);
-    expect(leftOut).toContainEqual({ name: 'f', why: 'hangs on the picture’s edges; GLB has no word for it' });
+    expect(leftOut).toContainEqual({ name: 'f', why: 'hangs on the picture’s edges; a GLB cannot carry it' });
     expect(lost).toEqual([{ name: 'd', why: 'does not follow roll, lags behind' }]);
     const gltf = await new GLTFLoader().parseAsync(delivered.slice().buffer as ArrayBuffer, '');
     gltf.scene.updateMatrixWorld(true);

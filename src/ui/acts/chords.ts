@@ -8,7 +8,9 @@ const MODIFIERS = new Set(['Control', 'Shift', 'Alt', 'AltGraph', 'Meta', 'CapsL
 /** What was pressed; null while only keys are held that do nothing alone. Ctrl and the Command key are one. */
 export function chordOf(e: Pressed): string | null {
   if (MODIFIERS.has(e.key)) return null;
-  const char = charOf(e);
+  // with Alt some layouts write other signs: digits by their place there
+  const digit = e.altKey && /^Digit\d$/.test(e.code) ? e.code.slice(5) : null;
+  const char = digit ?? charOf(e);
   const isLetter = char.length === 1 && char.toUpperCase() !== char;
   const name = e.key === ' ' ? 'Space' : char.length === 1 ? char.toUpperCase() : e.key;
   // Shift is part of how a sign is written, and differs from layout to layout

@@ -15,15 +15,20 @@ export function ActsLayer({ more }: { more: (close: () => void) => ReactNode }) 
   // typed before the finder was there
   const early = useRef('');
   const ready = useRef(false);
-  const close = () => setShown(null);
-  const latest = useRef(shown);
-  latest.current = shown;
+  // known at once, before anything is drawn
+  const finding = useRef(false);
+  const close = () => {
+    finding.current = false;
+    setShown(null);
+  };
   useActs({
     find: {
       run: () => {
+        if (finding.current) return close();
         early.current = '';
         ready.current = false;
-        setShown((s) => (s === 'finder' ? null : 'finder'));
+        finding.current = true;
+        setShown('finder');
       },
     },
     keys: { run: () => setShown('keys') },
@@ -33,15 +38,16 @@ export function ActsLayer({ more }: { more: (close: () => void) => ReactNode }) 
     const whenIdle = window.requestIdleCallback ?? ((work: () => void) => setTimeout(work, 1000));
     whenIdle(() => void loadFinder().catch(() => undefined));
     const key = (e: KeyboardEvent) => {
-      const id = actFor(e);
-      if (id) {
-        e.preventDefault();
-        return doAct(id);
+      if (finding.current && !ready.current && !e.ctrlKey && !e.metaKey && !e.altKey) {
+        // nothing under it is pressed meanwhile
+        if (e.key.length === 1 || e.key === 'Enter') e.preventDefault();
+        if (e.key.length === 1) early.current += e.key;
+        return;
       }
-      if (latest.current !== 'finder' || ready.current || e.ctrlKey || e.metaKey || e.altKey) return;
-      // nothing under it is pressed meanwhile
-      if (e.key.length === 1 || e.key === 'Enter') e.preventDefault();
-      if (e.key.length === 1) early.current += e.key;
+      const id = actFor(e);
+      if (!id) return;
+      e.preventDefault();
+      doAct(id);
     };
     window.addEventListener('keydown', key);
     return () => window.removeEventListener('keydown', key);

@@ -23,7 +23,7 @@ export function DeliverView() {
         <h2 className="text-[15px] font-semibold">Deliver</h2>
         <span className="text-small soft">Choose where the piece will be worn. The load line moves to suit.</span>
       </div>
-      <div className="grid grid-cols-3 gap-2" role="radiogroup" aria-label="Profile">
+      <div className="grid grid-cols-1 sm:grid-cols-3 gap-2" role="radiogroup" aria-label="Profile">
         {Object.values(PROFILES).map((p) => (
           <ProfileCard
             key={p.id}
@@ -34,7 +34,7 @@ export function DeliverView() {
           />
         ))}
       </div>
-      <div className="flex-1 min-h-0 grid gap-2.5" style={{ gridTemplateColumns: 'minmax(0,1fr) 306px 276px' }}>
+      <div className="handover">
         <div className="flex flex-col gap-2.5 min-h-0">
           <BeforeItSails weight={weight} />
           <Contents />
@@ -99,7 +99,7 @@ function BeforeItSails({ weight }: { weight: PackageWeight }) {
   return (
     <section className="sheet px-3 pt-2 pb-1">
       <header className="flex items-baseline justify-between pb-1 rule-b">
-        <h3 className="text-[15px] font-semibold">Before it sails</h3>
+        <h3 className="text-[15px] font-semibold">Before it is delivered</h3>
         <span className="text-small soft">
           <span className="num">{done}</span> done, <span className="num">{points.length - done - waits}</span> to settle
           {waits > 0 && (

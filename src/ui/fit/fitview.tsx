@@ -81,21 +81,18 @@ export function FitView() {
   return (
     <FitRunProvider run={run}>
       {/* biome-ignore lint/a11y/noStaticElementInteractions: what a right press opens is in the cards too, for the keyboard */}
-      <div className="grid h-full" style={{ gridTemplate: 'minmax(0,1fr) auto / minmax(0,1fr) var(--cards)' }} onContextMenu={rightPress}>
-        <div className="min-h-0 flex">
+      <div className="fit" onContextMenu={rightPress}>
+        <div className="fit-work">
           <Rack />
-          <div
-            className="flex-1 min-w-0 grid pl-3 pr-2 pb-1.5 gap-3"
-            style={{ gridTemplateColumns: 'minmax(0,1fr) minmax(300px, calc((100vh - 218px) * .6))' }}
-          >
+          <div className="fit-views">
             <Mirror piece={shown} state={state} form={form} ready={models} />
-            <section className="flex flex-col gap-1.5 min-h-0 pt-[2px]" aria-label="Plates">
+            <section className="fit-plates flex flex-col gap-1.5 min-h-0 pt-[2px]" aria-label="Plates">
               <Plate side="front" piece={shown} state={state} form={form} box={measured} ready={models} />
               <Plate side="side" piece={shown} state={state} form={form} box={measured} ready={models} />
             </section>
           </div>
         </div>
-        <div className="row-span-2 min-h-0 grid">
+        <div className="fit-cards">
           <Cards onFrame={onFrame} sight={sight} />
         </div>
         <PoseStrip form={form} />

@@ -1,6 +1,7 @@
 'use client';
 /** What can be hung: files of Stock, plain solids, a group, screens, an occluder. */
 import { Plus } from 'lucide-react';
+import { useState } from 'react';
 import { ulid } from 'ulid';
 import { screenLayer } from '@/core/fit';
 import {
@@ -13,6 +14,7 @@ import {
   createScreen,
   createSolid,
   drawnModel,
+  type Hang,
   type Part,
   type Piece,
   partNameOf,
@@ -22,8 +24,9 @@ import {
   type SolidForm,
   type SolidShape,
 } from '@/core/piece';
+import { useActs } from '../acts';
 import { Mark, Menu, type OwnIcon, useGo } from '../kit';
-import { useDocument, usePiece } from '../piece/context';
+import { useDocument, usePiece, usePieceStore } from '../piece/context';
 import { freeName } from './partmenu';
 
 /** Sizes that are seen beside a head, mm. */
@@ -43,12 +46,30 @@ const START_MM: Readonly<Record<SolidForm, SolidShape['sizeMm']>> = {
 const ABOVE_M = 0.15;
 
 const startShape = (form: SolidForm): SolidShape => ({ form, sizeMm: START_MM[form], roundMm: 0, wallMm: 12, open: [] });
+/** Files that can hang. */
+export const hangable = (doc: Piece) => Object.values(doc.stock).filter((f) => drawnModel(doc, f.id) !== null);
+
+/** Hangs a file as a part; without a place where its kind is worn. */
+export function useHangFile(): (stock: string, hang?: Hang | null) => void {
+  const store = usePieceStore();
+  return (stock, hang) => {
+    const { history, commit, select } = store.getState();
+    const file = history.doc.stock[stock];
+    if (!file) return;
+    const part = createModelPart(ulid(), stock, freeName(history.doc, partNameOf(file.name)));
+    if (commit(add('parts', hang === undefined ? part : { ...part, hang }))) select(part.id);
+  };
+}
+
 export function HangMenu() {
   const doc = useDocument();
   const commit = usePiece((s) => s.commit);
   const select = usePiece((s) => s.select);
   const id = usePiece((s) => s.id);
-  const files = Object.values(doc.stock).filter((f) => drawnModel(doc, f.id) !== null);
+  const files = hangable(doc);
+  const hangFile = useHangFile();
+  const [opened, setOpened] = useState(0);
+  useActs({ hang: { run: () => setOpened((n) => n + 1) } });
   const hang = (part: Part, before: SingleEdit[] = [], at?: number) => {
     if (commit(batch([...before, add('parts', part, at)]))) select(part.id);
   };
@@ -61,6 +82,7 @@ export function HangMenu() {
   return (
     <Menu
       label="Hang a part"
+      opened={opened}
       align="right"
       className="btn btn-line btn-sm"
       button={
@@ -74,7 +96,7 @@ export function HangMenu() {
           id: 'Files of Stock',
           entries:
             files.length > 0
-              ? files.map((f) => item(f.id, 'part', f.name, () => hang(createModelPart(ulid(), f.id, partNameOf(f.name)))))
+              ? files.map((f) => item(f.id, 'part', f.name, () => hangFile(f.id)))
               : [item('empty', 'part', 'Stock is empty: bring a model in', () => void go(`/piece/${id}/stock`))],
         },
         {

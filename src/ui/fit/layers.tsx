@@ -98,7 +98,7 @@ function Row({ layer, place, last }: { layer: Layer; place: number; last: number
         {act(layer.visible ? 'Hide layer' : 'Show layer', true, layer.visible ? <Eye className="ico" /> : <EyeOff className="ico" />, () =>
           commit(showLayer(layer.id, !layer.visible)),
         )}
-        {!fixed && act('Take out layer', !stuck, <Trash2 className="ico" />, () => commit(takeOutLayer(doc, layer.id)))}
+        {!fixed && act('Delete layer', !stuck, <Trash2 className="ico" />, () => commit(takeOutLayer(doc, layer.id)))}
       </div>
       {layer.kind === 'parts' && (
         <label className="flex items-center gap-1 text-micro soft pl-[19px]">

@@ -42,9 +42,13 @@ export function Mirror({ piece, state, form, ready }: { piece: Piece; state: Sta
   const part = selected ? piece.parts[selected] : undefined;
   const hung = useMemo(() => (part ? frameOf(state, part) : null), [state, part]);
   return (
-    <section className="flex flex-col min-h-0 min-w-0" aria-label="Mirror">
+    <section className="fit-mirror flex flex-col min-h-0 min-w-0" aria-label="Mirror">
       <div className="flex items-center gap-2 h-[38px] pr-2">
         <h2 className="text-[14px] font-semibold mr-auto">Mirror</h2>
+        <button type="button" className="btn btn-line btn-sm rack-door" onClick={() => set({ rackOpen: true })}>
+          <Mark name="part" />
+          Rack
+        </button>
         <Menu
           label="Form"
           align="right"
@@ -101,7 +105,7 @@ export function Mirror({ piece, state, form, ready }: { piece: Piece; state: Sta
         <svg className="absolute inset-0 w-full h-full" style={{ pointerEvents: 'none' }} aria-hidden="true">
           {part && hung && state.form && <Handles part={part} frame={hung} camera={camera} width={width} height={height} onPicture />}
         </svg>
-        <div className="absolute left-2 right-2 bottom-2 flex items-center gap-1 p-[3px] bg-[color:var(--color-base-100)] border border-[color:var(--hair-strong)]">
+        <div className="absolute left-2 right-2 bottom-2 flex flex-wrap items-center gap-1 p-[3px] bg-[color:var(--color-base-100)] border border-[color:var(--hair-strong)]">
           <button
             type="button"
             className="btn btn-sm btn-bare btn-tight"

@@ -82,7 +82,9 @@ export function Plate({
           {side === 'front' ? 'Front' : 'Side'}{' '}
           <span className="soft font-normal">{side === 'front' ? 'plate' : 'plate, from the wearer’s left'}</span>
         </span>
-        <span className="text-micro soft">{side === 'front' ? `1 square = ${spoken(segmentMm(plates.pxPerMm))}` : 'fore is left'}</span>
+        <span className="text-micro soft">
+          {side === 'front' ? `1 square = ${spoken(segmentMm(plates.pxPerMm))}` : 'fore at picture left'}
+        </span>
       </div>
       <div
         ref={ref}

@@ -9,7 +9,8 @@ import {
   useSensor,
   useSensors,
 } from '@dnd-kit/core';
-import { memo, type RefObject, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
+import { X } from 'lucide-react';
+import { type ComponentProps, memo, type RefObject, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 import { rehang } from '@/core/fit';
 import {
   ANCHOR_LABELS,
@@ -31,11 +32,12 @@ import {
 import { restFramesOf } from '@/core/run';
 import { Choice, dragWords, Mark } from '../kit';
 import { useDocument, usePiece } from '../piece/context';
-import { HangMenu } from './hangmenu';
+import { HangMenu, useHangFile } from './hangmenu';
 import { ANCHOR_MARKS } from './kinds';
 import { Layers } from './layers';
 import { Rows } from './rows';
 import { useFitRunRef } from './run';
+import { Shelf } from './shelf';
 import { useFit } from './state';
 import type { DropAt } from './tag';
 import { useWalk } from './walk';
@@ -54,7 +56,10 @@ function placeIn(e: DragMoveEvent | DragEndEvent, target: Part | undefined): Dro
 // made once: new ones would draw every row anew
 const PRESSED = { activationConstraint: { distance: 5 } };
 
-/** The parts by their anchors, or the layers by their stacking. A drag in a view does not concern it. */
+/** What is dragged: a part, or a file of the shelf. */
+const FILE = 'file:';
+
+/** The parts by their anchors, or the layers by their stacking; under them the files of Stock. A drag in a view does not concern it. */
 export const Rack = memo(function Rack() {
   // in slices, after the views: hundreds of rows never hold up the hand
   const doc = useDeferredValue(useDocument());
@@ -62,8 +67,13 @@ export const Rack = memo(function Rack() {
   const set = useFit((s) => s.set);
   const count = doc.orders.parts.length;
   const scroll = useRef<HTMLDivElement>(null);
+  const { over, context } = useRackDrag(doc);
   return (
-    <aside className="flex flex-col min-h-0 border-r border-[color:var(--hair-strong)]" aria-label="Rack" style={{ width: 'var(--rack)' }}>
+    <aside
+      className="rack flex flex-col min-h-0 border-r border-[color:var(--hair-strong)]"
+      aria-label="Rack"
+      data-open={useFit((s) => s.rackOpen) ? '' : undefined}
+    >
       <div className="flex items-center justify-between pl-3 pr-2 h-[38px] rule-b">
         <h2 className="text-[14px] font-semibold">
           Rack{' '}
@@ -72,17 +82,28 @@ export const Rack = memo(function Rack() {
           </span>
         </h2>
         <HangMenu />
+        <button
+          type="button"
+          className="btn btn-bare btn-sm btn-icon rack-door"
+          aria-label="Close the rack"
+          onClick={() => set({ rackOpen: false })}
+        >
+          <X className="ico" />
+        </button>
       </div>
-      <div ref={scroll} className="relative flex-1 min-h-0 px-2.5 pt-2 overflow-y-auto" {...useWalk(scroll)}>
-        {listBy === 'anchor' ? <ByAnchor doc={doc} scroll={scroll} /> : <Layers />}
-        {!Object.values(doc.parts).some(isMade) && (
-          <p className="empty text-small mt-3">
-            {Object.keys(doc.stock).length === 0
-              ? 'Bring a model into Stock first; then hang it here. Plain solids and screens need no file.'
-              : 'Press “Hang a part” and choose a model from Stock.'}
-          </p>
-        )}
-      </div>
+      <DndContext {...context}>
+        <div ref={scroll} className="relative flex-1 min-h-0 px-2.5 pt-2 overflow-y-auto" {...useWalk(scroll)}>
+          {listBy === 'anchor' ? <ByAnchor doc={doc} scroll={scroll} over={over} /> : <Layers />}
+          {!Object.values(doc.parts).some(isMade) && (
+            <p className="empty text-small mt-3">
+              {Object.keys(doc.stock).length === 0
+                ? 'Bring a model into Stock first; then hang it here. Plain solids and screens need no file.'
+                : 'Press “Hang a part” and choose a model from Stock.'}
+            </p>
+          )}
+        </div>
+        <Shelf prefix={FILE} />
+      </DndContext>
       <div className="flex items-center gap-2 px-3 h-[40px] border-t border-[color:var(--hair)] text-small">
         <span className="soft">List by</span>
         <Choice
@@ -100,8 +121,10 @@ export const Rack = memo(function Rack() {
   );
 });
 
-function ByAnchor({ doc, scroll }: { doc: Piece; scroll: RefObject<HTMLDivElement | null> }) {
+/** Parts and files dragged onto anchors and parts. */
+function useRackDrag(doc: Piece) {
   const commit = usePiece((s) => s.commit);
+  const hangFile = useHangFile();
   const run = useFitRunRef();
   const [over, setOver] = useState<{ id: string; at: DropAt } | null>(null);
   // held when it is let go: put at the anchor instead of kept where it is
@@ -118,6 +141,51 @@ function ByAnchor({ doc, scroll }: { doc: Piece; scroll: RefObject<HTMLDivElemen
     };
   }, []);
   const sensors = useSensors(useSensor(PointerSensor, PRESSED));
+  const drop = (e: DragEndEvent) => {
+    setOver(null);
+    const id = String(e.active.id);
+    const to = String(e.over?.id ?? '');
+    const at = placeIn(e, doc.parts[to]);
+    if (!at || to === id) return;
+    if (id.startsWith(FILE)) return hangFile(id.slice(FILE.length), whereOf(doc, to, at));
+    const edit = dropEdit(doc, id, to, at, (hang) => rehang(doc, restFramesOf(run.current.show), [id], hang, !alt.current));
+    if (edit) commit(edit);
+  };
+  const nameOf = (id: string | number) => {
+    const key = String(id);
+    if (key.startsWith(FILE)) return doc.stock[key.slice(FILE.length)]?.name ?? 'a file';
+    return doc.parts[key]?.name ?? ANCHOR_LABELS[key.slice(7) as AnchorKind] ?? 'Not hung';
+  };
+  const context: ComponentProps<typeof DndContext> = {
+    sensors,
+    collisionDetection: pointerWithin,
+    accessibility: dragWords(nameOf, 'The menu of a part and its card hang it elsewhere without dragging.'),
+    onDragMove: (e) => {
+      const id = String(e.over?.id ?? '');
+      const at = placeIn(e, doc.parts[id]);
+      setOver(at ? { id, at } : null);
+    },
+    onDragEnd: drop,
+    onDragCancel: () => setOver(null),
+  };
+  return { over, context };
+}
+
+/** What a file hangs on that is dropped there. */
+function whereOf(doc: Piece, to: string, at: DropAt): Hang | null {
+  if (to.startsWith('anchor:')) return to === 'anchor:' ? null : onAnchor(to.slice(7) as AnchorKind);
+  return at === 'into' ? onPart(to) : doc.parts[to].hang;
+}
+
+function ByAnchor({
+  doc,
+  scroll,
+  over,
+}: {
+  doc: Piece;
+  scroll: RefObject<HTMLDivElement | null>;
+  over: { id: string; at: DropAt } | null;
+}) {
   const rack = rackOf(doc);
   const tops = rack.filter((p) => p.hang?.on !== 'part');
   const inside = useMemo(() => {
@@ -125,36 +193,13 @@ function ByAnchor({ doc, scroll }: { doc: Piece; scroll: RefObject<HTMLDivElemen
     for (const p of rackOf(doc)) if (p.hang?.on === 'part') by.set(p.hang.part, [...(by.get(p.hang.part) ?? []), p]);
     return by;
   }, [doc]);
-  const drop = (e: DragEndEvent) => {
-    setOver(null);
-    const id = String(e.active.id);
-    const to = String(e.over?.id ?? '');
-    const at = placeIn(e, doc.parts[to]);
-    if (!at || to === id) return;
-    const edit = dropEdit(doc, id, to, at, (hang) => rehang(doc, restFramesOf(run.current.show), [id], hang, !alt.current));
-    if (edit) commit(edit);
-  };
   const groups = ANCHORS.flatMap((a) => {
     const parts = tops.filter((p) => p.hang?.on === 'anchor' && p.hang.anchor.kind === a);
     return parts.length > 0 || a === 'head' ? [{ anchor: a, parts }] : [];
   });
   const lying = tops.filter((p) => p.hang === null);
   return (
-    <DndContext
-      sensors={sensors}
-      accessibility={dragWords(
-        (id) => doc.parts[id]?.name ?? ANCHOR_LABELS[String(id).slice(7) as AnchorKind] ?? 'Not hung',
-        'The menu of a part and its card hang it elsewhere without dragging.',
-      )}
-      collisionDetection={pointerWithin}
-      onDragMove={(e) => {
-        const id = String(e.over?.id ?? '');
-        const at = placeIn(e, doc.parts[id]);
-        setOver(at ? { id, at } : null);
-      }}
-      onDragEnd={drop}
-      onDragCancel={() => setOver(null)}
-    >
+    <>
       {groups.map(({ anchor, parts }) => (
         <AnchorGroup
           key={anchor}
@@ -180,7 +225,7 @@ function ByAnchor({ doc, scroll }: { doc: Piece; scroll: RefObject<HTMLDivElemen
           scroll={scroll}
         />
       )}
-    </DndContext>
+    </>
   );
 }
 

@@ -22,6 +22,10 @@ interface FitState {
   listBy: 'anchor' | 'stacking';
   /** A placement that is being dragged and not yet in the document. */
   draft: { id: string; offset: Offset } | null;
+  /** In a window where the rack is a drawer: it is open. */
+  rackOpen: boolean;
+  /** Files of Stock are shown under the rack. */
+  shelf: boolean;
   /** The part whose name is being written. */
   naming: string | null;
   /** Shared by both plates: same scale, same up. */
@@ -35,7 +39,9 @@ interface FitState {
   dragSoon: (draft: NonNullable<FitState['draft']>) => void;
   /** Ends a drag: where it came to, shown or not yet. */
   drop: () => FitState['draft'];
-  set: (change: Partial<Pick<FitState, 'hatched' | 'hand' | 'linked' | 'draft' | 'plates' | 'listBy' | 'naming'>>) => void;
+  set: (
+    change: Partial<Pick<FitState, 'hatched' | 'hand' | 'linked' | 'draft' | 'plates' | 'listBy' | 'naming' | 'shelf' | 'rackOpen'>>,
+  ) => void;
 }
 
 const FRONT = POSES.find((p) => p.id === 'front') as Pose;
@@ -57,6 +63,8 @@ export const useFit = create<FitState>((set, get) => ({
   listBy: 'anchor',
   draft: null,
   naming: null,
+  rackOpen: false,
+  shelf: true,
   plates: PLATES_AT_REST,
   takePose: (pose) => set({ pose: { head: pose }, poseId: pose.id, playing: false, running: false }),
   stepPose(by) {

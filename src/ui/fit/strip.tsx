@@ -66,7 +66,7 @@ export function PoseStrip({ form }: { form: Form | null }) {
         <button
           type="button"
           className="btn btn-line btn-sm"
-          title={playing ? 'Hold the Take (Space)' : 'Play the Take (Space)'}
+          title={playing ? 'Pause the Take (Space)' : 'Play the Take (Space)'}
           aria-pressed={playing}
           onClick={() => play(!playing)}
         >

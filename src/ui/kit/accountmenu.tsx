@@ -28,7 +28,7 @@ export function AccountMenu({ name }: { name: string }) {
       button={
         <>
           <UserRound className="ico" />
-          {name}
+          <span className="mid truncate max-w-[140px]">{name}</span>
         </>
       }
       groups={[

@@ -71,7 +71,7 @@ export function NameDialog({
         )}
         <div className="flex justify-end gap-2 mt-4">
           <button type="button" className="btn btn-line btn-sm" onClick={onClose}>
-            Leave it
+            Cancel
           </button>
           <button type="submit" className={`btn btn-primary btn-sm ${busy ? 'busy' : ''}`} aria-disabled={busy}>
             {action}

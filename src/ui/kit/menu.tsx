@@ -1,5 +1,5 @@
 'use client';
-import { type ReactNode, useRef, useState } from 'react';
+import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { lazily } from './lazily';
 
 export interface MenuEntry {
@@ -38,15 +38,21 @@ export function Menu({
   className = 'btn btn-bare btn-sm',
   align = 'left',
   groups,
+  opened = 0,
 }: {
   label: string;
   button: ReactNode;
   className?: string;
   align?: 'left' | 'right';
   groups: readonly MenuGroup[] | (() => readonly MenuGroup[]);
+  /** Counts how often it was opened from elsewhere, by a key. */
+  opened?: number;
 }) {
   const [open, setOpen] = useState<'first' | 'last' | null>(null);
   const ref = useRef<HTMLButtonElement>(null);
+  useEffect(() => {
+    if (opened > 0) setOpen('first');
+  }, [opened]);
   const fetchIt = () => void load().catch(() => undefined);
   return (
     <>

@@ -6,7 +6,7 @@ import { type Edit, nameEntity, type Piece, storeEdits, touchedByEdit } from '@/
 import { Dialog, Flag, give } from '../kit';
 import { useDocument, usePiece } from './context';
 
-const clock = (ms: number) => new Date(ms).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
+const clock = (ms: number) => new Date(ms).toLocaleTimeString(undefined, { hour: '2-digit', minute: '2-digit' });
 
 export function SaveMark() {
   const save = usePiece((s) => s.save);
@@ -33,7 +33,7 @@ export function SaveMark() {
         title={message ?? undefined}
       >
         <Flag kind={save === 'saved' ? 'done' : save === 'saving' ? 'note' : save === 'offline' ? 'warning' : 'blocker'} />
-        <span className="num-free">{text}</span>
+        <span className="mid">{text}</span>
         {save === 'offline' && (
           <button type="button" className="link text-micro" onClick={retry}>
             Send now

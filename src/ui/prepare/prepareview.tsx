@@ -6,6 +6,7 @@ import { PROFILES } from '@/core/deliver';
 import { showBytes, showBytesFinely } from '@/core/math';
 import { type ModelItem, type ProfileId, type RecipeStep, type StepDraft, type StockItem, settings } from '@/core/piece';
 import { viewingDistance } from '@/core/prepare/viewing';
+import { useActs } from '../acts';
 import { lazily, Menu, PageLink } from '../kit';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
 import { useOpenFile } from '../piece/openfile';
@@ -13,6 +14,7 @@ import { setSteps } from '../stock/mending';
 import { useWork } from '../stock/work';
 import { BatchDialog } from './batch';
 import { Compare } from './compare';
+import { awaitSearch, draftKey, dropDraft, setDraft, useDrafts } from './drafts';
 import { Failed, JobLine, Trouble } from './joblines';
 import { isOpen, useJobs } from './jobs';
 import { Load } from './load';
@@ -22,6 +24,8 @@ import { asFound, asStep, beforeSearch, FORMULA, OFFERED, portable, sameSteps } 
 import { StepTable } from './steptable';
 
 const FrontChart = lazily(() => import('./chart'), 'FrontChart');
+
+const NO_STEPS: readonly RecipeStep[] = [];
 
 /** Steps taken along to another model. */
 interface Carried {
@@ -92,8 +96,19 @@ function Bench({
   const store = usePieceStore();
   const { busy, work } = useWork();
   const jobs = useJobs(piece);
-  const kept = doc.recipes[item.id]?.steps ?? [];
-  const [steps, setDraft] = useState<RecipeStep[]>(carried ?? kept);
+  const kept = doc.recipes[item.id]?.steps ?? NO_STEPS;
+  const key = draftKey(piece, item.id);
+  const draft = useDrafts((s) => s.all[key]);
+  const steps = useMemo(() => [...(draft?.steps ?? kept)], [draft, kept]);
+  const put = (to: readonly RecipeStep[]) => setDraft(key, kept, to);
+  useEffect(() => {
+    useDrafts.setState({ shown: key });
+    return () => useDrafts.setState({ shown: null });
+  }, [key]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: taken along once
+  useEffect(() => {
+    if (carried) put(carried);
+  }, [carried]);
   const [batching, setBatching] = useState(false);
   const target: JobTarget = { stock: item.id, original: item.original, model: item.model, name: item.name, kind: item.stated };
   // another kind is looked at from another distance
@@ -108,7 +123,7 @@ function Bench({
     [jobs, item],
   );
   const parts = useParts(item);
-  const { painting, brush } = usePainting(steps, setDraft, parts.diagonalMm);
+  const { painting, brush } = usePainting(steps, put, parts.diagonalMm);
   const limits = PROFILES[doc.settings.profile].limits;
   const batch = [...jobs.all.values()].filter((j) => j.request.job === 'batch').sort(started)[0];
   const before = beforeSearch(steps);
@@ -125,25 +140,49 @@ function Bench({
   const [refused, setRefused] = useState<string | null>(null);
   const ask = (what: Parameters<typeof api.addJob>[1]) =>
     api.addJob(piece, what).then(
-      () => setRefused(null),
-      (e: Error) => setRefused(e.message),
+      (job) => {
+        setRefused(null);
+        return job;
+      },
+      (e: Error) => {
+        setRefused(e.message);
+        return null;
+      },
     );
+  const searchLightest = async () => {
+    if (isOpen(search)) return;
+    const job = await ask({ job: 'solve', target, steps: before, limits });
+    if (job) awaitSearch(key, kept, job.id);
+  };
+  // what was searched for is tried as soon as it is found, unless the table has become another meanwhile
+  const awaited = draft?.awaits ? jobs.all.get(draft.awaits) : undefined;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once for a search that ended
+  useEffect(() => {
+    if (!awaited || isOpen(awaited)) return;
+    awaitSearch(key, kept, null);
+    if (awaited.id === search?.id && found && pick >= 0 && sameSteps(before, steps))
+      put([...before, ...found.front[pick].steps.map(asFound)]);
+  }, [awaited?.id, awaited?.state]);
+  const keep = () => {
+    if (!changed || busy) return;
+    void work(() => setSteps(store.getState, item.id, [...steps], true, result?.asset ?? null)).then((done) => done && dropDraft(key));
+  };
 
   // what stands in the table is measured; an older measurement that still runs is of no use any more
   const asked = useRef<string | null>(null);
-  const key = JSON.stringify(steps.map((s) => [s.step, s.settings, s.on]));
+  const recipe = JSON.stringify(steps.map((s) => [s.step, s.settings, s.on]));
   // one that was stopped for another recipe is taken up when one comes back to it
   const isKnown = !jobs.heard || (measured !== undefined && measured.state !== 'stopped');
   // biome-ignore lint/correctness/useExhaustiveDependencies: asked once per recipe
   useEffect(() => {
-    if (isKnown || asked.current === key) return;
+    if (isKnown || asked.current === recipe) return;
     const timer = setTimeout(async () => {
-      asked.current = key;
+      asked.current = recipe;
       for (const j of mine) if (j.request.job === 'measure' && isOpen(j)) await api.stopJob(piece, j.id).catch(() => undefined);
       await ask({ job: 'measure', target, steps });
     }, 500);
     return () => clearTimeout(timer);
-  }, [key, isKnown]);
+  }, [recipe, isKnown]);
 
   // the search first: it is what one waits for
   const open = [search, measured].flatMap((j) => (j && isOpen(j) ? [j] : []));
@@ -155,9 +194,13 @@ function Bench({
   const keptBytes = keptResult?.job === 'measure' ? keptResult.after.bytes : untouched;
   const after = steps.some((s) => s.on) ? (result?.asset?.model ?? null) : null;
   const changed = !sameSteps(steps, kept);
+  useActs({
+    'find-lightest': { run: () => void searchLightest(), off: isOpen(search) ? 'the search is under way.' : null },
+    'keep-result': { run: keep, off: changed ? null : 'the piece uses it as it stands here already.' },
+  });
   return (
     <div className="h-full flex flex-col p-3 pt-2.5 gap-2.5 overflow-y-auto">
-      <div className="flex items-center gap-3">
+      <div className="flex flex-wrap items-center gap-x-3 gap-y-1.5">
         <h2 className="text-[15px] font-semibold">Prepare</h2>
         <select
           className="field w-[190px]! h-[28px]! text-small"
@@ -194,9 +237,9 @@ function Bench({
           </button>
         )}
         {changed && (
-          <button type="button" className="btn btn-line btn-sm" onClick={() => setDraft(kept)}>
+          <button type="button" className="btn btn-line btn-sm" onClick={() => put(kept)}>
             <RotateCcw className="ico" />
-            As kept
+            Back to what is kept
           </button>
         )}
         <button
@@ -204,16 +247,13 @@ function Bench({
           className="btn btn-primary btn-sm"
           aria-disabled={!changed || busy}
           title={changed ? 'The piece uses the model as it stands here' : 'The piece uses it as it stands here already'}
-          onClick={() => changed && !busy && work(() => setSteps(store.getState, item.id, steps, true, result?.asset ?? null))}
+          onClick={keep}
         >
           <Check className="ico" />
           Keep this result
         </button>
       </div>
-      <div
-        className="flex-1 min-h-0 grid gap-2.5"
-        style={{ gridTemplateColumns: 'minmax(0,1fr) 420px', gridTemplateRows: 'minmax(250px,1fr) minmax(240px,1fr)' }}
-      >
+      <div className="bench">
         <div className="flex min-h-0">
           <Compare
             piece={piece}
@@ -238,7 +278,7 @@ function Bench({
                 chosen={pick}
                 tried={tried}
                 limit={limits.bytes}
-                onTry={(i) => setDraft([...before, ...found.front[i].steps.map(asFound)])}
+                onTry={(i) => put([...before, ...found.front[i].steps.map(asFound)])}
               />
             ) : (
               <div className="empty h-full text-small">
@@ -248,7 +288,7 @@ function Bench({
                     type="button"
                     className="btn btn-line btn-sm"
                     aria-disabled={isOpen(search)}
-                    onClick={() => !isOpen(search) && ask({ job: 'solve', target, steps: before, limits })}
+                    onClick={() => void searchLightest()}
                   >
                     <WandSparkles className="ico" />
                     Find the lightest
@@ -274,19 +314,19 @@ function Bench({
                 steps={steps}
                 models={models}
                 current={item.id}
-                onApply={(list) => setDraft([...steps, ...list])}
+                onApply={(list) => put([...steps, ...list])}
                 onCopy={(to) =>
                   onCarry(to, [...(doc.recipes[to]?.steps ?? []), ...portable(steps).map((s) => ({ ...asStep(s), on: s.on }))])
                 }
               />
-              <AddStep onAdd={(d) => setDraft([...steps, asStep(d)])} />
+              <AddStep onAdd={(d) => put([...steps, asStep(d)])} />
             </span>
           </header>
           <div className="flex-1 min-h-0 overflow-y-auto">
             {steps.length === 0 ? (
               <p className="empty h-[100px] text-small">No steps yet: the model is used as it came.</p>
             ) : (
-              <StepTable steps={steps} costs={result?.steps ?? []} parts={parts} painting={painting} onChange={setDraft} />
+              <StepTable steps={steps} costs={result?.steps ?? []} parts={parts} painting={painting} onChange={put} />
             )}
           </div>
           {result && steps.length > 0 && <Total result={result} />}

@@ -87,9 +87,9 @@ export function Simplify({
         <table className="ledger mt-2">
           <thead>
             <tr>
-              <th>Mesh</th>
+              <th>Shape</th>
               <th className="r">Triangles</th>
-              <th>To so many</th>
+              <th>Triangles</th>
               <th>Keep detail</th>
             </tr>
           </thead>

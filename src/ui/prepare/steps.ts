@@ -24,14 +24,14 @@ export const OFFERED: readonly { label: string; about: string; draft: StepDraft 
     about: 'The point that hangs on its anchor becomes its origin',
     draft: { step: 'pivot', settings: { to: 'point', pointM: [0, 0, 0] } },
   },
-  { label: 'Drop to the ground', about: 'Its lowest point comes to height nought', draft: { step: 'ground', settings: {} } },
+  { label: 'Drop to the ground', about: 'Its lowest point comes to height 0', draft: { step: 'ground', settings: {} } },
   {
-    label: 'Mend the mesh',
+    label: 'Mend the shapes',
     about: 'Weld, empty and turned triangles, crumbs, normals, tangents',
     draft: { step: 'mend', settings: { ops: ['weld', 'degenerate', 'flipped', 'crumbs', 'normals', 'tangents'] } },
   },
   {
-    label: 'Remove hidden',
+    label: 'Take out what is hidden',
     about: 'What lies inside, or behind an occluder from every side',
     draft: { step: 'hidden', settings: { inside: true, behind: [] } },
   },
@@ -40,15 +40,15 @@ export const OFFERED: readonly { label: string; about: string; draft: StepDraft 
     about: 'Equal materials, meshes that wear the same',
     draft: { step: 'merge', settings: { materials: true, meshes: true } },
   },
-  { label: 'Prune unused', about: 'What nothing uses, vertices that are twice there', draft: { step: 'prune', settings: {} } },
+  { label: 'Take out what is unused', about: 'What nothing uses, vertices that are twice there', draft: { step: 'prune', settings: {} } },
   {
-    label: 'Drop idle bones',
+    label: 'Take out idle bones',
     about: 'And four influences a vertex',
     draft: { step: 'bones', settings: { dropUnused: true, fourInfluences: true, limit: null } },
   },
   {
     label: 'Resample clips',
-    about: 'Keys a line gives anyway, tracks that stand still',
+    about: 'Without keys that lie on a line and tracks that stand still',
     draft: { step: 'clips', settings: { resample: true, dropConstant: true } },
   },
   {
@@ -73,7 +73,7 @@ export const OFFERED: readonly { label: string; about: string; draft: StepDraft 
     },
   },
   {
-    label: 'Bake a small atlas',
+    label: 'Join pictures in an atlas',
     about: 'Pictures of materials that draw alike become one',
     draft: { step: 'atlas', settings: { maxEdge: 1024 } },
   },

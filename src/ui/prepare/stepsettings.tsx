@@ -57,7 +57,7 @@ export function StepSettings({
       return grid(
         <>
           <Check label="Materials that are equal" checked={step.settings.materials} onChange={(materials) => set({ materials })} />
-          <Check label="Meshes that wear the same" checked={step.settings.meshes} onChange={(meshes) => set({ meshes })} />
+          <Check label="Shapes that wear the same" checked={step.settings.meshes} onChange={(meshes) => set({ meshes })} />
         </>,
       );
     }
@@ -66,9 +66,13 @@ export function StepSettings({
       const { dropUnused, fourInfluences, limit } = step.settings;
       return grid(
         <>
-          <Check label="Idle bones out" checked={dropUnused} onChange={(on) => set({ dropUnused: on })} />
+          <Check label="Take out idle bones" checked={dropUnused} onChange={(on) => set({ dropUnused: on })} />
           <Check label="Four influences a vertex" checked={fourInfluences} onChange={(on) => set({ fourInfluences: on })} />
-          <Check label="The least moving into their parents" checked={limit !== null} onChange={(on) => set({ limit: on ? 50 : null })} />
+          <Check
+            label="Join those that move least to their parents"
+            checked={limit !== null}
+            onChange={(on) => set({ limit: on ? 50 : null })}
+          />
           {limit !== null && (
             <Num words label="At most" unit="bones" value={limit} min={1} max={10_000} whole onChange={(x) => set({ limit: x })} />
           )}
@@ -79,8 +83,12 @@ export function StepSettings({
       const set = (c: Partial<typeof step.settings>) => onChange({ ...step, settings: { ...step.settings, ...c } });
       return grid(
         <>
-          <Check label="Keys a line gives anyway, out" checked={step.settings.resample} onChange={(resample) => set({ resample })} />
-          <Check label="Tracks that stand still, out" checked={step.settings.dropConstant} onChange={(on) => set({ dropConstant: on })} />
+          <Check label="Take out keys that lie on a line" checked={step.settings.resample} onChange={(resample) => set({ resample })} />
+          <Check
+            label="Take out tracks that stand still"
+            checked={step.settings.dropConstant}
+            onChange={(on) => set({ dropConstant: on })}
+          />
         </>,
       );
     }

@@ -2,25 +2,18 @@
 import { useMemo } from 'react';
 import { judgeStock } from '@/core/intake';
 import { anchorOf, isMade } from '@/core/piece';
-import { Flag, PageLink } from '../kit';
+import { Flag, PageLink, useSize } from '../kit';
 import { useDocument, usePiece, useWeight } from '../piece/context';
 import { readiness } from '../piece/readiness';
 import { STEP_NAMES, STEPS, type Step } from './steps';
 
 const XS = [17, 22, 15, 20, 16, 21];
-const Y0 = 52;
-const SOUNDINGS: [number, number, string][] = [
-  [76, 20, '4'],
-  [66, 106, '7'],
-  [74, 206, '6'],
-  [66, 304, '11'],
-  [58, 404, '12'],
-  [76, 506, '8'],
-  [12, 604, '5'],
-  [66, 626, '3'],
-  [22, 668, '2'],
-];
-
+/** Between two stations where there is room, px; and the least. */
+const LEG_PX = 100;
+const LEAST_LEG_PX = 44;
+/** A station's name above and below its middle, and the compass where it has room. */
+const STATION_PX = 24;
+const COMPASS_PX = 84;
 /** Steps that make a model lighter, besides those that mend it. */
 const MAKES_LIGHT: ReadonlySet<string> = new Set(['simplify', 'pictures', 'quantise', 'compress', 'hidden', 'merge', 'prune']);
 
@@ -53,7 +46,7 @@ function useStations(): Record<Step, Station> {
         fact: files.length === 0 ? 'no files' : `${files.length} file${files.length > 1 ? 's' : ''}`,
         counts,
       },
-      prepare: { done: light.length > 0, fact: light.length > 0 ? `${light.length} light` : 'untouched' },
+      prepare: { done: light.length > 0, fact: light.length > 0 ? `${light.length} light` : 'no steps' },
       rig: waits,
       fit: { done: hung.length > 0, fact: hung.length === 0 ? 'no parts' : `${hung.length} part${hung.length > 1 ? 's' : ''}` },
       trial: waits,
@@ -70,9 +63,14 @@ export function Route({ current }: { current: Step }) {
   const id = usePiece((s) => s.id);
   const stations = useStations();
   const at = STEPS.indexOf(current);
+  const { ref, height } = useSize<HTMLElement>();
+  const compass = height === 0 || height >= 5 * LEG_PX + 2 * STATION_PX + COMPASS_PX;
+  const leg = height === 0 ? LEG_PX : Math.min(LEG_PX, Math.max(LEAST_LEG_PX, (height - 2 * STATION_PX - (compass ? COMPASS_PX : 0)) / 5));
+  const y0 = leg < LEG_PX ? STATION_PX : 52;
   return (
     <nav
-      className="relative water overflow-hidden border-r border-[color:var(--hair-strong)]"
+      ref={ref}
+      className="shell-route relative water overflow-x-hidden overflow-y-auto border-r border-[color:var(--hair-strong)]"
       aria-label="Route"
       style={{ width: 'var(--route)' }}
     >
@@ -84,17 +82,10 @@ export function Route({ current }: { current: Step }) {
           strokeOpacity=".38"
           strokeWidth=".8"
         />
-        <g style={{ font: 'italic 9px var(--font-title)' }} fill="var(--ink-2)" fillOpacity=".6">
-          {SOUNDINGS.map(([x, y, t]) => (
-            <text key={y} x={x} y={y}>
-              {t}
-            </text>
-          ))}
-        </g>
         {STEPS.slice(0, 5).map((s, i) => (
           <path
             key={s}
-            d={`M${XS[i]} ${Y0 + i * 100} L${XS[i + 1]} ${Y0 + (i + 1) * 100}`}
+            d={`M${XS[i]} ${y0 + i * leg} L${XS[i + 1]} ${y0 + (i + 1) * leg}`}
             stroke="var(--ink)"
             strokeWidth={i < at ? 1.6 : 1.2}
             strokeDasharray={i < at ? undefined : '3 4'}
@@ -102,7 +93,7 @@ export function Route({ current }: { current: Step }) {
           />
         ))}
         {STEPS.map((s, i) => (
-          <Disc key={s} x={XS[i]} y={Y0 + i * 100} kind={i === at ? 'current' : stations[s].done ? 'done' : 'open'} />
+          <Disc key={s} x={XS[i]} y={y0 + i * leg} kind={i === at ? 'current' : stations[s].done ? 'done' : 'open'} />
         ))}
       </svg>
       {STEPS.map((s, i) => {
@@ -113,7 +104,7 @@ export function Route({ current }: { current: Step }) {
             key={s}
             href={`/piece/${id}/${s}`}
             className="absolute left-0 w-full block"
-            style={{ top: Y0 + i * 100 - 20, height: 40 }}
+            style={{ top: y0 + i * leg - 20, height: 40 }}
             aria-current={i === at ? 'step' : undefined}
           >
             <span
@@ -140,15 +131,36 @@ export function Route({ current }: { current: Step }) {
           </PageLink>
         );
       })}
-      <div className="absolute bottom-0 inset-x-0 pb-2 pt-1 flex flex-col items-center gap-1 text-micro soft">
-        <svg width="40" height="40" viewBox="-20 -20 40 40" aria-hidden="true">
-          <circle r="17" fill="none" stroke="var(--brass-line)" strokeWidth=".8" />
-          <circle r="13.5" fill="none" stroke="var(--brass-line)" strokeWidth="3" strokeDasharray=".6 2.934" />
-          <path d="M0-16 3 0 0 16-3 0Z" fill="none" stroke="var(--brass)" strokeWidth=".9" />
-          <path d="M0-16 3 0h-6Z" fill="var(--brass)" />
-        </svg>
-        <span>leg {at + 1} of 6</span>
-      </div>
+      {compass && (
+        <div className="absolute bottom-0 inset-x-0 pb-2 pt-1 flex flex-col items-center gap-1 text-micro soft">
+          <svg width="40" height="40" viewBox="-20 -20 40 40" aria-hidden="true">
+            <circle r="17" fill="none" stroke="var(--brass-line)" strokeWidth=".8" />
+            <circle r="13.5" fill="none" stroke="var(--brass-line)" strokeWidth="3" strokeDasharray=".6 2.934" />
+            <path d="M0-16 3 0 0 16-3 0Z" fill="none" stroke="var(--brass)" strokeWidth=".9" />
+            <path d="M0-16 3 0h-6Z" fill="var(--brass)" />
+          </svg>
+          <span>leg {at + 1} of 6</span>
+        </div>
+      )}
+    </nav>
+  );
+}
+
+/** The same in a narrow window: a strip above the step. */
+export function RouteStrip({ current }: { current: Step }) {
+  const id = usePiece((s) => s.id);
+  return (
+    <nav className="shell-strip water border-b border-[color:var(--hair-strong)]" aria-label="Route">
+      {STEPS.map((s) => (
+        <PageLink
+          key={s}
+          href={`/piece/${id}/${s}`}
+          className={`px-3 py-2 text-small whitespace-nowrap ${s === current ? 'font-bold' : ''}`}
+          aria-current={s === current ? 'step' : undefined}
+        >
+          {STEP_NAMES[s]}
+        </PageLink>
+      ))}
     </nav>
   );
 }

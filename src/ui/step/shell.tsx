@@ -9,9 +9,10 @@ import { ActsLayer, doAct, useActs, useKeyOf } from '../acts';
 import { AccountMenu, Boat, lazily, NameInPlace, PageLink, PressMenus, spareText, Toasts, useAddress, useGo, Waterline } from '../kit';
 import { useDocument, usePiece, useWeight } from '../piece/context';
 import { ConflictDialog, SaveMark } from '../piece/savestate';
+import { redoDraft, undoDraft, useDrafts } from '../prepare/drafts';
 import { FilesZone } from '../stock/zone';
 import { Everything } from './everything';
-import { Route } from './route';
+import { Route, RouteStrip } from './route';
 import { STEP_NAMES, STEPS, type Step } from './steps';
 
 const VersionsDialog = lazily(() => import('../piece/versions'), 'VersionsDialog');
@@ -38,17 +39,19 @@ function Gauge() {
   return (
     <PageLink
       href={`/piece/${id}/deliver`}
-      className="flex items-center gap-2.5 pl-2 pr-3 border-l border-[color:var(--hair)]"
+      className="flex items-center gap-2.5 pl-2 pr-3 border-l border-[color:var(--hair)] narrow-off"
       title={weight.is === 'failed' ? weight.why : `Waterline: the package as it would be built now, against the profile ${profile.label}`}
       data-weight={bytes ?? undefined}
     >
-      <Waterline bytes={bytes} limit={profile.bytes} width={112} height={38} />
+      <span className="mid">
+        <Waterline bytes={bytes} limit={profile.bytes} width={112} height={38} />
+      </span>
       <span className="leading-tight">
         <span className="num text-[13px] font-medium block" style={over ? { color: 'var(--vermilion)', fontWeight: 600 } : undefined}>
           {bytes === null ? '–' : showMegabytes(bytes)}
           <span className="unit">of {showMegabytes(profile.bytes)} MB</span>
         </span>
-        <span className="text-micro soft block leading-[12px]">{words}</span>
+        <span className="text-micro soft block leading-[12px] mid">{words}</span>
       </span>
     </PageLink>
   );
@@ -68,15 +71,21 @@ export function StepShell({ account, children }: { account: string; children: Re
   const go = useGo();
   const [naming, setNaming] = useState(false);
   const [versions, setVersions] = useState(false);
-  const lastDone = history.undo.at(-1);
-  const lastUndone = history.redo.at(-1);
+  // while a recipe is worked at, its steps come first
+  const shown = useDrafts((s) => s.shown);
+  const draft = useDrafts((s) => (s.shown ? s.all[s.shown] : undefined));
+  const work = shown && draft ? { key: shown, draft } : null;
+  const goBack = work?.draft.past.length ? () => undoDraft(work.key) : undo;
+  const goOn = work?.draft.future.length ? () => redoDraft(work.key) : redo;
+  const lastDone = work?.draft.past.length ? 'a change of the recipe' : history.undo.at(-1)?.label;
+  const lastUndone = work?.draft.future.length ? 'a change of the recipe' : history.redo.at(-1)?.label;
   const undoKey = useKeyOf('undo');
   const redoKey = useKeyOf('redo');
   const findKey = useKeyOf('find');
   const to = (s: Step) => ({ run: () => void go(`/piece/${id}/${s}`) });
   useActs({
-    undo: { run: undo, off: lastDone ? null : 'nothing to undo.' },
-    redo: { run: redo, off: lastUndone ? null : 'nothing to do again.' },
+    undo: { run: goBack, off: lastDone ? null : 'nothing to undo.' },
+    redo: { run: goOn, off: lastUndone ? null : 'nothing to do again.' },
     'rename-piece': { run: () => setNaming(true) },
     versions: { run: () => setVersions(true) },
     stock: to('stock'),
@@ -85,6 +94,7 @@ export function StepShell({ account, children }: { account: string; children: Re
     fit: to('fit'),
     trial: to('trial'),
     deliver: to('deliver'),
+    yard: { run: () => void go(`/yard/${yard.id}`) },
   });
   // after what the page's own metadata says: a piece is told apart by its name
   useEffect(() => {
@@ -98,21 +108,21 @@ export function StepShell({ account, children }: { account: string; children: Re
   };
   return (
     <FilesZone here={step === 'stock'} onLook={look}>
-      <div className="grid h-screen" style={{ gridTemplate: 'var(--bar) minmax(0,1fr)/var(--route) minmax(0,1fr)' }}>
+      <div className="shell">
         <a className="skip" href="#step">
           To the step
         </a>
-        <header className="col-span-2 land flex items-stretch rule-double min-w-0" style={{ height: 'var(--bar)' }}>
+        <header className="shell-bar land flex items-stretch rule-double min-w-0">
           <PageLink
             href={`/yard/${yard.id}`}
-            className="flex items-center gap-2 pl-3 pr-3 border-r border-[color:var(--hair)]"
-            style={{ width: 'var(--route)' }}
+            className="shell-home flex items-center gap-2 pl-3 pr-3 border-r border-[color:var(--hair)]"
+            aria-label="Yard"
             title="Back to the Yard"
           >
             <Boat />
-            <span className="text-small font-semibold">Yard</span>
+            <span className="text-small font-semibold narrow-off">Yard</span>
           </PageLink>
-          <h1 className="flex min-w-0" style={{ width: 232 }}>
+          <h1 className="shell-name flex min-w-0">
             {naming ? (
               <NameInPlace
                 label="Name of the piece"
@@ -142,40 +152,48 @@ export function StepShell({ account, children }: { account: string; children: Re
             <button
               type="button"
               className="btn btn-bare btn-sm px-2"
-              title={lastDone ? `Undo: ${lastDone.label}${undoKey && ` (${undoKey})`}` : 'Nothing to undo'}
+              aria-label="Undo"
+              title={lastDone ? `Undo: ${lastDone}${undoKey && ` (${undoKey})`}` : 'Nothing to undo'}
               aria-disabled={!lastDone}
-              onClick={undo}
+              onClick={goBack}
             >
               <Undo2 className="ico" />
-              Undo
+              <span className="wide">Undo</span>
             </button>
             <button
               type="button"
               className="btn btn-bare btn-sm px-2"
-              title={lastUndone ? `Redo: ${lastUndone.label}${redoKey && ` (${redoKey})`}` : 'Nothing to redo'}
+              aria-label="Redo"
+              title={lastUndone ? `Redo: ${lastUndone}${redoKey && ` (${redoKey})`}` : 'Nothing to redo'}
               aria-disabled={!lastUndone}
-              onClick={redo}
+              onClick={goOn}
             >
               <Redo2 className="ico" />
-              Redo
+              <span className="wide">Redo</span>
             </button>
             <button
               type="button"
-              className="btn btn-bare btn-sm px-2"
+              className="btn btn-bare btn-sm px-2 narrow-off"
+              aria-label="Versions"
               title="Versions: states of the piece with a name, and going back to one"
               onClick={() => setVersions(true)}
             >
               <History className="ico" />
-              Versions
+              <span className="wide">Versions</span>
             </button>
           </div>
-          <div className="flex-1 flex items-center justify-center px-3 min-w-0">
-            <button type="button" className="pick w-full max-w-[300px] h-[28px]" onClick={() => doAct('find')}>
+          <div className="shell-find flex items-center justify-center px-3 min-w-0">
+            <button
+              type="button"
+              className="pick w-full max-w-[300px] h-[28px] min-w-[30px]"
+              aria-label="Find anything"
+              onClick={() => doAct('find')}
+            >
               <span className="flex items-center gap-2 soft">
                 <Search className="ico" />
-                Find anything
+                <span className="mid truncate">Find anything</span>
               </span>
-              {findKey && <span className="key">{findKey}</span>}
+              {findKey && <span className="key wide">{findKey}</span>}
             </button>
           </div>
           <Gauge />
@@ -184,6 +202,7 @@ export function StepShell({ account, children }: { account: string; children: Re
           </div>
         </header>
         <Route current={step} />
+        <RouteStrip current={step} />
         <main className="min-w-0 min-h-0 land" id="step" tabIndex={-1}>
           {children}
         </main>

@@ -40,7 +40,7 @@ export function AskDialog({ asking, onClose }: { asking: Asking; onClose: () => 
       )}
       <div className="flex justify-end gap-2 mt-4">
         <button type="button" className="btn btn-line btn-sm" onClick={onClose}>
-          Leave it
+          Cancel
         </button>
         <button
           type="button"

@@ -18,7 +18,7 @@ export function cellsOf(f: Exclude<FileFacts, { kind: 'model' }>): Cell[] {
         ['Pixels', `${f.width} × ${f.height}`],
         ['Size', `${mm(f.sizeMm[0])} × ${mm(f.sizeMm[1])}`, 'mm'],
         ['Alpha', ALPHA[f.alpha], f.alphaWidthPx === null ? undefined : `parts of ${f.alphaWidthPx.toFixed(0)} px`],
-        ['Looks like', f.look],
+        ['Look', f.look],
         ['Colours', f.space, `${f.bitsPerChannel} bits${f.profile ? `, ${f.profile}` : ''}`],
         ...(f.usedBytes === f.bytes
           ? []
@@ -33,18 +33,18 @@ export function cellsOf(f: Exclude<FileFacts, { kind: 'model' }>): Cell[] {
         ['Plays', `${f.seconds}`, `s${f.loop ? ', looping' : ', once'}`],
         ['Alpha', ALPHA[f.alpha]],
         ['Sheet', `${f.sheet.width} × ${f.sheet.height}`, `px, ${f.sheet.columns} by ${f.sheet.rows}`],
-        ['Kept at', f.sheet.scale === 1 ? 'every pixel' : `${Math.round(f.sheet.scale * 100)} %`],
-        ['It weighs', showMegabytes(f.sheet.bytes), 'MB'],
+        ['Drawn at', f.sheet.scale === 1 ? 'every pixel' : `${Math.round(f.sheet.scale * 100)} %`],
+        ['Weight', showMegabytes(f.sheet.bytes), 'MB'],
         format,
       ];
     case 'sound':
       return [
-        ['Runs', f.seconds.toFixed(2), 's'],
+        ['Length', f.seconds.toFixed(2), 's'],
         ['Channels', f.channels === 1 ? 'one' : f.channels === 2 ? 'two' : String(f.channels)],
         ['Rate', showCount(f.sampleRate), 'Hz'],
         ['Loudness', f.loudnessLufs === null ? '—' : f.loudnessLufs.toFixed(1).replace('-', '−'), 'LUFS'],
         ['Peak', f.peakDb === null ? '—' : f.peakDb.toFixed(1).replace('-', '−'), 'dB'],
-        ['Coded', f.codec],
+        ['Codec', f.codec],
         bytes,
         format,
       ];
@@ -64,23 +64,23 @@ export function cellsOf(f: Exclude<FileFacts, { kind: 'model' }>): Cell[] {
     case 'motion':
       return [
         ['Joints', String(f.joints.length)],
-        ['Tall', mm(f.heightMm), 'mm'],
+        ['Height', mm(f.heightMm), 'mm'],
         ['Clips', String(f.clips.length)],
         ...f.clips.slice(0, 1).flatMap((c): Cell[] => [
-          ['Runs', c.seconds.toFixed(2), 's'],
+          ['Length', c.seconds.toFixed(2), 's'],
           ['Frames', showCount(c.frames), `at ${c.fps} a second`],
-          ['Root goes', mm(c.rootMm), 'mm'],
-          ['Loop gap', c.loopDeg.toFixed(0), c.loopDeg > 0 ? `° at ${c.loopJoint}` : '°'],
+          ['Root travels', mm(c.rootMm), 'mm'],
+          ['Gap of its loop', c.loopDeg.toFixed(0), c.loopDeg > 0 ? `° at ${c.loopJoint}` : '°'],
         ]),
         format,
       ];
     case 'footage':
       return [
         ['Pixels', `${f.width} × ${f.height}`],
-        ['Runs', f.seconds.toFixed(2), 's'],
+        ['Length', f.seconds.toFixed(2), 's'],
         ['Rate', String(f.fps), 'frames a second'],
         ['Sound', f.sound ? 'yes' : 'none'],
-        ['Coded', f.codec],
+        ['Codec', f.codec],
         bytes,
         format,
       ];

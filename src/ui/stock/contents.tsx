@@ -24,7 +24,7 @@ export function Contents({ facts, onLook }: { facts: StockFacts; onLook: () => v
     ['Triangles', showCount(facts.triangles)],
     ['Vertices', showCount(facts.vertices)],
     ['Materials', showCount(facts.materials)],
-    ['Textures', showCount(facts.textures.length), largest ? `up to ${largest} px` : undefined],
+    ['Pictures', showCount(facts.textures.length), largest ? `up to ${largest} px` : undefined],
     ['Bones', showCount(facts.bones)],
     ['Clips', showCount(facts.clips.length), facts.clips.length ? `${facts.clips[0].seconds} s` : undefined],
     ['Bytes', showCount(facts.bytes)],

@@ -37,16 +37,16 @@ export function FileHead({
         className="btn btn-bare btn-sm btn-icon ml-auto"
         href={api.modelUrl(id, item.original)}
         download={item.name}
-        aria-label="Fetch the original"
-        title="Fetch the original, byte for byte"
+        aria-label="Download the original"
+        title="Download the original, byte for byte"
       >
         <Download className="ico" />
       </a>
       <button
         type="button"
         className="btn btn-bare btn-sm btn-icon"
-        aria-label="Discard the file"
-        title={worn ? 'A part wears this file; lift it off in Fit first' : 'Discard the file'}
+        aria-label="Delete the file"
+        title={worn ? 'A part is made of this file; delete the part in Fit first' : 'Delete the file'}
         aria-disabled={worn}
         onClick={() => !worn && commit(remove('stock', item.id))}
       >

@@ -17,10 +17,10 @@ const keyOf = (f: Finding) => `${f.code} ${f.where ?? ''} ${f.message}`;
 const BUTTONS: Partial<Record<string, string>> = {
   'placing/turn': 'Turn it',
   'geometry/open-edges': 'Close them',
-  'placing/mirrored': 'Work it in',
-  'placing/uneven-scale': 'Work it in',
-  'placing/unapplied': 'Work it in',
-  'placing/far': 'Bring it home',
+  'placing/mirrored': 'Apply it to the shapes',
+  'placing/uneven-scale': 'Apply it to the shapes',
+  'placing/unapplied': 'Apply it to the shapes',
+  'placing/far': 'Move it to the origin',
   'placing/pivot': 'Centre it',
   'texture/missing': 'Put it in',
   'texture/unreadable': 'Put it in',
@@ -28,8 +28,8 @@ const BUTTONS: Partial<Record<string, string>> = {
   'form/moved': 'Put it back',
   'form/shape': 'Take it out',
   'picture/idle-alpha': 'Leave it out',
-  'picture/fringe': 'Bleed it outwards',
-  'picture/heavy': 'Pack it so',
+  'picture/fringe': 'Spread its edge colours',
+  'picture/heavy': 'Write it smaller',
   'picture/profile': 'Convert it',
   'sound/silence': 'Trim it',
 };
@@ -120,7 +120,7 @@ export function Findings({ judged, kind, busy, pictures, onFix, onDismiss, onWid
       {dismissed.length > 0 && (
         <div className="pt-1">
           <button type="button" className="link text-small" aria-expanded={open} onClick={() => setOpen(!open)}>
-            {dismissed.length} let be
+            {dismissed.length} left as {dismissed.length === 1 ? 'it is' : 'they are'}
           </button>
           {open &&
             dismissed.map((f) => (
@@ -130,7 +130,7 @@ export function Findings({ judged, kind, busy, pictures, onFix, onDismiss, onWid
                   {f.message} <span className="font-medium">{f.reason}</span>
                 </span>
                 <button type="button" className="fix" onClick={() => onDismiss(f, null)}>
-                  Take up again
+                  Look at it again
                 </button>
               </div>
             ))}
@@ -277,7 +277,7 @@ function Row({
           </button>
         )}
         <button type="button" className="fix" title="Leave it as it is, with a reason" onClick={onLet}>
-          Let be
+          Leave as it is
         </button>
       </span>
     </div>

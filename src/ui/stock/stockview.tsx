@@ -1,14 +1,13 @@
 'use client';
 import { FolderOpen } from 'lucide-react';
 import { useEffect } from 'react';
-import { type FileFacts, IMPORTERS, INTAKE_LIMITS, judgeStock, KINDS } from '@/core/intake';
-import { showCount, showMegabytes } from '@/core/math';
-import type { StockItem } from '@/core/piece';
-import { Flag, FlagCounts } from '../kit';
+import { IMPORTERS, INTAKE_LIMITS } from '@/core/intake';
+import { Flag } from '../kit';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
 import { useOpenFile } from '../piece/openfile';
 import { Arrival } from './arrival';
 import { forgetSending, goOn, useArrivals } from './arrivals';
+import { FileTable } from './filetable';
 import { MediaSheet } from './mediasheet';
 import { Sources } from './sources';
 import { EnvironmentMenu, TakeAwayMenu } from './takeaway';
@@ -25,18 +24,15 @@ export function StockView() {
   const doc = useDocument();
   const store = usePieceStore();
   const id = usePiece((s) => s.id);
-  const assets = usePiece((s) => s.assets);
   const { file: selected, choose } = useOpenFile();
   const files = Object.values(doc.stock);
   // what an earlier visit left half sent
   useEffect(() => void goOn(id, (answer) => takeAnswer(store, choose, answer)), [id, store, choose]);
   const { over, choose: chooseFiles, take } = useFilesZone();
-  const total = files.reduce((s, f) => s + f.bytes, 0);
   return (
-    <div className="flex h-full">
+    <div className="split">
       <section
-        className="flex flex-col min-h-0 overflow-y-auto px-3 pt-2.5 pb-3 gap-3 border-r border-[color:var(--hair-strong)]"
-        style={{ width: 486 }}
+        className="split-list flex flex-col min-h-0 overflow-y-auto px-3 pt-2.5 pb-3 gap-3 border-r border-[color:var(--hair-strong)]"
         aria-label="Stock"
       >
         <div className="flex items-center justify-between">
@@ -78,61 +74,7 @@ export function StockView() {
             </p>
           </div>
         </section>
-        {files.length > 0 && (
-          <div className="sheet overflow-hidden flex-none">
-            <table className="ledger" style={{ tableLayout: 'fixed' }}>
-              <thead>
-                <tr>
-                  <th style={{ width: '32%' }}>File</th>
-                  <th style={{ width: '24%' }}>Kind</th>
-                  <th className="r" style={{ width: '9%' }}>
-                    MB
-                  </th>
-                  <th className="r" style={{ width: '15%' }}>
-                    Width, mm
-                  </th>
-                  <th style={{ width: '20%' }}>Findings</th>
-                </tr>
-              </thead>
-              <tbody>
-                {files.map((f) => {
-                  const judged = judgeStock(doc, f.id, assets);
-                  const counts = { blocker: 0, warning: 0, note: 0 };
-                  for (const x of judged?.findings ?? []) counts[x.level]++;
-                  const wrongSize = judged?.findings.some((x) => x.code === 'placing/scale');
-                  return (
-                    <tr key={f.id} aria-selected={selected?.id === f.id} className="cursor-pointer" onClick={() => choose(f.id)}>
-                      <td className="font-medium truncate" title={f.name}>
-                        <button type="button" className="cursor-pointer truncate max-w-full align-middle" onClick={() => choose(f.id)}>
-                          {f.name}
-                        </button>
-                      </td>
-                      <td className="soft truncate" title={kindWords(f, judged?.facts ?? null)}>
-                        {kindWords(f, judged?.facts ?? null)}
-                      </td>
-                      <td className="r">{showMegabytes(f.bytes)}</td>
-                      <td className="r" style={wrongSize ? { color: 'var(--vermilion)', fontWeight: 600 } : undefined}>
-                        {judged && 'sizeMm' in judged.facts ? showCount(Math.round(judged.facts.sizeMm[0])) : '—'}
-                      </td>
-                      <td>{judged ? <FlagCounts counts={counts} /> : <span className="soft">—</span>}</td>
-                    </tr>
-                  );
-                })}
-              </tbody>
-              <tfoot>
-                <tr>
-                  <td>
-                    <span className="num">{files.length}</span> file{files.length === 1 ? '' : 's'}
-                  </td>
-                  <td />
-                  <td className="r">{showMegabytes(total)}</td>
-                  <td />
-                  <td />
-                </tr>
-              </tfoot>
-            </table>
-          </div>
-        )}
+        {files.length > 0 && <FileTable open={selected?.id} onOpen={choose} />}
         <Arriving />
         {files.length > 0 && <Sources />}
       </section>
@@ -153,20 +95,6 @@ export function StockView() {
       </section>
     </div>
   );
-}
-
-const KIND_WORDS: Record<StockItem['kind'], string> = {
-  model: 'Model',
-  picture: 'Picture',
-  sequence: 'Sequence',
-  sound: 'Sound',
-  environment: 'Environment',
-  motion: 'Motion clip',
-  footage: 'Test film',
-};
-function kindWords(item: StockItem, facts: FileFacts | null): string {
-  if (item.kind === 'model') return item.stated ? KINDS[item.stated].label : KIND_WORDS.model;
-  return facts?.kind === 'sequence' ? `Picture, ${facts.frames} frames` : KIND_WORDS[item.kind];
 }
 
 const STATES = { sending: 'sending', reading: 'reading' };

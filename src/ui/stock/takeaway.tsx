@@ -73,13 +73,13 @@ export function TakeAwayMenu() {
   const entry = (kind: 'glb' | 'obj' | 'svg' | 'png', label: string) => ({ id: kind, label, act: () => void take(kind) });
   return (
     <Menu
-      label="Take the form away, to model or paint upon"
+      label="Download the form, to model or paint upon"
       align="right"
       className={`btn btn-line btn-sm ${busy ? 'busy' : ''}`}
       button={
         <>
           <PackageOpen className="ico" />
-          Take away
+          Form
         </>
       }
       groups={[
@@ -128,13 +128,13 @@ export function LayoutMenu({ name, data }: { name: string; data: Model }) {
   const base = name.replace(/\.[^.]+$/, '');
   return (
     <Menu
-      label="Fetch the UV layout, to paint upon"
+      label="Download the UV layout, to paint upon"
       align="right"
       className="btn btn-line btn-sm btn-tight"
       button={
         <>
           <PackageOpen className="ico" />
-          Fetch
+          UV layout
         </>
       }
       groups={[

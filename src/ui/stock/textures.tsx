@@ -223,7 +223,7 @@ function TextureLook({ source }: { source: TextureSource }) {
         </div>
         <a className="btn btn-line btn-sm mt-3" href={url} download={paintName(source)}>
           <Download className="ico" />
-          Fetch it to paint on
+          Download it to paint on
         </a>
         <p className="soft text-micro pt-1">Brought back under the same name, it takes this one’s place.</p>
       </div>

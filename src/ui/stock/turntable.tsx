@@ -10,7 +10,7 @@ import { LayoutMenu } from './takeaway';
 type Look = TableLook | 'uv';
 const LOOKS: [Look, string][] = [
   ['lit', 'As lit'],
-  ['bare', 'Bare clay'],
+  ['bare', 'Without pictures'],
   ['wire', 'Triangles'],
   ['normals', 'Normals'],
   ['uv', 'UV layout'],

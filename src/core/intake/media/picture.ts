@@ -21,7 +21,7 @@ export interface PictureState
   trial: { format: 'jpeg' | 'webp'; bytes: number; quality: number } | null;
 }
 
-const kb = (bytes: number) => `${(bytes / 1000).toFixed(bytes < 100_000 ? 1 : 0)} KB`;
+const kb = (bytes: number) => `${(bytes / 1000).toFixed(bytes < 100_000 ? 1 : 0)} kB`;
 
 /** The packing to try for a picture: by what its alpha needs, never by habit. null: as it is. */
 export function packingFor(

@@ -106,8 +106,8 @@ function Heading({ part }: { part: Part }) {
       <button
         type="button"
         className="btn btn-bare btn-sm btn-icon"
-        aria-label="Lift off the rack"
-        title="Lift off the rack"
+        aria-label="Delete the part"
+        title="Delete the part"
         aria-disabled={part.locked}
         onClick={() => !part.locked && commit(liftOff(doc, [part.id]))}
       >

@@ -81,7 +81,7 @@ export function EnvironmentPane({ url, name, facts }: { url: string; name: strin
         style={{ gridTemplateColumns: 'auto 1fr auto' }}
       >
         <Slide
-          label="Exposure here"
+          label="Exposure of this preview"
           value={ev}
           min={-12}
           max={12}
@@ -89,7 +89,7 @@ export function EnvironmentPane({ url, name, facts }: { url: string; name: strin
           words={`${ev > 0 ? '+' : ev < 0 ? '−' : ''}${Math.abs(ev).toFixed(1)} stops`}
           onChange={setEv}
         />
-        <Slide label="Turned" value={bearing} min={-180} max={180} step={5} words={`${bearing}°`} onChange={setBearing} />
+        <Slide label="Turn" value={bearing} min={-180} max={180} step={5} words={`${bearing}°`} onChange={setBearing} />
       </div>
     </div>
   );

@@ -9,7 +9,7 @@ import { PixelField } from '../pixelfield';
 
 type Tool = 'look' | 'crop' | 'straighten';
 type Corner = [number, number];
-const NAMES = ['upper left', 'upper right', 'lower right', 'lower left'];
+const NAMES = ['top picture left', 'top picture right', 'bottom picture right', 'bottom picture left'];
 
 /** A picture on gridded water, and the two things one does to it by hand: cutting, and straightening by its four corners. */
 export function PicturePane({

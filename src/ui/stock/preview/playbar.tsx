@@ -23,7 +23,7 @@ export function PlayBar({
     <div className="absolute left-2 right-2 bottom-2 flex items-center gap-2.5 px-2 py-1 bg-[color:var(--color-base-100)] border border-[color:var(--hair-strong)] text-small">
       <button type="button" className="btn btn-bare btn-sm btn-tight" onClick={() => onPlay(!playing)}>
         {playing ? <Pause className="ico" /> : <Play className="ico" />}
-        {playing ? 'Hold' : 'Play'}
+        {playing ? 'Pause' : 'Play'}
       </button>
       <input
         type="range"
