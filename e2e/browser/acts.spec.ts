@@ -117,7 +117,7 @@ test('the rack is a tree to walk through; what is chosen is renamed, hidden, cop
 test('the finder takes what is typed at once, and finds files, findings, parts, other pieces and acts', async ({ page }) => {
   const id = await copyDemo(page, HELMET);
   await page.goto(`${site()}/piece/${id}/deliver`);
-  await expect(page.getByRole('heading', { name: 'Deliver' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Deliver', exact: true })).toBeVisible();
   const find = async (words: string, name: RegExp) => {
     await page.keyboard.press('Control+k');
     await page.keyboard.type(words);

@@ -2,4 +2,5 @@
 export * from './acts';
 export { boxInHead, headSizeFactor, type Mend, mendOf, sayCause } from './mend';
 export type { SeenShape } from './picture';
+export { type LandmarkAt, seatOf } from './seats';
 export { cameraOf, type HiddenCause, type Sight, whyHidden } from './sight';

@@ -28,6 +28,7 @@ import { useActs } from '../acts';
 import { Mark, Menu, type OwnIcon, useGo } from '../kit';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
 import { freeName } from './partmenu';
+import { seatFor } from './seating';
 
 /** Sizes that are seen beside a head, mm. */
 const START_MM: Readonly<Record<SolidForm, SolidShape['sizeMm']>> = {
@@ -49,15 +50,19 @@ const startShape = (form: SolidForm): SolidShape => ({ form, sizeMm: START_MM[fo
 /** Files that can hang. */
 export const hangable = (doc: Piece) => Object.values(doc.stock).filter((f) => drawnModel(doc, f.id) !== null);
 
-/** Hangs a file as a part; without a place where its kind is worn. */
-export function useHangFile(): (stock: string, hang?: Hang | null) => void {
+const onHead = (hang: Hang | null) => hang?.on === 'anchor' && hang.anchor.kind === 'head';
+
+/** Hangs a file as a part: on the head where its kind is worn, elsewhere at what it is hung on. */
+export function useHangFile(): (stock: string, hang?: Hang | null) => Promise<void> {
   const store = usePieceStore();
-  return (stock, hang) => {
+  return async (stock, hang) => {
+    const seat = hang === undefined || onHead(hang) ? await seatFor(store.getState(), stock) : null;
     const { history, commit, select } = store.getState();
     const file = history.doc.stock[stock];
     if (!file) return;
     const part = createModelPart(ulid(), stock, freeName(history.doc, partNameOf(file.name)));
-    if (commit(add('parts', hang === undefined ? part : { ...part, hang }))) select(part.id);
+    const seated = { ...part, offset: { ...part.offset, ...seat } };
+    if (commit(add('parts', hang === undefined ? seated : { ...seated, hang }))) select(part.id);
   };
 }
 
@@ -96,7 +101,7 @@ export function HangMenu() {
           id: 'Files of Stock',
           entries:
             files.length > 0
-              ? files.map((f) => item(f.id, 'part', f.name, () => hangFile(f.id)))
+              ? files.map((f) => item(f.id, 'part', f.name, () => void hangFile(f.id)))
               : [item('empty', 'part', 'Stock is empty: bring a model in', () => void go(`/piece/${id}/stock`))],
         },
         {

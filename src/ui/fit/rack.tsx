@@ -147,7 +147,7 @@ function useRackDrag(doc: Piece) {
     const to = String(e.over?.id ?? '');
     const at = placeIn(e, doc.parts[to]);
     if (!at || to === id) return;
-    if (id.startsWith(FILE)) return hangFile(id.slice(FILE.length), whereOf(doc, to, at));
+    if (id.startsWith(FILE)) return void hangFile(id.slice(FILE.length), whereOf(doc, to, at));
     const edit = dropEdit(doc, id, to, at, (hang) => rehang(doc, restFramesOf(run.current.show), [id], hang, !alt.current));
     if (edit) commit(edit);
   };

@@ -60,7 +60,7 @@ function Row({ id, file }: { id: string; file: StockItem }) {
         style={{ opacity: isDragging ? 0.4 : undefined }}
         aria-label={`Hang ${file.name}`}
         title={`${file.name}: press to hang it, or drag it onto an anchor or a part`}
-        onClick={() => hangFile(file.id)}
+        onClick={() => void hangFile(file.id)}
       >
         <Mark name="part" className="soft" />
         <span className="truncate">{file.name}</span>

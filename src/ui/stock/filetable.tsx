@@ -143,7 +143,7 @@ export function FileTable({ open, onOpen }: { open: string | undefined; onOpen: 
         id: 'What can be done',
         entries: [
           { id: 'rename', label: 'Rename', hint: keyOf('rename-file'), act: () => setNaming(f.id) },
-          ...(f.kind === 'model' ? [{ id: 'hang', label: 'Hang a part', hint: keyOf('hang-file'), act: () => hang(f) }] : []),
+          ...(f.kind === 'model' ? [{ id: 'hang', label: 'Hang a part', hint: keyOf('hang-file'), act: () => void hang(f) }] : []),
           {
             id: 'delete',
             label: 'Delete',

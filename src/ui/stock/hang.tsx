@@ -4,6 +4,7 @@ import { useRef } from 'react';
 import { ulid } from 'ulid';
 import { add, createModelPart, partNameOf, type StockItem } from '@/core/piece';
 import { useActs } from '../acts';
+import { seatFor } from '../fit/seating';
 import { useGo } from '../kit';
 import { usePieceStore } from '../piece/context';
 
@@ -11,17 +12,18 @@ import { usePieceStore } from '../piece/context';
 const TWICE_MS = 1_500;
 
 /** Makes a part of a stock file and goes to Fit with it, once, however often it is pressed before one is there. */
-export function useHangStock(): (item: StockItem) => void {
+export function useHangStock(): (item: StockItem) => Promise<void> {
   const store = usePieceStore();
   const go = useGo();
   const last = useRef({ id: '', at: 0 });
-  return (item) => {
+  return async (item) => {
     const now = Date.now();
     if (last.current.id === item.id && now - last.current.at < TWICE_MS) return;
     last.current = { id: item.id, at: now };
+    const seat = await seatFor(store.getState(), item.id);
     const { id, commit, select } = store.getState();
     const part = createModelPart(ulid(), item.id, partNameOf(item.name));
-    if (!commit(add('parts', part))) return;
+    if (!commit(add('parts', { ...part, offset: { ...part.offset, ...seat } }))) return;
     select(part.id);
     void go(`/piece/${id}/fit?parts=${part.id}`);
   };
@@ -31,7 +33,7 @@ export function useHangStock(): (item: StockItem) => void {
 export function HangButton({ item, waits, ready }: { item: StockItem; waits: boolean; ready?: () => Promise<boolean> }) {
   const hang = useHangStock();
   const press = async () => {
-    if (!ready || (await ready())) hang(item);
+    if (!ready || (await ready())) await hang(item);
   };
   useActs({ 'hang-file': { run: () => void press() } });
   return (

@@ -66,6 +66,7 @@ export const computing = {
     inCore((t) => t.drawEnvironment(...a) as ReturnType<Computing['drawEnvironment']>),
   readTextures: (...a: Parameters<Computing['readTextures']>) =>
     inCore((t) => t.readTextures(...a) as ReturnType<Computing['readTextures']>),
+  whyHidden: (...a: Parameters<Computing['whyHidden']>) => inCore((t) => t.whyHidden(...a) as ReturnType<Computing['whyHidden']>),
   histogram: (...a: Parameters<Computing['histogram']>) => inCore((t) => t.histogram(...a) as ReturnType<Computing['histogram']>),
   errorHeat: (...a: Parameters<Computing['errorHeat']>) => inCore((t) => t.errorHeat(...a) as ReturnType<Computing['errorHeat']>),
   readModel: (glb: Uint8Array) => inCore((t) => t.readModel(glb) as ReturnType<Computing['readModel']>),

@@ -2,6 +2,7 @@
 import { expose, transfer } from 'comlink';
 import { MeshoptDecoder } from 'meshoptimizer';
 import { DataUtils, Matrix4 } from 'three';
+import { type HiddenCause, type Sight, whyHidden } from '@/core/fit';
 import { type FormSize, formDocument, formObj, makeForm } from '@/core/form';
 import {
   createGltfIo,
@@ -64,6 +65,7 @@ const computing = {
     return textureUses(await createGltfIo({ meshopt: MeshoptDecoder }).readBinary(glb as Uint8Array<ArrayBuffer>));
   },
   histogram: async (pixels: Pixels) => histogram(pixels),
+  whyHidden: async (sight: Sight): Promise<HiddenCause> => whyHidden(sight),
   async readModel(glb: Uint8Array): Promise<Model> {
     await MeshoptDecoder.ready;
     return readModel(await createGltfIo({ meshopt: MeshoptDecoder }).readBinary(glb as Uint8Array<ArrayBuffer>));

@@ -1,12 +1,14 @@
 'use client';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
+import { toast } from 'sonner';
 import { Matrix4 } from 'three';
 import { simulateCapture, type WearerPose } from '@/core/capture';
-import { type HiddenCause, type Mend, mendOf, type Sight, sayCause, whyHidden } from '@/core/fit';
-import { bendForm, type Form, type HeadTurn, POSES, PRESETS, SKELETONS } from '@/core/form';
+import { type HiddenCause, type Mend, mendOf, type Sight, sayCause } from '@/core/fit';
+import { bendForm, type Form, type HeadTurn, POSES, type Pose, PRESETS, SKELETONS } from '@/core/form';
 import { offsetMatrix } from '@/core/math';
 import { hides, type Part, rackOf } from '@/core/piece';
 import { type Runner, type Show, worldShapes } from '@/core/run';
+import { computing } from '@/worker/browser';
 import { Flag } from '../../kit';
 import { usePiece } from '../../piece/context';
 import { useFitRun } from '../run';
@@ -52,64 +54,91 @@ function sightAt(
   };
 }
 
-/** “Why can't I see it?”: the one true cause and its mend in one press; after the press it asks again. */
+/** After a part was chosen, and after an edit, so long until it is looked at. */
+const REST_MS = 300;
+
+/**
+ * “Why can't I see it?”: the one true cause and its mend in one press; after the press it asks again. Of a part that was just chosen or
+ * hung it is told without being asked, where there is something to tell.
+ */
 export function SightCard({ part, form }: { part: Part; form: Form | null }) {
   const run = useFitRun();
   const pose = useFit((s) => s.pose);
   const timeS = useFit((s) => s.timeS);
+  const busy = useFit((s) => s.playing || s.draft !== null);
   const commit = usePiece((s) => s.commit);
   const takePose = useFit((s) => s.takePose);
   const [askedFor, setAskedFor] = useState<string | null>(null);
-  const [answer, setAnswer] = useState<Answer | null>(null);
+  const [answer, setAnswer] = useState<(Answer & { of: string }) | null>(null);
+  // looked at by itself once a part: what one saw and closed does not come back
+  const looked = useRef<string | null>(null);
+  const asked = askedFor === part.id;
+  const closed = looked.current === part.id && !asked && answer?.of !== part.id;
   useEffect(() => {
-    if (askedFor !== part.id || !form) return setAnswer(null);
-    const canvas = document.querySelector<HTMLCanvasElement>('[data-view="mirror"]');
-    const picture = { width: canvas?.clientWidth || 320, height: canvas?.clientHeight || 560 };
-    const here = sightAt(run, part, form, pose, timeS, picture);
-    if (!here) return setAnswer(null);
-    const cause = whyHidden(here);
-    const { yawDeg, pitchDeg } = pose.head;
-    const distance = (p: HeadTurn) => Math.abs(p.yawDeg - yawDeg) + Math.abs(p.pitchDeg - pitchDeg);
-    const seenAt =
-      cause.cause === 'behind-occluder' || cause.cause === 'behind-matte'
-        ? [...POSES]
-            .sort((a, b) => distance(a) - distance(b))
-            .filter((p) => {
-              const there = sightAt(run, part, form, { head: p }, timeS, picture);
-              return there && whyHidden(there).cause === 'seen';
-            })
-        : [];
-    const { piece } = run.show;
-    const occluder = rackOf(piece).find((p) => hides(p) && p.visible && p.layer === part.layer)?.id ?? null;
-    setAnswer({ cause, mend: mendOf(here, cause, occluder, seenAt) });
-  }, [askedFor, run, part, form, pose, timeS]);
+    if (!form || busy || closed) return;
+    let gone = false;
+    const look = async () => {
+      const canvas = document.querySelector<HTMLCanvasElement>('[data-view="mirror"]');
+      const picture = { width: canvas?.clientWidth || 320, height: canvas?.clientHeight || 560 };
+      const here = sightAt(run, part, form, pose, timeS, picture);
+      if (!here) return setAnswer(null);
+      const cause = await computing.whyHidden(here);
+      if (gone) return;
+      looked.current = part.id;
+      if (cause.cause === 'seen' && !asked) return setAnswer(null);
+      const { yawDeg, pitchDeg } = pose.head;
+      const distance = (p: HeadTurn) => Math.abs(p.yawDeg - yawDeg) + Math.abs(p.pitchDeg - pitchDeg);
+      const seenAt: Pose[] = [];
+      if (cause.cause === 'behind-occluder' || cause.cause === 'behind-matte')
+        for (const p of [...POSES].sort((a, b) => distance(a) - distance(b))) {
+          const there = sightAt(run, part, form, { head: p }, timeS, picture);
+          if (there && (await computing.whyHidden(there)).cause === 'seen') seenAt.push(p);
+          if (gone) return;
+        }
+      const occluder = rackOf(run.show.piece).find((p) => hides(p) && p.visible && p.layer === part.layer)?.id ?? null;
+      setAnswer({ of: part.id, cause, mend: mendOf(here, cause, occluder, seenAt) });
+    };
+    const timer = setTimeout(() => void look().catch((e: Error) => !gone && toast.error(e.message)), asked ? 0 : REST_MS);
+    return () => {
+      gone = true;
+      clearTimeout(timer);
+    };
+  }, [run, part, form, pose, timeS, busy, asked, closed]);
+  const shown = answer?.of === part.id ? answer : null;
   const press = (mend: Mend) => (mend.act.kind === 'edit' ? commit(mend.act.edit) : takePose(mend.act.pose));
   return (
     <Card
       title="In sight"
       extra={
-        answer && (
-          <button type="button" className="link" onClick={() => setAskedFor(null)}>
+        shown && (
+          <button
+            type="button"
+            className="link"
+            onClick={() => {
+              setAskedFor(null);
+              setAnswer(null);
+            }}
+          >
             close
           </button>
         )
       }
     >
-      {answer ? (
+      {shown ? (
         <div
           className="grid gap-x-2 gap-y-1.5 text-small leading-4"
           style={{ gridTemplateColumns: '16px 1fr' }}
           role="status"
-          data-cause={answer.cause.cause}
+          data-cause={shown.cause.cause}
         >
-          <Flag kind={answer.cause.cause === 'seen' ? 'done' : 'warning'} size={15} />
-          <span>{sayCause(answer.cause)}</span>
-          {answer.mend && (
+          <Flag kind={shown.cause.cause === 'seen' ? 'done' : 'warning'} size={15} />
+          <span>{sayCause(shown.cause)}</span>
+          {shown.mend && (
             <>
               <span />
               <span>
-                <button type="button" className="fix fix-main" onClick={() => answer.mend && press(answer.mend)}>
-                  {answer.mend.label}
+                <button type="button" className="fix fix-main" onClick={() => shown.mend && press(shown.mend)}>
+                  {shown.mend.label}
                 </button>
               </span>
             </>
