@@ -56,6 +56,8 @@ export function FilesZone({ here, onLook, children }: { here: boolean; onLook: (
     onDropRejected: refuse,
     noClick: true,
     noKeyboard: true,
+    // heard wherever the focus is, not only in it
+    noPaste: true,
     maxSize: INTAKE_LIMITS.fileBytes,
   });
   useActs({ 'bring-files': { run: open } });

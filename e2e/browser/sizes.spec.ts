@@ -1,0 +1,110 @@
+/** Windows of any size: nothing that one presses is cut off where no scrolling reaches it, and no two lie over one another. */
+import { expect, type Page } from '@playwright/test';
+import { copyDemo, openDemo, site, test } from '../support/page';
+
+const SIZES = [
+  [1280, 800],
+  [1024, 640],
+  [640, 400],
+] as const;
+
+/** What is wrong with the boxes of all that can be pressed or typed into. */
+const faults = (page: Page) =>
+  page.evaluate(() => {
+    const out: string[] = [];
+    const name = (e: Element) =>
+      `${e.tagName.toLowerCase()} “${(e.getAttribute('aria-label') ?? e.textContent ?? '').replace(/\s+/g, ' ').trim().slice(0, 40)}”`;
+    const shown = [...document.querySelectorAll<HTMLElement>('button, a[href], input:not([type="file"]), select, textarea')].filter((e) => {
+      const s = getComputedStyle(e);
+      return e.getClientRects().length > 0 && s.visibility !== 'hidden' && !e.classList.contains('skip') && s.opacity !== '0';
+    });
+    // an ancestor that hides what runs out of it, in a direction in which it does not scroll
+    for (const e of shown) {
+      const box = e.getBoundingClientRect();
+      if (box.width < 2 || box.height < 2) continue;
+      let reach = box;
+      for (let up = e.parentElement; up; up = up.parentElement) {
+        const style = getComputedStyle(up);
+        if (style.position === 'fixed') break;
+        const clip = up === document.documentElement ? new DOMRect(0, 0, innerWidth, innerHeight) : up.getBoundingClientRect();
+        const [x, y] = up === document.documentElement || up === document.body ? ['hidden', 'hidden'] : [style.overflowX, style.overflowY];
+        const scrolls = (o: string) => o === 'auto' || o === 'scroll';
+        const cutX =
+          x !== 'visible' &&
+          !scrolls(x) &&
+          (reach.right < clip.left + 2 || reach.left > clip.right - 2 || reach.right > clip.right + reach.width * 0.4);
+        const cutY =
+          y !== 'visible' &&
+          !scrolls(y) &&
+          (reach.bottom < clip.top + 2 || reach.top > clip.bottom - 2 || reach.bottom > clip.bottom + reach.height * 0.4);
+        if (cutX || cutY) {
+          out.push(`${name(e)} is cut off`);
+          break;
+        }
+        // what scrolls brings it into its own box
+        if (scrolls(x) || scrolls(y)) reach = clip;
+      }
+    }
+    // texts of the bars and buttons that lie over one another
+    const boxes = shown
+      .filter((e) => !e.querySelector('button, a, input, select') && e.closest('label') === null)
+      .map((e) => ({ e, b: e.getBoundingClientRect() }))
+      .filter(({ b }) => b.width > 2 && b.height > 2 && b.right > 0 && b.left < innerWidth && b.bottom > 0 && b.top < innerHeight);
+    for (let i = 0; i < boxes.length; i++)
+      for (let k = i + 1; k < boxes.length; k++) {
+        const [a, b] = [boxes[i], boxes[k]];
+        if (a.e.contains(b.e) || b.e.contains(a.e)) continue;
+        // of two that meet on the page only those that are both on top there
+        const x = Math.min(a.b.right, b.b.right) - Math.max(a.b.left, b.b.left);
+        const y = Math.min(a.b.bottom, b.b.bottom) - Math.max(a.b.top, b.b.top);
+        if (x < 3 || y < 3) continue;
+        const top = (e: Element, r: DOMRect) => {
+          const hit = document.elementFromPoint(r.left + r.width / 2, r.top + r.height / 2);
+          return hit !== null && (e.contains(hit) || hit.contains(e));
+        };
+        if (top(a.e, a.b) && top(b.e, b.b)) out.push(`${name(a.e)} lies over ${name(b.e)}`);
+      }
+    if (document.documentElement.scrollWidth > innerWidth + 1) out.push(`the page is ${document.documentElement.scrollWidth} px wide`);
+    return [...new Set(out)];
+  });
+
+test('every step and the Yard at three sizes', async ({ page }) => {
+  const id = await copyDemo(page, 'Brass diver’s helmet');
+  await openDemo(page);
+  const yard = page.url();
+  const screens = {
+    yard,
+    ...Object.fromEntries(['stock', 'prepare', 'fit?parts=head-block', 'deliver'].map((s) => [s, `${site()}/piece/${id}/${s}`])),
+  };
+  for (const [name, url] of Object.entries(screens)) {
+    await page.goto(url);
+    await expect(page.locator('main').first()).toBeVisible();
+    await expect(page.locator('[data-weight], article').first()).toBeAttached();
+    for (const [width, height] of SIZES) {
+      await page.setViewportSize({ width, height });
+      await expect.poll(() => faults(page), { message: `${name} at ${width} × ${height}` }).toEqual([]);
+    }
+  }
+});
+
+test('in a narrow window the rack is a drawer, and the Yard and Deliver work at 400 px', async ({ page }) => {
+  const id = await copyDemo(page, 'Brass diver’s helmet');
+  await page.setViewportSize({ width: 1024, height: 640 });
+  await page.goto(`${site()}/piece/${id}/fit`);
+  const part = page.getByRole('treeitem', { name: /helmet/ });
+  await expect(page.getByRole('button', { name: 'Rack', exact: true })).toBeVisible();
+  await expect(part).toBeHidden();
+  await page.getByRole('button', { name: 'Rack', exact: true }).click();
+  await part.click();
+  await page.getByRole('button', { name: 'Close the rack' }).click();
+  await expect(part).toBeHidden();
+  await expect(page.getByRole('textbox', { name: 'Place side' })).toBeVisible();
+  await page.setViewportSize({ width: 400, height: 700 });
+  await page.getByRole('navigation', { name: 'Route' }).getByRole('link', { name: 'Deliver' }).click();
+  await page.getByRole('radio', { name: 'Light' }).check();
+  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Deliver the bundle' }).click()]);
+  expect(download.suggestedFilename()).toMatch(/\.zip$/);
+  await page.getByRole('link', { name: 'Yard', exact: true }).click();
+  await expect(page.getByRole('article').first()).toBeVisible();
+  expect(await faults(page)).toEqual([]);
+});
