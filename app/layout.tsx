@@ -1,7 +1,7 @@
 import type { Metadata } from 'next';
 import { cookies, headers } from 'next/headers';
 import type { ReactNode } from 'react';
-import { InWords } from '@/ui/kit/pagelink';
+import { InWords } from '@/ui/kit/inwords';
 import { THEME_COOKIE } from '@/ui/kit/theme';
 import './globals.css';
 

@@ -1,6 +1,7 @@
 /** Windows of any size: nothing that one presses is cut off where no scrolling reaches it, and no two lie over one another. */
 import { expect, type Page } from '@playwright/test';
-import { copyDemo, openDemo, site, test } from '../support/page';
+import { add, createSolid, type Piece } from '../../src/core/piece';
+import { copyDemo, makePiece, openDemo, saved, saveEdits, signIn, site, test } from '../support/page';
 
 const SIZES = [
   [1280, 800],
@@ -41,8 +42,8 @@ const faults = (page: Page) =>
           out.push(`${name(e)} is cut off`);
           break;
         }
-        // what scrolls brings it into its own box
-        if (scrolls(x) || scrolls(y)) reach = clip;
+        // what scrolls brings it into its own box; a long name ends in dots
+        if (scrolls(x) || scrolls(y) || style.textOverflow === 'ellipsis') reach = clip;
       }
     }
     // texts of the bars and buttons that lie over one another
@@ -107,4 +108,48 @@ test('in a narrow window the rack is a drawer, and the Yard and Deliver work at 
   await page.getByRole('link', { name: 'Yard', exact: true }).click();
   await expect(page.getByRole('article').first()).toBeVisible();
   expect(await faults(page)).toEqual([]);
+});
+
+test('two hundred files and two hundred parts: as many rows are drawn as are seen, all are reached and found', async ({ page }) => {
+  await signIn(page);
+  const id = await makePiece(page, 'Two hundred');
+  await page.goto(`${site()}/piece/${id}/stock`);
+  const svg = '<svg xmlns="http://www.w3.org/2000/svg" width="64" height="64"><path d="M0 0h64v64H0z" fill="#246"/></svg>';
+  await page.getByLabel('Files for Stock').setInputFiles({ name: 'net.svg', mimeType: 'image/svg+xml', buffer: Buffer.from(svg) });
+  await expect(page.getByRole('heading', { name: 'net.svg' })).toBeVisible();
+  await saved(page);
+  const { document } = (await (await page.request.get(`${site()}/api/pieces/${id}`)).json()) as { document: Piece };
+  const [net] = Object.values(document.stock);
+  const shape = { form: 'box' as const, sizeMm: [20, 20, 20] as [number, number, number], roundMm: 0, wallMm: 12, open: [] };
+  await saveEdits(page, id, [
+    ...Array.from({ length: 199 }, (_, i) => add('stock', { ...net, id: `net${i}`, name: `net ${i}.svg` })),
+    ...Array.from({ length: 199 }, (_, i) => add('parts', createSolid(`box${i}`, `Box ${i}`, shape))),
+  ]);
+  await page.reload();
+  const rows = page.getByRole('row').filter({ has: page.locator('[data-file]') });
+  await expect(page.getByText('200 files')).toBeVisible();
+  expect(await rows.count()).toBeLessThan(60);
+  await page.getByRole('button', { name: 'File', exact: true }).click();
+  await expect(rows.first()).toContainText('net 0.svg');
+  await rows.first().locator('[data-file]').click();
+  await page.keyboard.press('End');
+  await expect(page.getByRole('heading', { name: 'net.svg' })).toBeVisible();
+  await page.getByRole('searchbox', { name: 'Search the files' }).fill('net 19');
+  await expect(rows).toHaveCount(11);
+  await page.keyboard.press('Alt+4');
+  await page.waitForURL(/fit/);
+  await expect(page.getByRole('treeitem').first()).toBeVisible();
+  expect(await page.getByRole('treeitem').count()).toBeLessThan(100);
+  await page.getByRole('button', { name: 'Hang a part' }).click();
+  const menu = page.getByRole('menu', { name: 'Hang a part' });
+  await page.keyboard.press('End');
+  await expect(page.getByRole('menuitem', { name: 'Occluder, of the form' })).toBeInViewport();
+  const box = await menu.boundingBox();
+  expect(box && box.x >= 0 && box.x + box.width <= 1280).toBe(true);
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('part box 198');
+  await expect(page.getByRole('option', { name: 'Box 198', selected: true })).toBeVisible();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('treeitem', { name: /^Box 198,/ })).toHaveAttribute('aria-selected', 'true');
 });

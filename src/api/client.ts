@@ -62,10 +62,7 @@ async function call<T extends z.ZodTypeAny>(schema: T, method: string, url: stri
 }
 
 export const api = {
-  signIn: (email: string, password: string) => call(Done, 'POST', '/api/session', { email, password }),
-  signInDemo: () => call(Done, 'POST', '/api/session/demo', {}),
   signOut: () => call(Done, 'DELETE', '/api/session'),
-  setUp: (body: { name: string; email: string; password: string; yard: string }) => call(Done, 'POST', '/api/setup', body),
   listYards: () => call(YardSummary.array(), 'GET', '/api/yards'),
   createYard: (name: string) => call(CreatedAnswer, 'POST', '/api/yards', { name }),
   renameYard: (yard: string, name: string) => call(Done, 'PUT', `/api/yards/${yard}`, { name }),

@@ -40,6 +40,18 @@ describe('SceneAssets', () => {
     expect(assets.size).toBe(2);
   });
 
+  test('who leaves lets go of all that nobody else holds, and it is told', async () => {
+    const assets = new SceneAssets(1e6, async () => model());
+    const told: string[] = [];
+    assets.onGone = (sha) => told.push(sha);
+    for (const sha of ['a', 'b', 'c']) await assets.add(sha, new ArrayBuffer(100));
+    assets.pin('piece', ['a', 'b']);
+    assets.pin('portrait', ['b']);
+    assets.leave('piece');
+    expect(told.sort()).toEqual(['a', 'c']);
+    expect(assets.get('b')).toBeDefined();
+  });
+
   test('one file is parsed once, one that cannot be parsed is asked for again, the newest stays whatever it weighs', async () => {
     const parse = vi.fn(async () => model() as DrawnModel);
     const assets = new SceneAssets(10, parse);

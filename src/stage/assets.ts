@@ -121,16 +121,27 @@ export class SceneAssets {
     this.tidy();
   }
 
+  /** One holder has gone, and does not come back for what it held: all that nobody else needs goes, whatever the budget. */
+  leave(holder: string): void {
+    this.pins.delete(holder);
+    this.drop(-1, 0);
+  }
+
   get size(): number {
     return this.kept.size;
   }
 
   private tidy(): void {
+    // the newest stays whatever it weighs: it is being looked at
+    this.drop(this.budget, 1);
+  }
+
+  /** Lets go of what is not pinned, the longest unused first. @param budget bytes that may stay, below 0 nothing; `stay`: so many of the newest stay whatever they weigh */
+  private drop(budget: number, stay: 0 | 1): void {
     const pinned = new Set([...this.pins.values()].flatMap((s) => [...s]));
     const idle = [...this.kept].filter(([sha, e]) => e.thing && !pinned.has(sha)).sort((a, b) => a[1].used - b[1].used);
-    let over = idle.reduce((sum, [, e]) => sum + e.bytes, 0) - this.budget;
-    // the newest stays whatever it weighs: it is being looked at
-    for (const [sha, e] of idle.slice(0, -1)) {
+    let over = idle.reduce((sum, [, e]) => sum + e.bytes, 0) - budget;
+    for (const [sha, e] of idle.slice(0, idle.length - stay)) {
       if (over <= 0) break;
       over -= e.bytes;
       this.kept.delete(sha);

@@ -28,6 +28,12 @@ describe('parseQuantity', () => {
     expect(mm('-0.5', 0.01)).toBeCloseTo(-0.5, 9);
   });
 
+  test('a comma is a point; plain numbers are whatever the field names, and add up', () => {
+    expect(parseQuantity('14,2 mm', 'length', 'mm')).toEqual({ ok: true, value: 0.0142 });
+    expect(parseQuantity('1024/2 px', 'count', '')).toEqual({ ok: true, value: 512 });
+    expect(parseQuantity('+8', 'count', '', 14)).toEqual({ ok: true, value: 22 });
+    expect(parseQuantity('3 kg', 'count', '')).toMatchObject({ ok: false });
+  });
   test('angles: degrees, radians, turns', () => {
     for (const text of ['90', '90°', '90deg', '0.25turn', `${Math.PI / 2}rad`]) {
       const r = parseQuantity(text, 'angle', '°');

@@ -1,6 +1,6 @@
 /** Typed quantities: numbers with or without a unit, and sums of them. `14.2cm`, `5 1/2 in`, `142/2`, `90deg`. */
 
-export type Dimension = 'length' | 'angle' | 'factor' | 'share' | 'stops' | 'time';
+export type Dimension = 'length' | 'angle' | 'factor' | 'share' | 'stops' | 'time' | 'count';
 export type QuantityResult = { ok: true; value: number } | { ok: false; message: string };
 
 /** Units → SI (metre, radian, plain). International inch and foot are exact (NIST SP 811, from memory). */
@@ -11,6 +11,8 @@ const UNITS: Readonly<Record<Dimension, Readonly<Record<string, number>>>> = {
   share: { '%': 0.01 },
   stops: { EV: 1 },
   time: { ms: 0.001, s: 1, min: 60 },
+  // plain numbers of whatever the field names: pixels, bits, percent
+  count: { '': 1, px: 1, bits: 1, '%': 1, mm: 1, m: 1, '°': 1, s: 1 },
 };
 
 type Token = { kind: 'number'; value: number } | { kind: 'unit'; scale: number } | { kind: 'op'; op: string };
@@ -20,6 +22,8 @@ function tokenize(text: string, dimension: Dimension): Token[] | string {
   const tokens: Token[] = [];
   let rest = text
     .replaceAll('−', '-')
+    // a comma is how half of the world writes a point
+    .replace(/(\d),(?=\d)/g, '$1.')
     .replace(/[\u00a0\u2009]/g, ' ')
     .trim();
   while (rest.length > 0) {
@@ -135,7 +139,7 @@ class Parser {
 }
 
 /**
- * Reads a typed quantity into metres, radians, a factor or a share 0..1.
+ * Reads a typed quantity into metres, radians, a factor, a share 0..1, or the number itself.
  * A leading `+` adds to `present`; a leading minus is a negative value. A plain number counts in `unit`.
  */
 export function parseQuantity(text: string, dimension: Dimension, unit: string, present = 0): QuantityResult {

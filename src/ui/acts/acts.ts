@@ -1,6 +1,6 @@
 'use client';
 /** Which acts hold now, and under which keys: screens say what an act does as long as they are there. */
-import { useEffect, useLayoutEffect, useRef } from 'react';
+import { useLayoutEffect, useRef } from 'react';
 import { toast } from 'sonner';
 import { create } from 'zustand';
 import { ACT_IDS, ACTS, type ActId } from './catalog';
@@ -22,7 +22,8 @@ export function useActs(doings: Doings): void {
   useLayoutEffect(() => {
     latest.current = doings;
   });
-  useEffect(() => {
+  // with the picture, not after it: who is quick presses as soon as there is something to see
+  useLayoutEffect(() => {
     screens.push(latest);
     return () => void screens.splice(screens.indexOf(latest), 1);
   }, []);

@@ -1,6 +1,6 @@
 'use client';
 /** Hears the keys of all acts, and shows the finder and the sheet of keys. One a page. */
-import { type ReactNode, useEffect, useRef, useState } from 'react';
+import { type ReactNode, useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { lazily } from '../kit/lazily';
 import { switchTheme } from '../kit/theme';
 import { actFor, doAct, useActs } from './acts';
@@ -37,6 +37,8 @@ export function ActsLayer({ more }: { more: (close: () => void) => ReactNode }) 
   useEffect(() => {
     const whenIdle = window.requestIdleCallback ?? ((work: () => void) => setTimeout(work, 1000));
     whenIdle(() => void loadFinder().catch(() => undefined));
+  }, []);
+  useLayoutEffect(() => {
     const key = (e: KeyboardEvent) => {
       if (finding.current && !ready.current && !e.ctrlKey && !e.metaKey && !e.altKey) {
         // nothing under it is pressed meanwhile

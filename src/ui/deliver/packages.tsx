@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { type ApiFailure, api } from '@/api';
 import { licenceBlockers, packageContents } from '@/core/deliver';
 import { showMegabytes } from '@/core/math';
+import { useActs } from '../acts';
 import { Flag, follow } from '../kit';
 import { type PackageWeight, useDocument, usePiece } from '../piece/context';
 
@@ -94,6 +95,9 @@ function Hand({ kind }: { kind: 'glb' | 'bundle' }) {
     }
   };
   const busy = state === 'asks';
+  useActs(
+    kind === 'glb' ? { 'deliver-glb': { run: () => busy || void hand() } } : { 'deliver-bundle': { run: () => busy || void hand() } },
+  );
   return (
     <>
       <button

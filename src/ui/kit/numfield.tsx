@@ -13,6 +13,8 @@ export interface NumFieldProps {
   min?: number;
   max?: number;
   disabledWhy?: string;
+  /** Shown after the number, where no heading names the unit. */
+  after?: string;
   onChange: (value: number) => void;
   onFocus?: () => void;
 }
@@ -28,6 +30,7 @@ export function NumField({
   min = -Infinity,
   max = Infinity,
   disabledWhy,
+  after,
   onChange,
   onFocus,
 }: NumFieldProps) {
@@ -88,10 +91,11 @@ export function NumField({
               e.preventDefault();
               const by = step * (e.shiftKey ? 0.1 : e.altKey ? 10 : 1) * (e.key === 'ArrowUp' ? 1 : -1);
               clear();
-              onChange(Math.min(max, Math.max(min, value + by)));
+              onChange(Math.min(max, Math.max(min, value + (dimension === 'count' ? Math.sign(by) * step : by))));
             }
           }}
         />
+        {after && <span className="unit">{after}</span>}
       </span>
       {wrong && (
         <span
@@ -107,6 +111,59 @@ export function NumField({
           {showQuantity(tip.value, dimension, unit, decimals)} {unit}
         </span>
       )}
+    </span>
+  );
+}
+
+/** As many decimals as a plain number has, at most four figures. */
+const decimalsOf = (value: number) => (String(Number(value.toPrecision(4))).split('.')[1] ?? '').length;
+
+/** A plain number with its unit after it: pixels, bits, percent, frames a second. Sums and a comma are read as in every field. */
+export function CountField({
+  label,
+  unit,
+  value,
+  min,
+  max,
+  whole = false,
+  before,
+  width,
+  onChange,
+}: {
+  label: string;
+  unit: string;
+  value: number;
+  min: number;
+  max: number;
+  whole?: boolean;
+  /** The label stands before the field: across the row, or close to it. */
+  before?: 'row' | 'close';
+  /** Of the field, px. */
+  width?: number;
+  onChange: (x: number) => void;
+}) {
+  const field = (
+    <NumField
+      label={label}
+      value={value}
+      dimension="count"
+      unit=""
+      decimals={whole ? 0 : decimalsOf(value)}
+      step={1}
+      min={min}
+      max={max}
+      after={unit}
+      onChange={(x) => onChange(whole ? Math.round(x) : x)}
+    />
+  );
+  if (!before) return field;
+  return (
+    <span
+      className={before === 'row' ? 'grid items-center gap-2' : 'inline-grid items-center gap-1.5 text-small'}
+      style={{ gridTemplateColumns: before === 'row' ? `1fr ${width ?? 116}px` : `auto ${width ?? 110}px` }}
+    >
+      <span className={before === 'close' ? 'soft' : undefined}>{label}</span>
+      {field}
     </span>
   );
 }

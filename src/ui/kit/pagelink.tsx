@@ -2,7 +2,7 @@
 /** Ways to other pages: where the server cannot be reached one stays, and is told so. */
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import { type ComponentProps, useEffect } from 'react';
+import type { ComponentProps } from 'react';
 import { toast } from 'sonner';
 
 const AWAY = 'The server does not answer: you stay on this page, where everything is kept. Try again when it is back.';
@@ -36,12 +36,4 @@ export function PageLink({ href, ...rest }: Omit<ComponentProps<typeof Link>, 'h
       {...rest}
     />
   );
-}
-
-/** From then on a page that cannot be fetched is answered in words. Browsers allow it over TLS and on the machine itself. */
-export function InWords() {
-  useEffect(() => {
-    navigator.serviceWorker?.register('/words.js').catch(() => undefined);
-  }, []);
-  return null;
 }

@@ -5,6 +5,7 @@ import { useStore } from 'zustand';
 import { api, type PieceAnswer } from '@/api';
 import { applyEdit, change, PIECE_KIND, type Piece, type TableName } from '@/core/piece';
 import { fetchDialogs } from '../kit';
+import { leavePiece } from './leaving';
 import { openPieceStore, type PieceState, type PieceStore } from './store';
 
 const PieceContext = createContext<PieceStore | null>(null);
@@ -36,6 +37,7 @@ export function PieceProvider({ answer, children }: { answer: PieceAnswer; child
     return () => {
       gone = true;
       current?.close();
+      leavePiece();
     };
   }, [answer.id]);
   if (!store)

@@ -41,5 +41,5 @@ export async function portraitOf(pieceId: string, doc: Piece): Promise<Blob> {
   for (const sha of skies) await loadSky(pieceId, sha);
   const state = stageStill(doc, { models }, simulateCapture(TURN, SKELETONS[doc.settings.form], 0, portraitCamera(doc, models)));
   stage.setForm(form);
-  return stage.stillPng(state, PORTRAIT);
+  return stage.stillPng(state, PORTRAIT).finally(() => stage.assets.pin('portrait', []));
 }

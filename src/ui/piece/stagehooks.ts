@@ -9,6 +9,7 @@ import type { Model } from '@/core/intake';
 import { drawnModel, drawnSky, type Piece, stockOf } from '@/core/piece';
 import { Stage } from '@/stage';
 import { computing, forms } from '@/worker/browser';
+import { onLeave } from './leaving';
 
 let stage: Stage | null = null;
 /** One WebGL context for the whole visit, whatever steps are walked. */
@@ -105,6 +106,12 @@ const motions = new Map<string, Promise<Model>>();
 /** Fetches a GLB of bones and clips once; nothing of it is drawn by the stage. */
 export const loadMotion = (pieceId: string, sha: string): Promise<Model> =>
   fetchOnce(motions, sha, api.modelUrl(pieceId, sha), (glb) => computing.readModel(glb));
+
+// models, pictures and clips of a piece that was closed; the forms are everybody's
+onLeave(() => {
+  motions.clear();
+  stage?.assets.leave('piece');
+});
 
 /** Environments that the parts of a piece show, by SHA-256. */
 export const skiesOf = (doc: Piece): string[] =>

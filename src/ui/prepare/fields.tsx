@@ -1,6 +1,7 @@
 'use client';
 /** Small fields of a step's settings. */
-import type { ReactNode } from 'react';
+import type { ComponentProps, ReactNode } from 'react';
+import { CountField } from '../kit';
 
 export const grid = (children: ReactNode, columns = 2) => (
   <div className="grid gap-x-5 gap-y-1.5 items-center" style={{ gridTemplateColumns: `repeat(${columns}, minmax(0,1fr))` }}>
@@ -8,52 +9,9 @@ export const grid = (children: ReactNode, columns = 2) => (
   </div>
 );
 
-export function Num({
-  label,
-  unit,
-  value,
-  min,
-  max,
-  whole = false,
-  words = false,
-  width = 116,
-  onChange,
-}: {
-  label: string;
-  unit: string;
-  value: number;
-  min: number;
-  max: number;
-  whole?: boolean;
-  /** The label is shown before the field. */
-  words?: boolean;
-  /** Of the field beside its label, px. */
-  width?: number;
-  onChange: (x: number) => void;
-}) {
-  return (
-    <span className={words ? 'grid items-center gap-2' : undefined} style={words ? { gridTemplateColumns: `1fr ${width}px` } : undefined}>
-      {words && <span>{label}</span>}
-      <span className="nf">
-        <input
-          type="number"
-          aria-label={label}
-          key={value}
-          defaultValue={value}
-          min={min}
-          max={max}
-          step={whole ? 1 : 'any'}
-          onBlur={(e) => {
-            const x = whole ? Math.round(e.target.valueAsNumber) : e.target.valueAsNumber;
-            if (Number.isFinite(x) && x >= min && x <= max && x !== value) onChange(x);
-            else e.target.value = String(value);
-          }}
-          onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
-        />
-        {unit && <span className="unit">{unit}</span>}
-      </span>
-    </span>
-  );
+/** A plain number of a step's setting. `words`: its label stands before it. */
+export function Num({ words = false, ...field }: Omit<ComponentProps<typeof CountField>, 'before'> & { words?: boolean }) {
+  return <CountField {...field} before={words ? 'row' : undefined} />;
 }
 
 export function Check({ label, checked, onChange }: { label: string; checked: boolean; onChange: (on: boolean) => void }) {

@@ -1,8 +1,10 @@
 'use client';
 import { useRouter } from 'next/navigation';
 import { type FormEvent, useState } from 'react';
-import { type ApiFailure, api } from '@/api';
-import { Boat, Flag, useSize } from '../kit';
+import { door } from '@/api/door';
+import { Flag } from '../kit/flags';
+import { Boat } from '../kit/icons';
+import { useSize } from '../kit/size';
 import board from './board.webp';
 
 function Field({
@@ -39,7 +41,7 @@ export function SignIn({ first, demo, back }: { first: boolean; demo: string | n
       router.replace(back);
       router.refresh();
     } catch (e) {
-      setError((e as ApiFailure).message);
+      setError((e as Error).message);
       setBusy(false);
     }
   };
@@ -49,8 +51,8 @@ export function SignIn({ first, demo, back }: { first: boolean; demo: string | n
     const text = (k: string) => String(data.get(k) ?? '');
     void go(() =>
       first
-        ? api.setUp({ name: text('name').trim(), yard: text('yard').trim(), email: text('email').trim(), password: text('password') })
-        : api.signIn(text('email'), text('password')),
+        ? door.setUp({ name: text('name').trim(), yard: text('yard').trim(), email: text('email').trim(), password: text('password') })
+        : door.signIn(text('email'), text('password')),
     );
   };
   return (
@@ -103,7 +105,7 @@ export function SignIn({ first, demo, back }: { first: boolean; demo: string | n
                   , with pieces to take apart.
                 </span>
               </span>
-              <button type="button" className="btn btn-line" onClick={() => void go(api.signInDemo)}>
+              <button type="button" className="btn btn-line" onClick={() => void go(door.signInDemo)}>
                 Open the demo
               </button>
             </section>

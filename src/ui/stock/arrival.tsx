@@ -1,5 +1,5 @@
 'use client';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { api } from '@/api';
 import {
   type Finding,
@@ -16,6 +16,7 @@ import { showCount } from '@/core/math';
 import { change, drawnModel, type ModelItem, NO_TRANSFORM, type RecipeStep, type StepDraft } from '@/core/piece';
 import { mergeDrafts } from '@/core/prepare';
 import { computing } from '@/worker/browser';
+import { useActs } from '../acts';
 import { lazily } from '../kit';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
 import { loadModel } from '../piece/stagehooks';
@@ -53,6 +54,8 @@ export function Arrival({ item }: { item: ModelItem }) {
   const commit = usePiece((s) => s.commit);
   const { busy, work } = useWork();
   const [looking, setLooking] = useState(false);
+  const kindField = useRef<HTMLSelectElement>(null);
+  useActs({ 'state-kind': { run: () => kindField.current?.focus() } });
   const [asking, setAsking] = useState<Asking | null>(null);
   const model = drawnModel(doc, item.id) as string;
   const { data, error } = useModelData(id, model);
@@ -114,6 +117,7 @@ export function Arrival({ item }: { item: ModelItem }) {
           <label className="ml-auto flex items-center gap-1.5 text-small">
             <span className="soft">What it is</span>
             <select
+              ref={kindField}
               className="field"
               style={{ width: 150, height: 26, padding: '2px 6px' }}
               value={item.stated ?? ''}
@@ -199,18 +203,20 @@ function Size({
     <div className="grid gap-3" style={{ gridTemplateColumns: factor === 1 ? '1fr 1fr' : '1fr 1fr auto' }}>
       <ScaleFigure name="As it is" model={model} sizeMm={sizeMm} factor={1} kind={kind} ready={ready} />
       {factor !== 1 && <ScaleFigure name={`Read ×${factor}`} model={model} sizeMm={sizeMm} factor={factor} kind={kind} ready={ready} />}
-      <dl className="grid content-center gap-y-1 text-small" style={{ gridTemplateColumns: 'auto 1fr' }} aria-label="True size">
-        {(['side', 'up', 'fore'] as const).map((axis, i) => (
-          <div key={axis} className="contents">
-            <dt className={`font-semibold pr-4 ${axis}-t`}>{axis}</dt>
-            <dd className="num text-[15px]" data-size={axis}>
-              {showCount(Number(sizeMm[i].toFixed(sizeMm[i] < 10_000 ? 1 : 0)))}
-              <span className="unit">mm</span>
-            </dd>
-          </div>
-        ))}
-        {factor === 1 && <dt className="soft pr-4 col-span-2 text-micro leading-[15px]">True size, as its nodes place it.</dt>}
-      </dl>
+      <div className="grid content-center gap-y-1">
+        <dl className="grid gap-y-1 text-small" style={{ gridTemplateColumns: 'auto 1fr' }} aria-label="True size">
+          {(['side', 'up', 'fore'] as const).map((axis, i) => (
+            <div key={axis} className="contents">
+              <dt className={`font-semibold pr-4 ${axis}-t`}>{axis}</dt>
+              <dd className="num text-[15px]" data-size={axis}>
+                {showCount(Number(sizeMm[i].toFixed(sizeMm[i] < 10_000 ? 1 : 0)))}
+                <span className="unit">mm</span>
+              </dd>
+            </div>
+          ))}
+        </dl>
+        {factor === 1 && <p className="soft text-micro leading-[15px]">True size, as its nodes place it.</p>}
+      </div>
     </div>
   );
 }

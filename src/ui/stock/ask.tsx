@@ -1,5 +1,5 @@
 'use client';
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { Dialog } from '../kit';
 
 export interface Asking {
@@ -14,6 +14,12 @@ export interface Asking {
 /** What will change, before it does; where the model hangs already, whether what was fitted stays as it is. */
 export function AskDialog({ asking, onClose }: { asking: Asking; onClose: () => void }) {
   const [keep, setKeep] = useState(true);
+  const main = useRef<HTMLButtonElement>(null);
+  // one press says yes to what was read; where there is a choice, that comes first
+  const chooses = asking.worn.length > 0;
+  useEffect(() => {
+    if (!chooses) main.current?.focus();
+  }, [chooses]);
   return (
     <Dialog title={asking.title} onClose={onClose}>
       <ul className="text-small overflow-y-auto" style={{ maxHeight: 260, maxWidth: 480 }} aria-label="What will change">
@@ -43,6 +49,7 @@ export function AskDialog({ asking, onClose }: { asking: Asking; onClose: () => 
           Cancel
         </button>
         <button
+          ref={main}
           type="button"
           className="btn btn-primary btn-sm"
           onClick={() => {

@@ -2,6 +2,7 @@
 import { type ReactNode, useState } from 'react';
 import { type Finding, KINDS, type Kind, type PictureBrief, pictureLeaf, rankPictures, type StockJudgement } from '@/core/intake';
 import type { StepDraft } from '@/core/piece';
+import { useActs } from '../acts';
 import { Choice, Flag, NameDialog } from '../kit';
 
 type Filter = 'all' | Finding['level'];
@@ -62,6 +63,20 @@ export function Findings({ judged, kind, busy, pictures, onFix, onDismiss, onWid
   const shown = findings.filter((f) => filter === 'all' || f.level === filter);
   const fixable = shown.filter((f) => f.fix);
   const first = findings.find((f) => f.level === 'blocker' && f.fix);
+  const mendable = findings.filter((f) => f.fix);
+  useActs({
+    'mend-all': {
+      run: () => {
+        const fixes = mendable.flatMap((f) => (f.fix ? [f.fix] : []));
+        onFix(
+          fixes,
+          true,
+          fixes.flatMap((f) => f.changes),
+        );
+      },
+      off: busy ? 'the file is being worked at.' : mendable.length === 0 ? 'there is nothing that one press mends.' : null,
+    },
+  });
   return (
     <section aria-label="Findings">
       <div className="flex items-center gap-2 pt-2 pb-1.5">

@@ -13,7 +13,7 @@ import {
   type StepDraft,
   usedFile,
 } from '@/core/piece';
-import { Choice, lazily } from '../kit';
+import { Choice, CountField, lazily } from '../kit';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
 import { Cells, cellsOf } from './cells';
 import { FileHead } from './filehead';
@@ -21,7 +21,6 @@ import { Findings } from './findings';
 import { HangButton } from './hang';
 import { Licence } from './licence';
 import { mendOther, putStep, replaceOther, setSteps } from './mending';
-import { PixelField } from './pixelfield';
 import { EnvironmentPane } from './preview/environmentpane';
 import { FootagePane } from './preview/footagepane';
 import { MotionPane } from './preview/motionpane';
@@ -185,36 +184,40 @@ function Settings({ facts, onStep }: { facts: Exclude<FileFacts, { kind: 'model'
   if (facts.kind !== 'picture' && facts.kind !== 'sequence') return null;
   return (
     <fieldset className="flex flex-wrap items-center gap-x-4 gap-y-1.5 pt-2.5" aria-label="How it is used">
-      <PixelField
+      <CountField
+        before="close"
         label="Hangs"
         value={Number(facts.sizeMm[0].toFixed(2))}
         unit="mm wide"
+        width={140}
         min={0.01}
         max={1e6}
-        whole={false}
-        onDone={(widthMm) => onStep({ step: 'plane', settings: { widthMm } })}
+        onChange={(widthMm) => onStep({ step: 'plane', settings: { widthMm } })}
       />
       {facts.kind === 'picture' && facts.format === 'svg' && (
-        <PixelField
+        <CountField
+          before="close"
           label="Drawn"
+          whole
           value={facts.width}
           unit="px wide"
+          width={130}
           min={1}
           max={8192}
-          onDone={(width) => onStep({ step: 'raster', settings: { width } })}
+          onChange={(width) => onStep({ step: 'raster', settings: { width } })}
         />
       )}
       {facts.kind === 'sequence' && (
         <>
-          <PixelField
+          <CountField
+            before="close"
             label="Plays"
             value={facts.fps}
             unit="frames a second"
             min={0.1}
             max={240}
-            whole={false}
-            width={64}
-            onDone={(fps) => onStep({ step: 'play', settings: { fps, loop: facts.loop } })}
+            width={170}
+            onChange={(fps) => onStep({ step: 'play', settings: { fps, loop: facts.loop } })}
           />
           <label className="inline-flex items-center gap-1.5 text-small">
             <input

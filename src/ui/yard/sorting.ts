@@ -2,9 +2,14 @@
 import type { PieceSummary, YardWeights } from '@/api';
 import { PROFILES } from '@/core/deliver/profiles';
 
-export const ORDERS = { changed: 'changed last', made: 'made last', name: 'name', weight: 'heaviest' } as const;
+export const ORDERS = { changed: 'Changed last', made: 'Made last', name: 'By name', weight: 'Heaviest first' } as const;
 export type Order = keyof typeof ORDERS;
-export const SHOWS = { all: 'all', found: 'with blockers or warnings', over: 'over their limit', ready: 'with a hung part' } as const;
+export const SHOWS = {
+  all: 'All pieces',
+  found: 'With blockers or warnings',
+  over: 'Over their limit',
+  ready: 'With a hung part',
+} as const;
 export type Shows = keyof typeof SHOWS;
 
 const bytesOf = (weights: YardWeights, id: string): number => {

@@ -135,19 +135,19 @@ function YardPage({ yard, yards, account, pieces: initial, use }: Props) {
       <a className="skip" href="#pieces">
         To the pieces
       </a>
-      <header className="land flex items-stretch rule-double" style={{ height: 'var(--bar)' }}>
+      <header className="land flex items-stretch rule-double min-w-0" style={{ height: 'var(--bar)' }}>
         <span className="flex items-center gap-2 pl-3 pr-3 border-r border-[color:var(--hair)]">
           <Boat />
-          <span className="text-[15px] font-semibold tracking-[-.01em]">Scaphos</span>
+          <span className="text-[15px] font-semibold tracking-[-.01em] narrow-off">Scaphos</span>
         </span>
         <div className="flex items-center gap-2 px-4">
-          <span className="text-small soft">Yard</span>
+          <span className="text-small soft narrow-off">Yard</span>
           <Menu
             label="Switch yard"
             className="pick border-0 bg-transparent px-1"
             button={
               <>
-                <b className="font-semibold text-body truncate max-w-[340px]">{name}</b>
+                <b className="font-semibold text-body truncate max-w-[min(340px,34vw)]">{name}</b>
                 <ChevronDown className="ico" />
               </>
             }
@@ -184,20 +184,25 @@ function YardPage({ yard, yards, account, pieces: initial, use }: Props) {
               e.target.value = '';
             }}
           />
-          <button type="button" className={`btn btn-line btn-sm ${busy ? 'busy' : ''}`} onClick={() => bundle.current?.click()}>
+          <button
+            type="button"
+            className={`btn btn-line btn-sm ${busy ? 'busy' : ''}`}
+            aria-label={busy ?? 'Bring in a bundle'}
+            onClick={() => bundle.current?.click()}
+          >
             <PackageOpen className="ico" />
-            {busy ?? 'Bring in a bundle'}
+            <span className="mid">{busy ?? 'Bring in a bundle'}</span>
           </button>
-          <button type="button" className="btn btn-primary btn-sm" onClick={() => setDialog('piece')}>
+          <button type="button" className="btn btn-primary btn-sm" aria-label="New piece" onClick={() => setDialog('piece')}>
             <Plus className="ico" />
-            New piece
+            <span className="narrow-off">New piece</span>
           </button>
           <AccountMenu name={account} />
         </div>
       </header>
       <main className="land min-h-0 overflow-y-auto flex flex-col px-4 pt-3 pb-3 gap-3">
         <Cartouche name={name} pieces={living.length} use={use} naming={naming} onName={rename} onNaming={setNaming} />
-        <div className="flex items-center gap-2">
+        <div className="flex flex-wrap items-center gap-2">
           <Choice
             label="Which pieces"
             options={[

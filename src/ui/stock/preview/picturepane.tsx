@@ -4,8 +4,7 @@ import type { PictureFacts } from '@/core/intake';
 import type { Corners } from '@/core/math';
 import type { StepDraft } from '@/core/piece';
 import { straightSize } from '@/core/prepare';
-import { Choice, useSize } from '../../kit';
-import { PixelField } from '../pixelfield';
+import { Choice, CountField, useSize } from '../../kit';
 
 type Tool = 'look' | 'crop' | 'straighten';
 type Corner = [number, number];
@@ -135,33 +134,49 @@ export function PicturePane({
           <div className="absolute left-2 right-2 bottom-2 flex items-center gap-2.5 px-2 py-1 bg-[color:var(--color-base-100)] border border-[color:var(--hair-strong)]">
             {tool === 'crop' ? (
               <>
-                <PixelField
+                <CountField
+                  before="close"
+                  whole
                   label="across"
                   value={cut.x}
                   unit="px"
                   min={0}
                   max={w - 1}
-                  width={60}
-                  onDone={(v) => setCut({ ...cut, x: v })}
+                  width={84}
+                  onChange={(v) => setCut({ ...cut, x: v })}
                 />
-                <PixelField label="down" value={cut.y} unit="px" min={0} max={h - 1} width={60} onDone={(v) => setCut({ ...cut, y: v })} />
-                <PixelField
+                <CountField
+                  before="close"
+                  whole
+                  label="down"
+                  value={cut.y}
+                  unit="px"
+                  min={0}
+                  max={h - 1}
+                  width={84}
+                  onChange={(v) => setCut({ ...cut, y: v })}
+                />
+                <CountField
+                  before="close"
+                  whole
                   label="wide"
                   value={cut.width}
                   unit="px"
                   min={1}
                   max={w}
-                  width={60}
-                  onDone={(v) => setCut({ ...cut, width: v })}
+                  width={84}
+                  onChange={(v) => setCut({ ...cut, width: v })}
                 />
-                <PixelField
+                <CountField
+                  before="close"
+                  whole
                   label="high"
                   value={cut.height}
                   unit="px"
                   min={1}
                   max={h}
-                  width={60}
-                  onDone={(v) => setCut({ ...cut, height: v })}
+                  width={84}
+                  onChange={(v) => setCut({ ...cut, height: v })}
                 />
               </>
             ) : (
