@@ -32,6 +32,7 @@ const faults = (page: Page) =>
         const scrolls = (o: string) => o === 'auto' || o === 'scroll';
         const cutX =
           x !== 'visible' &&
+          style.textOverflow !== 'ellipsis' &&
           !scrolls(x) &&
           (reach.right < clip.left + 2 || reach.left > clip.right - 2 || reach.right > clip.right + reach.width * 0.4);
         const cutY =

@@ -21,6 +21,7 @@ import {
   YardSummary,
   YardWeights,
 } from './schemas';
+import { urls } from './urls';
 
 export class ApiFailure extends Error {
   constructor(
@@ -92,11 +93,7 @@ export const api = {
   addJob: (piece: string, body: JobRequest) => call(JobAnswer, 'POST', `/api/pieces/${piece}/jobs`, body),
   stopJob: (piece: string, job: string) => call(JobAnswer, 'DELETE', `/api/pieces/${piece}/jobs/${job}`),
   retryJob: (piece: string, job: string) => call(JobAnswer, 'POST', `/api/pieces/${piece}/jobs/${job}`, {}),
-  jobEventsUrl: (piece: string) => `/api/pieces/${piece}/jobs/events`,
-  modelUrl: (piece: string, sha: string) => `/api/pieces/${piece}/assets/${sha}`,
-  /** The same model with pictures a page can read. */
-  drawnUrl: (piece: string, sha: string) => `/api/pieces/${piece}/assets/${sha}/drawn`,
-  coverUrl: (piece: string, revision: number) => `/api/pieces/${piece}/cover?revision=${revision}`,
+  ...urls,
   /** @throws {ApiFailure} it cannot be had, and why */
   checkPackage: async (piece: string, kind: 'glb' | 'bundle'): Promise<void> => {
     const url = `/api/pieces/${piece}/packages/${kind}`;
@@ -107,6 +104,5 @@ export const api = {
     if (told.ok) return void told.body?.cancel();
     throw await failureOf(told);
   },
-  packageUrl: (piece: string, kind: 'glb' | 'bundle') => `/api/pieces/${piece}/packages/${kind}`,
   takeUploads: (piece: string, body: TakeRequest) => call(UploadAnswer, 'POST', `/api/pieces/${piece}/assets`, body),
 };

@@ -1,5 +1,6 @@
 import type { ProfileId } from '../piece/tables';
 import { type Limits, NO_LIMITS } from '../prepare/terms';
+import { CEILING_BYTES } from './ceilings';
 
 /** The limits of a place of delivery. 1 MB = 1 000 000 bytes. */
 export interface Profile {
@@ -14,9 +15,20 @@ export interface Profile {
 /** 1024 px, 50 bones and 50 000 triangles are what places of delivery ask for (*common practice*). */
 const limits = (bytes: number): Limits => ({ ...NO_LIMITS, bytes, triangles: 50_000, textureEdge: 1024, bones: 50 });
 
-/** 1, 5 and 10 MB are usual ceilings (*common practice*). */
 export const PROFILES: Readonly<Record<ProfileId, Profile>> = {
-  light: { id: 'light', label: 'Light', about: 'Loads at once, on any line', bytes: 1_000_000, limits: limits(1_000_000) },
-  pocket: { id: 'pocket', label: 'Pocket', about: 'The usual ceiling on phones', bytes: 5_000_000, limits: limits(5_000_000) },
-  wide: { id: 'wide', label: 'Wide', about: 'For generous places', bytes: 10_000_000, limits: limits(10_000_000) },
+  light: {
+    id: 'light',
+    label: 'Light',
+    about: 'Loads at once, on any line',
+    bytes: CEILING_BYTES.light,
+    limits: limits(CEILING_BYTES.light),
+  },
+  pocket: {
+    id: 'pocket',
+    label: 'Pocket',
+    about: 'The usual ceiling on phones',
+    bytes: CEILING_BYTES.pocket,
+    limits: limits(CEILING_BYTES.pocket),
+  },
+  wide: { id: 'wide', label: 'Wide', about: 'For generous places', bytes: CEILING_BYTES.wide, limits: limits(CEILING_BYTES.wide) },
 };

@@ -1,6 +1,6 @@
 'use client';
 import { Command } from 'cmdk';
-import { Children, type ReactNode, useState } from 'react';
+import { Children, type ReactNode, useLayoutEffect, useRef, useState } from 'react';
 import { Dialog } from '../kit/dialog';
 import { doAct, doingOf, heldActs, keyOf } from './acts';
 import { ACTS, type ActId } from './catalog';
@@ -10,19 +10,12 @@ const LIST =
 
 /** Find anything: every act that holds here, and what the screen adds. */
 export function Finder({ takeEarly, onClose, children }: { takeEarly: () => string; onClose: () => void; children: ReactNode }) {
-  const [words, setWords] = useState(takeEarly);
   // those that held when it was opened: a dialog over them changes nothing
   const [acts] = useState(() => heldActs().filter((id) => !ACTS[id].unlisted));
   return (
     <Dialog title="Find anything" onClose={onClose}>
       <Command loop className="w-[min(480px,80vw)]" label="Find anything">
-        <Command.Input
-          autoFocus
-          className="field mb-2"
-          placeholder="A step, file, finding, part, piece or act"
-          value={words}
-          onValueChange={setWords}
-        />
+        <Words takeEarly={takeEarly} />
         <Command.List className={LIST}>
           <Command.Empty className="px-2 py-2 text-small soft">Nothing of that name here.</Command.Empty>
           {Children.toArray(children)}
@@ -34,6 +27,22 @@ export function Finder({ takeEarly, onClose, children }: { takeEarly: () => stri
         </Command.List>
       </Command>
     </Dialog>
+  );
+}
+
+/** Takes over what was typed before it was there, as soon as it has the keyboard. */
+function Words({ takeEarly }: { takeEarly: () => string }) {
+  const [words, setWords] = useState('');
+  const latest = useRef(takeEarly);
+  useLayoutEffect(() => setWords(latest.current()), []);
+  return (
+    <Command.Input
+      autoFocus
+      className="field mb-2"
+      placeholder="A step, file, finding, part, piece or act"
+      value={words}
+      onValueChange={setWords}
+    />
   );
 }
 

@@ -2,7 +2,7 @@
 import { LogOut, Moon, Sun, UserRound } from 'lucide-react';
 import { useRouter } from 'next/navigation';
 import { useEffect, useState } from 'react';
-import { api } from '@/api';
+import { ask } from '@/api/ask';
 import { Menu } from './menu';
 import { currentTheme, switchTheme } from './theme';
 
@@ -46,7 +46,7 @@ export function AccountMenu({ name }: { name: string }) {
               label: 'Sign out',
               mark: <LogOut className="ico" />,
               act: async () => {
-                await api.signOut().catch(() => undefined);
+                await ask((api) => api.signOut()).catch(() => undefined);
                 router.replace('/sign-in');
                 router.refresh();
               },

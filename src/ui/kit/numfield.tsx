@@ -1,6 +1,6 @@
 'use client';
 import { useRef, useState } from 'react';
-import { type Dimension, parseQuantity, showQuantity } from '@/core/math';
+import { type Dimension, parseQuantity, showQuantity } from '@/core/math/quantity';
 
 export interface NumFieldProps {
   label: string;

@@ -2,7 +2,7 @@
  * The size gauge: the hull sinks with the load; at the limit the water meets the load line, past 125 % the deck is awash. Where the load
  * is not known (null) the hull is an outline.
  */
-import { showMegabytes } from '@/core/math';
+import { showMegabytes } from '@/core/math/quantity';
 
 const HULL = 'M8 2 C60 12 168 12 232 -4 C228 20 220 40 206 56 Q202 62 192 62 L42 62 Q30 62 26 54 Q12 28 8 2 Z';
 const LINE_Y = 22;

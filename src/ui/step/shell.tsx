@@ -11,10 +11,10 @@ import { useDocument, usePiece, useWeight } from '../piece/context';
 import { ConflictDialog, SaveMark } from '../piece/savestate';
 import { redoDraft, undoDraft, useDrafts } from '../prepare/drafts';
 import { FilesZone } from '../stock/zone';
-import { Everything } from './everything';
 import { Route, RouteStrip } from './route';
 import { STEP_NAMES, STEPS, type Step } from './steps';
 
+const Everything = lazily(() => import('./everything'), 'Everything');
 const VersionsDialog = lazily(() => import('../piece/versions'), 'VersionsDialog');
 
 const UNKNOWN: Record<string, string> = { waits: 'being weighed …', failed: 'could not be weighed' };

@@ -1,7 +1,8 @@
 'use client';
 /** Covers are made when the Yard is opened: real renderings, kept with the revision they show. */
 import { useEffect, useState } from 'react';
-import { api, type PieceSummary } from '@/api';
+import type { PieceSummary } from '@/api';
+import { ask } from '@/api/ask';
 
 /** What draws them is fetched when one is missing. */
 const drawer = () => import('../piece/portrait');
@@ -16,8 +17,8 @@ export function useCovers(pieces: readonly PieceSummary[]): Readonly<Record<stri
         if (gone || piece.deletedAt || piece.coverRevision === piece.revision) continue;
         // a cover that cannot be made leaves the old one, or the dashed outline
         const made = await drawer()
-          .then(async ({ portraitOf }) => portraitOf(piece.id, (await api.getPiece(piece.id)).document))
-          .then((png) => api.putCover(piece.id, piece.revision, png))
+          .then(async ({ portraitOf }) => portraitOf(piece.id, (await ask((api) => api.getPiece(piece.id))).document))
+          .then((png) => ask((api) => api.putCover(piece.id, piece.revision, png)))
           .then(
             () => piece.revision,
             (e: Error) => e.message,

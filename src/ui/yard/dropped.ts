@@ -3,9 +3,8 @@
 import { useRouter } from 'next/navigation';
 import type { DragEvent } from 'react';
 import { toast } from 'sonner';
-import { api } from '@/api';
+import { ask } from '@/api/ask';
 import { INTAKE_LIMITS } from '@/core/intake/limits';
-import { keepForLater } from '../stock/arrivals';
 
 const isBundle = (f: File) => f.name.toLowerCase().endsWith('.scaphos.zip');
 
@@ -14,8 +13,8 @@ export function useDroppedOnYard(yard: string, bring: (bundle: File) => void) {
   const toNewPiece = async (files: readonly File[]) => {
     const large = files.find((f) => f.size > INTAKE_LIMITS.fileBytes);
     if (large) return void toast.error(`${large.name} is larger than the ${INTAKE_LIMITS.fileBytes / 1e6} MB that a file may have.`);
-    const { id } = await api.createPiece(yard, files[0].name.replace(/\.[^.]*$/, '').slice(0, 120) || 'New piece');
-    await keepForLater(id, files);
+    const { id } = await ask((api) => api.createPiece(yard, files[0].name.replace(/\.[^.]*$/, '').slice(0, 120) || 'New piece'));
+    await (await import('../stock/arrivals')).keepForLater(id, files);
     router.push(`/piece/${id}/stock`);
   };
   return {

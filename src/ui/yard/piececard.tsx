@@ -3,10 +3,11 @@ import { Ellipsis } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
 import { toast } from 'sonner';
 import { ulid } from 'ulid';
-import { api, type PieceSummary } from '@/api';
-import { PROFILES } from '@/core/deliver';
-import { showMegabytes } from '@/core/math';
-import { PIECE_SCHEMA, settings } from '@/core/piece';
+import type { PieceSummary } from '@/api';
+import { ask } from '@/api/ask';
+import { urls } from '@/api/urls';
+import { CEILING_BYTES } from '@/core/deliver/ceilings';
+import { showMegabytes } from '@/core/math/quantity';
 import { FlagCounts, Mark, Menu, NameInPlace, openMenuAt, PageLink } from '../kit';
 import { STEP_NAMES, STEPS } from '../step/steps';
 
@@ -53,7 +54,7 @@ export function PieceCard({
   const step = STEPS.indexOf(piece.reached);
   // an older one where the newest could not be drawn
   const shown = typeof cover === 'string' ? piece.coverRevision : cover;
-  const limit = PROFILES[piece.profile].bytes;
+  const limit = CEILING_BYTES[piece.profile];
   const over = typeof weight === 'number' && weight > limit;
   const open = (children: ReactNode) =>
     piece.deletedAt ? (
@@ -69,23 +70,26 @@ export function PieceCard({
       await onChange();
     });
   const rename = (name: string) => {
-    const save = { saveId: ulid(), baseRevision: piece.revision, schema: PIECE_SCHEMA, edits: [settings({ name })] };
-    void act(() => api.saveEdits(piece.id, save));
+    void act(async () => {
+      const { PIECE_SCHEMA, settings } = await import('@/core/piece');
+      const save = { saveId: ulid(), baseRevision: piece.revision, schema: PIECE_SCHEMA, edits: [settings({ name })] };
+      return ask((api) => api.saveEdits(piece.id, save));
+    });
   };
   const groups = [
     {
       id: 'What can be done',
       entries: [
         { id: 'rename', label: 'Rename', act: () => setNaming(true) },
-        { id: 'copy', label: 'Duplicate', act: () => void act(() => api.copyPiece(piece.id)) },
+        { id: 'copy', label: 'Duplicate', act: () => void act(() => ask((api) => api.copyPiece(piece.id))) },
         {
           id: 'delete',
           label: 'Delete',
           act: () =>
             void act(async () => {
-              await api.deletePiece(piece.id);
+              await ask((api) => api.deletePiece(piece.id));
               toast.message(`${piece.name} is deleted. It can be restored for 30 days.`, {
-                action: { label: 'Restore', onClick: () => void act(() => api.restorePiece(piece.id)) },
+                action: { label: 'Restore', onClick: () => void act(() => ask((api) => api.restorePiece(piece.id))) },
               });
             }),
         },
@@ -115,7 +119,7 @@ export function PieceCard({
           ) : (
             // biome-ignore lint/performance/noImgElement: a private, already sized picture
             <img
-              src={api.coverUrl(piece.id, shown)}
+              src={urls.coverUrl(piece.id, shown)}
               alt=""
               className="absolute left-1/2 -translate-x-1/2 top-0 max-w-none"
               style={{ height: 200, opacity: 'var(--img-dim)' }}
@@ -139,7 +143,11 @@ export function PieceCard({
               {piece.deletedAt ? (
                 piece.name
               ) : (
-                <PageLink href={`/piece/${piece.id}/${STEPS[step]}`} onDoubleClick={(e) => e.preventDefault()} className="hover:underline">
+                <PageLink
+                  href={`/piece/${piece.id}/${STEPS[step]}`}
+                  onDoubleClick={(e) => e.preventDefault()}
+                  className="hover:underline block truncate"
+                >
                   {piece.name}
                 </PageLink>
               )}
@@ -169,7 +177,7 @@ export function PieceCard({
           {piece.deletedAt ? (
             <>
               <span className="soft">{daysLeft(piece.deletedAt)}</span>
-              <button type="button" className="fix" onClick={() => void act(() => api.restorePiece(piece.id))}>
+              <button type="button" className="fix" onClick={() => void act(() => ask((api) => api.restorePiece(piece.id)))}>
                 Restore
               </button>
             </>

@@ -1,6 +1,6 @@
 /** Which pieces of a yard are shown, and in which order. */
 import type { PieceSummary, YardWeights } from '@/api';
-import { PROFILES } from '@/core/deliver/profiles';
+import { CEILING_BYTES } from '@/core/deliver/ceilings';
 
 export const ORDERS = { changed: 'Changed last', made: 'Made last', name: 'By name', weight: 'Heaviest first' } as const;
 export type Order = keyof typeof ORDERS;
@@ -27,7 +27,7 @@ const COMPARE: { readonly [K in Order]: (a: PieceSummary, b: PieceSummary, weigh
 const HOLDS: { readonly [K in Shows]: (p: PieceSummary, weights: YardWeights) => boolean } = {
   all: () => true,
   found: (p) => p.findings.blocker + p.findings.warning > 0,
-  over: (p, weights) => bytesOf(weights, p.id) > PROFILES[p.profile].bytes,
+  over: (p, weights) => bytesOf(weights, p.id) > CEILING_BYTES[p.profile],
   ready: (p) => p.reached === 'deliver',
 };
 

@@ -4,21 +4,12 @@ import { ChevronDown, PackageOpen, Plus } from 'lucide-react';
 import { useRouter } from 'next/navigation';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
-import {
-  type ApiFailure,
-  api,
-  type PieceSummary,
-  type UnreadablePiece,
-  type YardPiece,
-  type YardSummary,
-  type YardUse,
-  type YardWeights,
-} from '@/api';
-import { showBytes } from '@/core/math';
+import type { ApiFailure, PieceSummary, UnreadablePiece, YardPiece, YardSummary, YardUse, YardWeights } from '@/api';
+import { ask } from '@/api/ask';
+import { showBytes } from '@/core/math/quantity';
 import { forms } from '@/worker/browser';
 import { ActsLayer, useActs } from '../acts';
-import { Found, FoundGroup } from '../acts/finder';
-import { AccountMenu, Boat, Choice, FlagLabel, Menu, NameDialog, NameInPlace, PressMenus, Toasts, useAddress, useGo } from '../kit';
+import { AccountMenu, Boat, Choice, FlagLabel, lazily, Menu, NameDialog, NameInPlace, PressMenus, Toasts, useAddress, useGo } from '../kit';
 import { useCovers } from './covers';
 import { useDroppedOnYard } from './dropped';
 import { PieceCard } from './piececard';
@@ -39,6 +30,8 @@ interface Props {
   use: YardUse;
 }
 
+const YardFinds = lazily(() => import('./finds'), 'YardFinds');
+
 export function YardView(props: Props) {
   const [client] = useState(() => new QueryClient());
   return (
@@ -53,14 +46,18 @@ function YardPage({ yard, yards, account, pieces: initial, use }: Props) {
   const router = useRouter();
   const go = useGo();
   const client = useQueryClient();
-  const { data: all } = useQuery({ queryKey: ['pieces', yard.id], queryFn: () => api.listPieces(yard.id), initialData: initial });
+  const { data: all } = useQuery({
+    queryKey: ['pieces', yard.id],
+    queryFn: () => ask((api) => api.listPieces(yard.id)),
+    initialData: initial,
+  });
   // the same list as long as it is: a new one would have every cover made anew
   const pieces = useMemo(() => all.filter((p): p is PieceSummary => 'name' in p), [all]);
   const unreadable = all.filter((p): p is UnreadablePiece => 'unreadable' in p);
   const covers = useCovers(pieces);
   const { data: weights = NONE_KNOWN, error: unweighed } = useQuery({
     queryKey: ['weights', yard.id, pieces.map((p) => p.revision).join(' ')],
-    queryFn: () => api.weighYard(yard.id),
+    queryFn: () => ask((api) => api.weighYard(yard.id)),
     placeholderData: (old) => old,
     networkMode: 'always',
     // those that are being worked out are asked for again
@@ -106,14 +103,14 @@ function YardPage({ yard, yards, account, pieces: initial, use }: Props) {
     if (!file) return;
     setBusy(`Reading ${file.name} …`);
     void attempt(async () => {
-      await api.bringBundle(yard.id, file);
+      await ask((api) => api.bringBundle(yard.id, file));
       await refresh();
       toast.message(`${file.name} was brought in.`);
     }).finally(() => setBusy(null));
   };
   const rename = (to: string) => {
     setName(to);
-    void api.renameYard(yard.id, to).then(
+    void ask((api) => api.renameYard(yard.id, to)).then(
       () => router.refresh(),
       (e: ApiFailure) => {
         setName(yard.name);
@@ -307,7 +304,7 @@ function YardPage({ yard, yards, account, pieces: initial, use }: Props) {
           action="Lay it down"
           onClose={() => setDialog(null)}
           onDone={async (name) => {
-            const { id } = await api.createPiece(yard.id, name);
+            const { id } = await ask((api) => api.createPiece(yard.id, name));
             setDialog(null);
             router.push(`/piece/${id}/stock`);
           }}
@@ -321,7 +318,7 @@ function YardPage({ yard, yards, account, pieces: initial, use }: Props) {
           action="Make it"
           onClose={() => setDialog(null)}
           onDone={async (name) => {
-            const { id } = await api.createYard(name);
+            const { id } = await ask((api) => api.createYard(name));
             setDialog(null);
             router.push(`/yard/${id}`);
             router.refresh();
@@ -376,47 +373,6 @@ function Pick<K extends string>({
         </option>
       ))}
     </select>
-  );
-}
-
-/** What the finder finds in a yard besides acts. */
-function YardFinds({
-  pieces,
-  yards,
-  here,
-  onClose,
-}: {
-  pieces: readonly PieceSummary[];
-  yards: readonly YardSummary[];
-  here: string;
-  onClose: () => void;
-}) {
-  const go = useGo();
-  const to = (href: string) => () => {
-    onClose();
-    void go(href);
-  };
-  return (
-    <>
-      <FoundGroup heading="Pieces">
-        {pieces.map((p) => (
-          <Found key={p.id} id={p.id} words={`piece ${p.name}`} onSelect={to(`/piece/${p.id}/${p.reached}`)}>
-            <span className="named text-[14px]">{p.name}</span>
-          </Found>
-        ))}
-      </FoundGroup>
-      <FoundGroup heading="Yards">
-        {yards.flatMap((y) =>
-          y.id === here ? (
-            []
-          ) : (
-            <Found key={y.id} id={y.id} words={`yard ${y.name}`} onSelect={to(`/yard/${y.id}`)}>
-              {y.name}
-            </Found>
-          ),
-        )}
-      </FoundGroup>
-    </>
   );
 }
 
