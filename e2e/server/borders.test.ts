@@ -207,7 +207,8 @@ describe('what there may be at most', () => {
             .raw()
             .toBuffer()
         ).subarray(0, 3),
-      ];
+        // it is kept as a WebP, which changes colours a little
+      ].map((x) => Math.round(x / 51) * 51);
     };
     expect(await put('#ff0000', 1)).toEqual([255, 0, 0]);
     expect(await put('#00ff00', 0)).toEqual([255, 0, 0]);
@@ -296,6 +297,8 @@ test('a piece that cannot be read is one that says so; the others of its yard ar
   ]);
   for (const id of [torn, later])
     for (const path of ['', '/weight', '/packages/bundle']) expect((await v.get(`/api/pieces/${id}${path}`)).status).toBe(422);
+  const weights = (await v.get(`/api/yards/${v.yard}/weights`)).body;
+  expect([weights[good], weights[torn].why]).toEqual([{ revision: 0, bytes: 0 }, expect.stringContaining('is damaged')]);
   expect(
     told(
       await v.post(`/api/pieces/${torn}/edits`, { saveId: 'x', baseRevision: 0, schema: PIECE_SCHEMA, edits: [settings({ name: 'x' })] }),

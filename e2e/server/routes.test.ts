@@ -80,6 +80,8 @@ describe('every route is scoped to its yard', () => {
       v.tus('PATCH', upload, { 'upload-offset': '0' }, new Uint8Array(4)),
       v.tus('DELETE', upload),
     ],
+    '/api/yards/[yard]': (v) => [v.call('PUT', `/api/yards/${owner.yard}`, { name: 'Stolen' })],
+    '/api/yards/[yard]/weights': (v) => [v.get(`/api/yards/${owner.yard}/weights`)],
     '/api/yards/[yard]/bundles': (v) => [v.call('POST', `/api/yards/${owner.yard}/bundles`, new Uint8Array(8))],
     '/api/yards/[yard]/recipes': (v) => [
       v.get(`/api/yards/${owner.yard}/recipes`),
@@ -318,6 +320,31 @@ describe('pieces', () => {
     const glb = await v.get(`/api/pieces/${piece}/packages/glb`);
     expect(glb.headers.get('content-disposition')).toContain('box.glb');
     expect((await v.get(`/api/pieces/${piece}/weight`)).body.bytes).toBe(glb.body.length);
+    // of all pieces of the yard in one answer; what is not known yet is begun and told when one asks again
+    const bare = await v.newPiece('Bare');
+    const gone = await v.newPiece('Gone');
+    await v.call('DELETE', `/api/pieces/${gone}`);
+    await expect
+      .poll(async () => (await v.get(`/api/yards/${v.yard}/weights`)).body, { timeout: 60_000 })
+      .toEqual({ [piece]: { revision: 2, bytes: glb.body.length }, [bare]: { revision: 0, bytes: 0 } });
+  });
+
+  test('a yard is renamed by its members; pieces come with what a card shows, the one changed last first', async () => {
+    const v = await signedIn();
+    expect((await v.call('PUT', `/api/yards/${v.yard}`, { name: 'Slipway' })).status).toBe(200);
+    expect((await v.get('/api/yards')).body.find((y: { id: string }) => y.id === v.yard).name).toBe('Slipway');
+    expect((await v.call('PUT', `/api/yards/${v.yard}`, { name: '' })).status).toBe(400);
+    const [first, second] = [await v.newPiece('First'), await v.newPiece('Second')];
+    await v.post(`/api/pieces/${first}/edits`, {
+      saveId: 'n',
+      baseRevision: 0,
+      schema: PIECE_SCHEMA,
+      edits: [settings({ name: 'Again', profile: 'wide' })],
+    });
+    const listed = (await v.get(`/api/yards/${v.yard}/pieces`)).body as { id: string }[];
+    expect(listed.filter((p) => p.id === first || p.id === second).map((p) => p.id)).toEqual([first, second]);
+    expect(listed[0]).toMatchObject({ name: 'Again', profile: 'wide', reached: 'stock', deletedAt: null });
+    expect(listed[0]).not.toHaveProperty('document');
   });
 
   test('health answers once the database does', async () => {
