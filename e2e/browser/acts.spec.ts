@@ -196,7 +196,8 @@ test('files come in wherever they are dropped or pasted; Back leads to the file 
   await hand('paste', 'image.png', 90);
   await expect(page.getByText(/pasted .*\.png is in Stock\./)).toBeVisible();
   await page.getByRole('link', { name: /^Stock/ }).click();
-  await page.getByRole('button', { name: 'net.png' }).click();
+  await page.waitForURL(/stock/);
+  await page.getByRole('button', { name: 'net.png', exact: true }).click();
   await expect(page.getByRole('heading', { name: 'net.png' })).toBeVisible();
   await page.getByRole('button', { name: /^pasted/ }).click();
   await expect(page.getByRole('heading', { name: /^pasted/ })).toBeVisible();

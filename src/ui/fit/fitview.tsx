@@ -4,7 +4,7 @@ import type { Box } from '@/core/math';
 import { branchOf, isPlaced, partDef } from '@/core/piece';
 import { worldBox } from '@/core/run';
 import { forms } from '@/worker/browser';
-import { openMenuAt } from '../kit';
+import { openMenuAt, Panes } from '../kit';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
 import { useForm, useModels } from '../piece/stagehooks';
 import { Cards } from './cards';
@@ -83,14 +83,23 @@ export function FitView() {
       {/* biome-ignore lint/a11y/noStaticElementInteractions: what a right press opens is in the cards too, for the keyboard */}
       <div className="fit" onContextMenu={rightPress}>
         <div className="fit-work">
-          <Rack />
-          <div className="fit-views">
-            <Mirror piece={shown} state={state} form={form} ready={models} />
-            <section className="fit-plates flex flex-col gap-1.5 min-h-0 pt-[2px]" aria-label="Plates">
-              <Plate side="front" piece={shown} state={state} form={form} box={measured} ready={models} />
-              <Plate side="side" piece={shown} state={state} form={form} box={measured} ready={models} />
-            </section>
-          </div>
+          <Panes
+            id="rack"
+            start={226}
+            least={180}
+            most={460}
+            label="Width of the rack"
+            first={<Rack />}
+            second={
+              <div className="fit-views">
+                <Mirror piece={shown} state={state} form={form} ready={models} />
+                <section className="fit-plates flex flex-col gap-1.5 min-h-0 pt-[2px]" aria-label="Plates">
+                  <Plate side="front" piece={shown} state={state} form={form} box={measured} ready={models} />
+                  <Plate side="side" piece={shown} state={state} form={form} box={measured} ready={models} />
+                </section>
+              </div>
+            }
+          />
         </div>
         <div className="fit-cards">
           <Cards onFrame={onFrame} sight={sight} />

@@ -12,6 +12,7 @@ export { Menu, type MenuEntry, type MenuGroup } from './menu';
 export { NameInPlace } from './nameinplace';
 export { CountField, NumField } from './numfield';
 export { PageLink, useGo } from './pagelink';
+export { Panes } from './panes';
 export { openMenuAt, PressMenus } from './pressmenu';
 export { useSize } from './size';
 export { switchTheme, THEME_COOKIE } from './theme';

@@ -206,6 +206,12 @@ export function StepShell({ account, children }: { account: string; children: Re
         <main className="min-w-0 min-h-0 land" id="step" tabIndex={-1}>
           {children}
         </main>
+        {/* what was done last is heard: hung, mended, deleted, taken back */}
+        <p className="sr-only" aria-live="polite">
+          {history.undo.length + history.redo.length > 0
+            ? `${history.redo.length > 0 ? 'Undone back to' : 'Done'}: ${history.undo.at(-1)?.label ?? 'the beginning'}`
+            : ''}
+        </p>
         <ConflictDialog />
         {versions && <VersionsDialog onClose={() => setVersions(false)} />}
         <ActsLayer more={(close) => <Everything onClose={close} />} />

@@ -2,7 +2,7 @@
 import { FolderOpen } from 'lucide-react';
 import { useEffect } from 'react';
 import { IMPORTERS, INTAKE_LIMITS } from '@/core/intake';
-import { Flag } from '../kit';
+import { Flag, Panes } from '../kit';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
 import { useOpenFile } from '../piece/openfile';
 import { Arrival } from './arrival';
@@ -31,68 +31,81 @@ export function StockView() {
   const { over, choose: chooseFiles, take } = useFilesZone();
   return (
     <div className="split">
-      <section
-        className="split-list flex flex-col min-h-0 overflow-y-auto px-3 pt-2.5 pb-3 gap-3 border-r border-[color:var(--hair-strong)]"
-        aria-label="Stock"
-      >
-        <div className="flex items-center justify-between">
-          <h2 className="text-[15px] font-semibold">Stock</h2>
-          <div className="flex gap-1.5">
-            <EnvironmentMenu onMade={(file) => take([file])} />
-            <TakeAwayMenu />
-            <button type="button" className="btn btn-line btn-sm" onClick={chooseFiles}>
-              <FolderOpen className="ico" />
-              Choose files
-            </button>
-          </div>
-        </div>
-        <section
-          className={`water relative border border-dashed border-[color:var(--water-line)] flex items-center gap-4 px-5 py-4 ${over ? 'indexed' : ''}`}
-          aria-label="Drop files here"
-        >
-          <svg
-            width="84"
-            height="58"
-            viewBox="0 0 84 58"
-            aria-hidden="true"
-            fill="none"
-            stroke="var(--ink)"
-            strokeWidth="1.3"
-            className="flex-none"
+      <Panes
+        id="stock"
+        start={486}
+        least={340}
+        most={760}
+        label="Width of the list of files"
+        first={
+          <section
+            className="split-list flex flex-col min-h-0 overflow-y-auto px-3 pt-2.5 pb-3 gap-3 border-r border-[color:var(--hair-strong)]"
+            aria-label="Stock"
           >
-            <path d="M58 2v20M58 2H26l32 12" />
-            <path d="M30 3v22" strokeDasharray="2 2" />
-            <path d="M22 25h16v11H22Z" fill="var(--brass-wash)" stroke="var(--brass)" />
-            <path d="M22 29h16" stroke="var(--brass)" />
-            <path d="M3 44c14 4 60 4 78-1-3 7-6 12-12 12H17C10 55 6 50 3 44Z" fill="var(--hull)" stroke="none" />
-          </svg>
-          <div>
-            <p className="text-[15px] font-semibold leading-5">{over ? 'Let go to bring them in' : 'Drop files here'}</p>
-            <p className="text-small soft">Models, pictures, sequences, sounds, environments, clips, films; folders and zips of them.</p>
-            <p className="text-micro soft mt-1" data-accepts={EXTENSIONS} title={ACCEPTED}>
-              {EXTENSIONS}. Up to <span className="num">{INTAKE_LIMITS.fileBytes / 1e6}</span> MB each.
-            </p>
-          </div>
-        </section>
-        {files.length > 0 && <FileTable open={selected?.id} onOpen={choose} />}
-        <Arriving />
-        {files.length > 0 && <Sources />}
-      </section>
-      <section className="flex-1 min-w-0 min-h-0" aria-label="Arrival sheet">
-        {selected ? (
-          selected.kind === 'model' ? (
-            <Arrival key={selected.id} item={selected} />
-          ) : (
-            <MediaSheet key={selected.id} item={selected} />
-          )
-        ) : (
-          <div className="p-3 h-full">
-            <div className="empty h-full text-small">
-              Nothing is in Stock yet. Drop a model on the sheet beside this: its true size, contents and findings will stand here.
+            <div className="flex items-center justify-between">
+              <h2 className="text-[15px] font-semibold">Stock</h2>
+              <div className="flex gap-1.5">
+                <EnvironmentMenu onMade={(file) => take([file])} />
+                <TakeAwayMenu />
+                <button type="button" className="btn btn-line btn-sm" onClick={chooseFiles}>
+                  <FolderOpen className="ico" />
+                  Choose files
+                </button>
+              </div>
             </div>
-          </div>
-        )}
-      </section>
+            <section
+              className={`water relative border border-dashed border-[color:var(--water-line)] flex items-center gap-4 px-5 py-4 ${over ? 'indexed' : ''}`}
+              aria-label="Drop files here"
+            >
+              <svg
+                width="84"
+                height="58"
+                viewBox="0 0 84 58"
+                aria-hidden="true"
+                fill="none"
+                stroke="var(--ink)"
+                strokeWidth="1.3"
+                className="flex-none"
+              >
+                <path d="M58 2v20M58 2H26l32 12" />
+                <path d="M30 3v22" strokeDasharray="2 2" />
+                <path d="M22 25h16v11H22Z" fill="var(--brass-wash)" stroke="var(--brass)" />
+                <path d="M22 29h16" stroke="var(--brass)" />
+                <path d="M3 44c14 4 60 4 78-1-3 7-6 12-12 12H17C10 55 6 50 3 44Z" fill="var(--hull)" stroke="none" />
+              </svg>
+              <div>
+                <p className="text-[15px] font-semibold leading-5">{over ? 'Let go to bring them in' : 'Drop files here'}</p>
+                <p className="text-small soft">
+                  Models, pictures, sequences, sounds, environments, clips, films; folders and zips of them.
+                </p>
+                <p className="text-micro soft mt-1" data-accepts={EXTENSIONS} title={ACCEPTED}>
+                  {EXTENSIONS}. Up to <span className="num">{INTAKE_LIMITS.fileBytes / 1e6}</span> MB each.
+                </p>
+              </div>
+            </section>
+            {files.length > 0 && <FileTable open={selected?.id} onOpen={choose} />}
+            <Arriving />
+            {files.length > 0 && <Sources />}
+          </section>
+        }
+        second={
+          <section className="flex-1 min-w-0 min-h-0" aria-label="Arrival sheet">
+            {selected ? (
+              selected.kind === 'model' ? (
+                <Arrival key={selected.id} item={selected} />
+              ) : (
+                <MediaSheet key={selected.id} item={selected} />
+              )
+            ) : (
+              <div className="p-3 h-full">
+                <div className="empty h-full text-small">
+                  Nothing is in Stock yet. Drop a model on the sheet beside this: its true size, contents and findings will stand here.
+                </div>
+              </div>
+            )}
+          </section>
+        }
+      />
     </div>
   );
 }
