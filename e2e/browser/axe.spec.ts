@@ -74,10 +74,7 @@ test('Stock: a model, each other kind of file, menus and dialogs', async ({ page
   await clean(page, 'the menu of a file');
   await close(page);
   await files.first().locator('[data-file]').click();
-  await page
-    .getByRole('button', { name: /Pictures/ })
-    .first()
-    .click();
+  await page.getByRole('button', { name: 'Look into its pictures' }).first().click();
   await expect(page.getByRole('dialog')).toBeVisible();
   await clean(page, 'the pictures of a model');
 });

@@ -4,23 +4,10 @@ import { Children, type ReactNode, useLayoutEffect, useRef, useState } from 'rea
 import { Dialog } from '../kit/dialog';
 import { doAct, doingOf, heldActs, keyOf } from './acts';
 import { ACTS, type ActId } from './catalog';
+import { rank } from './rank';
 
 const LIST =
   'max-h-[min(360px,50vh)] overflow-auto [&_[cmdk-item]]:flex [&_[cmdk-item]]:items-center [&_[cmdk-item]]:gap-2 [&_[cmdk-item]]:px-2 [&_[cmdk-item]]:py-1.5 [&_[cmdk-item]]:text-small [&_[cmdk-item]]:cursor-pointer [&_[data-selected=true]]:bg-[color:var(--brass-wash)] [&_[cmdk-group-heading]]:text-micro [&_[cmdk-group-heading]]:px-2 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:text-[color:var(--ink-2)]';
-
-/** Every word typed is somewhere in it; the better, the earlier a word of it begins so. */
-export function rank(value: string, typed: string): number {
-  const text = value.toLowerCase();
-  let sum = 0;
-  const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
-  for (const word of words) {
-    const at = text.indexOf(word);
-    if (at < 0) return 0;
-    const begins = ` ${text}`.indexOf(` ${word}`);
-    sum += begins < 0 ? 0.2 : 0.5 + 0.5 / (1 + begins / 10);
-  }
-  return words.length === 0 ? 1 : sum / words.length;
-}
 
 /** Find anything: every act that holds here, and what the screen adds. */
 export function Finder({ takeEarly, onClose, children }: { takeEarly: () => string; onClose: () => void; children: ReactNode }) {

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { rank } from './finder';
+import { rank } from './rank';
 
 describe('the finder', () => {
   it('wants every word, anywhere; what begins so comes before what only holds it', () => {
