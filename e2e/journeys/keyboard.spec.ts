@@ -23,6 +23,8 @@ test('by the keyboard alone, from sign-in to a delivered GLB', async ({ page }) 
     }
     throw new Error(`${name} is not reached in 30 tabs`);
   };
+  // heard from the beginning: the browser is told to hand choosers over before one is opened
+  page.on('filechooser', () => undefined);
   await page.goto(`${site()}/sign-in`);
   await tabTo(page, 'Open the demo');
   await press('Enter');
