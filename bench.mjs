@@ -5,7 +5,9 @@
 import { pathToFileURL } from 'node:url';
 import { build } from 'esbuild';
 
-const which = { intake: 'intake', prepare: 'prepare/main', run: 'run', fit: 'fit', interface: 'interface', server: 'server/main' }[process.argv[2]] ?? 'core';
+const which =
+  { intake: 'intake', prepare: 'prepare/main', run: 'run', fit: 'fit', interface: 'interface', server: 'server/main' }[process.argv[2]] ??
+  'core';
 await build({
   entryPoints: [`bench/${which}.ts`],
   outfile: `dist/bench-${process.argv[2] ?? 'core'}.js`,

@@ -79,41 +79,46 @@ function Heading({ part }: { part: Part }) {
   const doc = useDocument();
   const commit = usePiece((s) => s.commit);
   return (
-    <div className="flex items-start gap-1 pb-2">
-      <div className="min-w-0 flex-1">
-        <h2 className="named text-[19px] leading-[22px] break-words line-clamp-2">{part.name}</h2>
-        <p className="text-micro soft truncate">{whereItHangs(doc, part)}</p>
+    <div className="pb-2">
+      <div className="flex items-start gap-1">
+        <h2 className="named text-[19px] leading-[22px] break-words line-clamp-2 min-w-0 flex-1" dir="auto">
+          {part.name}
+        </h2>
+        <button
+          type="button"
+          className="btn btn-bare btn-sm btn-icon"
+          aria-label={part.visible ? 'Hide part' : 'Show part'}
+          title={part.visible ? 'Hide part' : 'Show part'}
+          aria-disabled={part.locked}
+          onClick={() => !part.locked && commit(changePart(part.id, { visible: !part.visible }))}
+        >
+          {part.visible ? <Eye className="ico" /> : <EyeOff className="ico" />}
+        </button>
+        <button
+          type="button"
+          className="btn btn-bare btn-sm btn-icon"
+          aria-label={part.locked ? 'Unlock part' : 'Lock part'}
+          title={part.locked ? 'Unlock part' : 'Lock part'}
+          onClick={() => commit(changePart(part.id, { locked: !part.locked }))}
+        >
+          {part.locked ? <Lock className="ico" /> : <LockOpen className="ico" />}
+        </button>
+        <PartMenu part={part} />
       </div>
-      <button
-        type="button"
-        className="btn btn-bare btn-sm btn-icon"
-        aria-label={part.visible ? 'Hide part' : 'Show part'}
-        title={part.visible ? 'Hide part' : 'Show part'}
-        aria-disabled={part.locked}
-        onClick={() => !part.locked && commit(changePart(part.id, { visible: !part.visible }))}
-      >
-        {part.visible ? <Eye className="ico" /> : <EyeOff className="ico" />}
-      </button>
-      <button
-        type="button"
-        className="btn btn-bare btn-sm btn-icon"
-        aria-label={part.locked ? 'Unlock part' : 'Lock part'}
-        title={part.locked ? 'Unlock part' : 'Lock part'}
-        onClick={() => commit(changePart(part.id, { locked: !part.locked }))}
-      >
-        {part.locked ? <Lock className="ico" /> : <LockOpen className="ico" />}
-      </button>
-      <button
-        type="button"
-        className="btn btn-bare btn-sm btn-icon"
-        aria-label="Delete the part"
-        title="Delete the part"
-        aria-disabled={part.locked}
-        onClick={() => !part.locked && commit(liftOff(doc, [part.id]))}
-      >
-        <Trash2 className="ico" />
-      </button>
-      <PartMenu part={part} />
+      {/* what deletes lies lower than the button of Stock that hangs: a second press there must not meet it */}
+      <div className="flex items-center gap-1 pt-1">
+        <p className="text-micro soft truncate flex-1">{whereItHangs(doc, part)}</p>
+        <button
+          type="button"
+          className="btn btn-bare btn-sm btn-icon"
+          aria-label="Delete the part"
+          title="Delete the part"
+          aria-disabled={part.locked}
+          onClick={() => !part.locked && commit(liftOff(doc, [part.id]))}
+        >
+          <Trash2 className="ico" />
+        </button>
+      </div>
     </div>
   );
 }
