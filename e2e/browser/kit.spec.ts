@@ -66,7 +66,7 @@ test('a dialog takes the keyboard, keeps it, and gives it back', async ({ page }
   await expect(versions).toBeFocused();
 });
 
-test('keys go by what is written on them: a German keyboard undoes by Ctrl Z and does again by Ctrl Y', async ({ page }) => {
+test('keys go by what is written on them: a German and a French keyboard undo by Ctrl Z and do again by Ctrl Y', async ({ page }) => {
   await page.goto(`${site()}/piece/${await copyDemo(page, HELMET)}/deliver`);
   const name = page.getByTitle('Rename the piece');
   await expect(name).toContainText(HELMET);
@@ -80,6 +80,11 @@ test('keys go by what is written on them: a German keyboard undoes by Ctrl Z and
   await press('z', 'KeyY');
   await expect(page.getByRole('radio', { name: 'Pocket' })).toBeChecked();
   await press('y', 'KeyZ');
+  await expect(page.getByRole('radio', { name: 'Light' })).toBeChecked();
+  // a French one has its Z where W lies elsewhere
+  await press('z', 'KeyW');
+  await expect(page.getByRole('radio', { name: 'Pocket' })).toBeChecked();
+  await press('y', 'KeyY');
   await expect(page.getByRole('radio', { name: 'Light' })).toBeChecked();
   await expect(page).toHaveTitle(/^Brass diver’s helmet .*, Deliver · Scaphos$/);
 });

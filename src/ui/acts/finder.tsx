@@ -9,8 +9,15 @@ import { rank } from './rank';
 const LIST =
   'max-h-[min(360px,50vh)] overflow-auto [&_[cmdk-item]]:flex [&_[cmdk-item]]:items-center [&_[cmdk-item]]:gap-2 [&_[cmdk-item]]:px-2 [&_[cmdk-item]]:py-1.5 [&_[cmdk-item]]:text-small [&_[cmdk-item]]:cursor-pointer [&_[data-selected=true]]:bg-[color:var(--brass-wash)] [&_[cmdk-group-heading]]:text-micro [&_[cmdk-group-heading]]:px-2 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:text-[color:var(--ink-2)]';
 
+/** Typed before it was there, and whether that was all. */
+interface Early {
+  words: string;
+  enter: boolean;
+}
+const SOON_MS = 50;
+
 /** Find anything: every act that holds here, and what the screen adds. */
-export function Finder({ takeEarly, onClose, children }: { takeEarly: () => string; onClose: () => void; children: ReactNode }) {
+export function Finder({ takeEarly, onClose, children }: { takeEarly: () => Early; onClose: () => void; children: ReactNode }) {
   // those that held when it was opened: a dialog over them changes nothing
   const [acts] = useState(() => heldActs().filter((id) => !ACTS[id].unlisted));
   return (
@@ -32,12 +39,19 @@ export function Finder({ takeEarly, onClose, children }: { takeEarly: () => stri
 }
 
 /** Takes over what was typed before it was there, as soon as it has the keyboard. */
-function Words({ takeEarly }: { takeEarly: () => string }) {
+function Words({ takeEarly }: { takeEarly: () => Early }) {
   const [words, setWords] = useState('');
   const latest = useRef(takeEarly);
-  useLayoutEffect(() => setWords(latest.current()), []);
+  const field = useRef<HTMLInputElement>(null);
+  useLayoutEffect(() => {
+    const early = latest.current();
+    setWords(early.words);
+    // once what was typed has been looked for
+    if (early.enter) setTimeout(() => field.current?.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', bubbles: true })), SOON_MS);
+  }, []);
   return (
     <Command.Input
+      ref={field}
       autoFocus
       className="field mb-2"
       placeholder="A step, file, finding, part, piece or act"

@@ -13,7 +13,7 @@ const KeySheet = lazily(() => import('./keysheet'), 'KeySheet');
 export function ActsLayer({ more }: { more: (close: () => void) => ReactNode }) {
   const [shown, setShown] = useState<'finder' | 'keys' | null>(null);
   // typed before the finder was there
-  const early = useRef('');
+  const early = useRef({ words: '', enter: false });
   const ready = useRef(false);
   // known at once, before anything is drawn
   const finding = useRef(false);
@@ -25,7 +25,7 @@ export function ActsLayer({ more }: { more: (close: () => void) => ReactNode }) 
     find: {
       run: () => {
         if (finding.current) return close();
-        early.current = '';
+        early.current = { words: '', enter: false };
         ready.current = false;
         finding.current = true;
         setShown('finder');
@@ -43,7 +43,8 @@ export function ActsLayer({ more }: { more: (close: () => void) => ReactNode }) 
       if (finding.current && !ready.current && !e.ctrlKey && !e.metaKey && !e.altKey) {
         // nothing under it is pressed meanwhile
         if (e.key.length === 1 || e.key === 'Enter') e.preventDefault();
-        if (e.key.length === 1) early.current += e.key;
+        if (e.key.length === 1) early.current.words += e.key;
+        if (e.key === 'Enter') early.current.enter = true;
         return;
       }
       const id = actFor(e);

@@ -16,6 +16,7 @@ export { Panes } from './panes';
 export { openMenuAt, PressMenus } from './pressmenu';
 export { useSize } from './size';
 export { switchTheme, THEME_COOKIE } from './theme';
+export { Tips } from './tips';
 export { Toasts } from './toast';
 export { useTurning } from './turning';
 export { spareText, Waterline } from './waterline';

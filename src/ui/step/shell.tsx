@@ -6,7 +6,20 @@ import { PROFILES } from '@/core/deliver';
 import { showMegabytes } from '@/core/math';
 import { anchorOf, isMade, settings } from '@/core/piece';
 import { ActsLayer, doAct, useActs, useKeyOf } from '../acts';
-import { AccountMenu, Boat, lazily, NameInPlace, PageLink, PressMenus, spareText, Toasts, useAddress, useGo, Waterline } from '../kit';
+import {
+  AccountMenu,
+  Boat,
+  lazily,
+  NameInPlace,
+  PageLink,
+  PressMenus,
+  spareText,
+  Tips,
+  Toasts,
+  useAddress,
+  useGo,
+  Waterline,
+} from '../kit';
 import { useDocument, usePiece, useWeight } from '../piece/context';
 import { ConflictDialog, SaveMark } from '../piece/savestate';
 import { redoDraft, undoDraft, useDrafts } from '../prepare/drafts';
@@ -216,6 +229,7 @@ export function StepShell({ account, children }: { account: string; children: Re
         {versions && <VersionsDialog onClose={() => setVersions(false)} />}
         <ActsLayer more={(close) => <Everything onClose={close} />} />
         <PressMenus />
+        <Tips />
         <Toasts />
       </div>
     </FilesZone>

@@ -13,6 +13,7 @@ import {
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { ArrowDown, ArrowUp } from 'lucide-react';
 import { type KeyboardEvent, type MouseEvent, useEffect, useMemo, useRef, useState } from 'react';
+import { toast } from 'sonner';
 import { type AtHand, type FileFacts, judgeStock, KINDS } from '@/core/intake';
 import { showCount, showMegabytes } from '@/core/math';
 import { change, type Piece, partsOf, remove, type StockItem } from '@/core/piece';
@@ -94,6 +95,7 @@ const FEW = 12;
 export function FileTable({ open, onOpen }: { open: string | undefined; onOpen: (id: string) => void }) {
   const doc = useDocument();
   const assets = usePiece((s) => s.assets);
+  const undo = usePiece((s) => s.undo);
   const commit = usePiece((s) => s.commit);
   const hang = useHangStock();
   const [naming, setNaming] = useState<string | null>(null);
@@ -128,7 +130,9 @@ export function FileTable({ open, onOpen }: { open: string | undefined; onOpen: 
   }, [at, scrollTo]);
   const item = open ? doc.stock[open] : undefined;
   const worn = item ? partsOf(doc, item.id).length > 0 : false;
-  const takeOut = (f: StockItem) => commit(remove('stock', f.id));
+  const takeOut = (f: StockItem) => {
+    if (commit(remove('stock', f.id))) toast.message(`${f.name} is deleted.`, { action: { label: 'Undo', onClick: undo } });
+  };
   useActs({
     'rename-file': { run: () => setNaming(open ?? null), off: item ? null : 'choose a file first.' },
     'delete-file': {

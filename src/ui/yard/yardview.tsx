@@ -9,7 +9,21 @@ import { ask } from '@/api/ask';
 import { showBytes } from '@/core/math/quantity';
 import { forms } from '@/worker/browser';
 import { ActsLayer, useActs } from '../acts';
-import { AccountMenu, Boat, Choice, FlagLabel, lazily, Menu, NameDialog, NameInPlace, PressMenus, Toasts, useAddress, useGo } from '../kit';
+import {
+  AccountMenu,
+  Boat,
+  Choice,
+  FlagLabel,
+  lazily,
+  Menu,
+  NameDialog,
+  NameInPlace,
+  PressMenus,
+  Tips,
+  Toasts,
+  useAddress,
+  useGo,
+} from '../kit';
 import { useCovers } from './covers';
 import { useDroppedOnYard } from './dropped';
 import { PieceCard } from './piececard';
@@ -327,6 +341,7 @@ function YardPage({ yard, yards, account, pieces: initial, use }: Props) {
       )}
       <ActsLayer more={(close) => <YardFinds pieces={living} yards={yards} here={yard.id} onClose={close} />} />
       <PressMenus />
+      <Tips />
     </div>
   );
 }
