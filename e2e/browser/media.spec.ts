@@ -28,7 +28,7 @@ test('each kind has its own preview, and what it says is what is there', async (
   await expect(page.getByRole('img', { name: /^Waveform of bell.wav, 4.20 seconds/ })).toBeVisible();
   await expect(page.locator('[data-fact="loudness"]')).toHaveText(/−2\d\.\dLUFS/);
   await page.getByRole('button', { name: 'Trim it' }).click();
-  await expect(page.locator('[data-fact="runs"]')).toHaveText(/^3\.1\ds$/);
+  await expect(page.locator('[data-fact="length"]')).toHaveText(/^3\.1\ds$/);
   await bring(page, ['dawn.hdr', skyHdr('quay-at-dawn', 128)]);
   for (const view of ['mirror-ball', 'matte-ball', 'unrolled'])
     await expect(page.locator(`[data-view="${view}"]`)).toHaveAttribute('data-drawn', /\d/);

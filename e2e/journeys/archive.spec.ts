@@ -93,7 +93,7 @@ test('archive: from grey, lying and too large to clean; then replaced, the fit k
   const levels = page.getByRole('radiogroup', { name: 'Which findings' });
   await expect(levels.getByRole('radio', { name: /Blockers|Warnings/ })).toHaveCount(0);
   await expect(page.locator('[data-size="side"]')).toHaveText('146.3mm');
-  await expect(page.locator('[data-fact="textures"]')).toContainText('2');
+  await expect(page.locator('[data-fact="pictures"]')).toContainText('2');
   user.finish(8);
 
   // hung and fitted
