@@ -87,7 +87,7 @@ describe('what is said of a picture', () => {
       ['picture/idle-alpha', 'alpha'],
       ['picture/heavy', 'encode'],
     ]);
-    expect(found[1].message).toContain('60.0 KB instead of 400 KB');
+    expect(found[1].message).toContain('60.0 kB instead of 400 kB');
     expect(pictureFindings({ ...state, trial: { format: 'webp', bytes: 390_000, quality: 90 } })).toEqual([]);
   });
   test('96 pixels are an inch where nothing is recorded (W3C CSS)', () => {
