@@ -11,8 +11,9 @@ async function clean(page: Page, what: string): Promise<void> {
     await page.evaluate((t) => {
       document.documentElement.dataset.theme = t;
     }, theme);
-    // what axe cannot decide (pictures behind text) is measured by the contrast tool
-    const { violations } = await new AxeBuilder({ page }).withTags(RULES).analyze();
+    // what axe cannot decide (pictures behind text) is measured by the contrast tool; of the other theme only colours can be wrong
+    const look = new AxeBuilder({ page });
+    const { violations } = await (theme === 'chartroom' ? look.withTags(RULES) : look.withRules(['color-contrast'])).analyze();
     expect(
       violations.flatMap((v) => v.nodes.map((n) => `${v.id}: ${n.target.join(' ')} (${v.help})`)),
       `${what}, ${theme}`,
