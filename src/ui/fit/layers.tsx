@@ -74,7 +74,7 @@ function Row({ layer, place, last }: { layer: Layer; place: number; last: number
     <button
       type="button"
       className="btn btn-bare btn-sm btn-icon"
-      style={{ height: 22, minHeight: 22, width: 20, padding: 0 }}
+      style={{ height: 24, minHeight: 24, width: 24, padding: 0 }}
       aria-label={`${label} ${name}`}
       title={label}
       aria-disabled={!can}
@@ -90,7 +90,7 @@ function Row({ layer, place, last }: { layer: Layer; place: number; last: number
       style={layer.visible ? undefined : { opacity: 0.6 }}
       aria-label={`Layer ${place}, ${name}`}
     >
-      <div className="flex items-center gap-[5px]">
+      <div className="flex items-center gap-[3px]">
         <Mark name={MARKS[layer.kind]} className="soft" />
         <span className="named text-[13.5px] leading-[16px] flex-1 min-w-0 break-words">{name}</span>
         {act('Draw later:', place < last, <ArrowUp className="ico" />, () => commit(moveLayer(doc, layer.id, 1)))}
@@ -104,7 +104,7 @@ function Row({ layer, place, last }: { layer: Layer; place: number; last: number
         <label className="flex items-center gap-1 text-micro soft pl-[19px]">
           <span>drawn</span>
           <select
-            className="field h-[22px]! px-1! text-micro! py-0!"
+            className="field h-[24px]! px-1! text-micro! py-0!"
             style={{ width: 142 }}
             aria-label={`Sorting of ${name}`}
             value={layer.sort}
@@ -148,7 +148,7 @@ function Row({ layer, place, last }: { layer: Layer; place: number; last: number
         <button
           key={p.id}
           type="button"
-          className={`flex items-center gap-1.5 pl-[19px] text-left text-small leading-[19px] min-w-0 ${selected === p.id ? 'font-semibold' : ''}`}
+          className={`flex items-center gap-1.5 pl-[19px] text-left text-small leading-[19px] min-h-[24px] min-w-0 ${selected === p.id ? 'font-semibold' : ''}`}
           onClick={() => select(p.id)}
         >
           <Mark name={PART_MARKS[p.kind]} className="soft" />
