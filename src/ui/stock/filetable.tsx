@@ -128,6 +128,14 @@ export function FileTable({ open, onOpen }: { open: string | undefined; onOpen: 
   useEffect(() => {
     if (at >= 0) scrollTo(at, { align: 'auto' });
   }, [at, scrollTo]);
+  // a row far off is drawn some time after it was walked to: it has the focus as soon as it is there
+  const walkedTo = useRef<string | null>(null);
+  useEffect(() => {
+    const row = walkedTo.current && scroll.current?.querySelector<HTMLElement>(`[data-file="${walkedTo.current}"]`);
+    if (!row) return;
+    walkedTo.current = null;
+    row.focus();
+  });
   const item = open ? doc.stock[open] : undefined;
   const worn = item ? partsOf(doc, item.id).length > 0 : false;
   const takeOut = (f: StockItem) => {
@@ -166,7 +174,7 @@ export function FileTable({ open, onOpen }: { open: string | undefined; onOpen: 
     const next = rows[Math.min(rows.length - 1, Math.max(0, at + by))];
     if (!next) return;
     onOpen(next.id);
-    requestAnimationFrame(() => scroll.current?.querySelector<HTMLElement>(`[data-file="${next.id}"]`)?.focus());
+    walkedTo.current = next.id;
   };
   const seen = virtual.getVirtualItems();
   const [above, below] = [seen[0]?.start ?? 0, virtual.getTotalSize() - (seen.at(-1)?.end ?? 0)];
