@@ -1,7 +1,7 @@
 /** The data folder: writable, and used by one Scaphos at a time. */
 import { createHash } from 'node:crypto';
 import { existsSync, readFileSync } from 'node:fs';
-import { mkdir, readFile, rename, rm, unlink, writeFile } from 'node:fs/promises';
+import { mkdir, readdir, readFile, rename, rm, unlink, writeFile } from 'node:fs/promises';
 import { createServer, type Server } from 'node:net';
 import { join, resolve } from 'node:path';
 import { CliFailure } from './failure';
@@ -45,7 +45,7 @@ export async function claimDataDir(dir: string): Promise<Claim> {
       75,
     );
   }
-  for (const pid of before?.children ?? []) if (isOurs(pid, dir)) await stopPid(pid);
+  for (const pid of new Set([...(before?.children ?? []).filter((p) => isOurs(p, dir)), ...(await databasesOf(dir))])) await stopPid(pid);
   const note = async (children: number[], dbPort?: number) => {
     // whole or not at all: others look
     await writeFile(`${runFile(dir)}.new`, JSON.stringify({ pid: process.pid, children, dbPort } satisfies Running));
@@ -87,9 +87,25 @@ function lockFor(dir: string): Promise<Server | null> {
   });
 }
 
+/** Whether a process is a database of this folder, or makes one in it. */
+function isDatabaseOf(pid: number, dir: string): boolean {
+  const words = `${commandOf(pid)} `;
+  const folder = `--datadir=${join(dir, 'db')}`;
+  return words.includes(`${folder} `) || words.includes(`${folder}.half-`);
+}
+
+/**
+ * Databases that run in this folder. Whoever holds its lock knows them for orphans: a Scaphos that was killed between starting one and
+ * writing it down left it, and it would hold the folder for ever.
+ */
+async function databasesOf(dir: string): Promise<number[]> {
+  const all = await readdir('/proc').catch(() => []);
+  return all.flatMap((name) => (/^\d+$/.test(name) && isDatabaseOf(Number(name), dir) ? [Number(name)] : []));
+}
+
 /** Whether a process is one that a Scaphos left running for this folder: the number alone may have been given anew. */
 function isOurs(pid: number, dir: string): boolean {
-  if (commandOf(pid).includes(`--datadir=${join(dir, 'db')}`)) return true;
+  if (isDatabaseOf(pid, dir)) return true;
   try {
     return readFileSync(`/proc/${pid}/environ`, 'utf8').split('\0').includes(`SCAPHOS_DATA=${dir}`);
   } catch {
