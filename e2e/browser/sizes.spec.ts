@@ -147,6 +147,7 @@ test('two hundred files and two hundred parts: as many rows are drawn as are see
   expect(await page.getByRole('treeitem').count()).toBeLessThan(100);
   await page.getByRole('button', { name: 'Hang a part' }).click();
   const menu = page.getByRole('menu', { name: 'Hang a part' });
+  await expect(menu.getByRole('menuitem').first()).toBeFocused();
   await page.keyboard.press('End');
   await expect(page.getByRole('menuitem', { name: 'Occluder, of the form' })).toBeInViewport();
   const box = await menu.boundingBox();
