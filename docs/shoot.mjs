@@ -36,7 +36,6 @@ for (let i = 0; i < 2; i++) await press('Undo');
 await rest();
 await press('Hang a part');
 await page.waitForURL(/fit/);
-await press('Why can’t I see it?');
 await page.locator('.fix-main').click();
 await press('Turn up 180°');
 for (const [axis, value] of [['up', '30'], ['fore', '108.5']]) await page.getByRole('textbox', { name: `Place ${axis}` }).fill(value);

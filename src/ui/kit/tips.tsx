@@ -17,7 +17,8 @@ const LONG_MS = 4_000;
 const WIDTH_PX = 280;
 
 function tipOf(target: EventTarget | null): Tip | null {
-  const at = target instanceof Element ? target.closest<HTMLElement>('[title]') : null;
+  // its own, or of the label or field right round it; what lies further out speaks of something else
+  const at = target instanceof HTMLElement ? [target, target.parentElement].find((e) => e?.title) : null;
   const text = at?.title.trim();
   if (!at || !text || text === at.textContent?.trim()) return null;
   const box = at.getBoundingClientRect();

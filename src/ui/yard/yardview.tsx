@@ -6,28 +6,16 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { toast } from 'sonner';
 import type { ApiFailure, PieceSummary, UnreadablePiece, YardPiece, YardSummary, YardUse, YardWeights } from '@/api';
 import { ask } from '@/api/ask';
-import { showBytes } from '@/core/math/quantity';
 import { forms } from '@/worker/browser';
 import { ActsLayer, useActs } from '../acts';
-import {
-  AccountMenu,
-  Boat,
-  Choice,
-  FlagLabel,
-  lazily,
-  Menu,
-  NameDialog,
-  NameInPlace,
-  PressMenus,
-  Tips,
-  Toasts,
-  useAddress,
-  useGo,
-} from '../kit';
+import { AccountMenu, Boat, Choice, FlagLabel, lazily, Menu, NameDialog, PressMenus, Tips, Toasts, useAddress, useGo } from '../kit';
+import { Cartouche } from './cartouche';
 import { useCovers } from './covers';
 import { useDroppedOnYard } from './dropped';
+import { Pick } from './pick';
 import { PieceCard } from './piececard';
 import { arrange, ORDERS, type Order, SHOWS, type Shows } from './sorting';
+import { UnreadableCard } from './unreadablecard';
 
 /** Before the first answer, and between two where something is still worked out. */
 const NONE_KNOWN: YardWeights = {};
@@ -345,111 +333,3 @@ function YardPage({ yard, yards, account, pieces: initial, use }: Props) {
     </div>
   );
 }
-
-/** Says of a piece that cannot be read what is so, and that nothing of it is lost. */
-function UnreadableCard({ piece }: { piece: UnreadablePiece }) {
-  return (
-    <article className="sheet px-4 py-3 flex flex-col gap-2 min-h-[284px]" aria-label="A piece that cannot be read">
-      <h3 className="text-[15px] font-semibold">
-        <FlagLabel kind="blocker">This piece cannot be read</FlagLabel>
-      </h3>
-      <p className="text-small">{piece.unreadable}</p>
-      <p className="text-small soft mt-auto">
-        It is kept as it was saved, revision <span className="num">{piece.revision}</span> of{' '}
-        {new Date(piece.updatedAt).toLocaleDateString(undefined, { day: 'numeric', month: 'long', year: 'numeric' })}. Whoever runs this
-        Scaphos finds it as <span className="num break-all">{piece.id}</span>.
-      </p>
-    </article>
-  );
-}
-
-/** One of a few, by their words. */
-function Pick<K extends string>({
-  label,
-  options,
-  value,
-  onChange,
-}: {
-  label: string;
-  options: Readonly<Record<K, string>>;
-  value: K;
-  onChange: (value: K) => void;
-}) {
-  return (
-    <select
-      className="field h-[28px]! w-auto! px-1! text-small"
-      aria-label={label}
-      value={value}
-      onChange={(e) => onChange(e.target.value as K)}
-    >
-      {(Object.keys(options) as K[]).map((k) => (
-        <option key={k} value={k}>
-          {options[k]}
-        </option>
-      ))}
-    </select>
-  );
-}
-
-function Cartouche({
-  name,
-  pieces,
-  use,
-  naming,
-  onName,
-  onNaming,
-}: {
-  name: string;
-  pieces: number;
-  use: YardUse;
-  naming: boolean;
-  onName: (name: string) => void;
-  onNaming: (on: boolean) => void;
-}) {
-  return (
-    <section className="flex border border-[color:var(--ink)] outline outline-1 outline-offset-2 outline-[color:var(--hair-strong)] m-[3px]">
-      <div className="sheet border-0! rounded-none! px-4 py-2.5 flex flex-col justify-center min-w-0 w-[min(520px,60%)]">
-        {naming ? (
-          <NameInPlace
-            label="Name of the yard"
-            initial={name}
-            className="named text-[24px] h-[34px]!"
-            onDone={onName}
-            onLeave={() => onNaming(false)}
-          />
-        ) : (
-          <h1
-            className="named text-chart leading-[34px]! truncate"
-            style={{ fontSize: 30 }}
-            dir="auto"
-            title={name}
-            onDoubleClick={() => onNaming(true)}
-          >
-            {name}
-          </h1>
-        )}
-        <p className="text-small soft mt-1">
-          <span className="num">{pieces}</span> piece{pieces === 1 ? '' : 's'} in the yard; its files take{' '}
-          <span className="num">{showBytes(use.bytes)}</span> of <span className="num">{showBytes(use.most)}</span>.
-          {use.readS >= 60 && (
-            <>
-              {' '}
-              Reading files took <span className="num">{Math.round(use.readS / 60)}</span> of{' '}
-              <span className="num">{Math.round(use.mostReadS / 60)}</span> minutes that a yard has in an hour.
-            </>
-          )}
-        </p>
-      </div>
-      <div className="flex-1 water border-l border-[color:var(--ink)] overflow-hidden min-h-[74px]" aria-hidden="true">
-        <svg width="100%" height="100%" viewBox="0 0 866 92" preserveAspectRatio="none" aria-hidden="true">
-          <path d={`${TIDE}L866 92L0 92Z`} fill="var(--shoal)" />
-          <path d={TIDE} fill="none" stroke="var(--water-line)" strokeWidth="1.3" />
-        </svg>
-      </div>
-    </section>
-  );
-}
-const TIDE = Array.from({ length: 145 }, (_, i) => {
-  const x = i * 6;
-  return `${i ? 'L' : 'M'}${x} ${(50 - Math.sin((x / 866) * Math.PI * 11.6 + 0.6) * (12 + 8 * Math.sin((x / 866) * Math.PI * 1.1 + 0.1))).toFixed(1)}`;
-}).join('');
