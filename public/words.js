@@ -10,7 +10,11 @@ h1 { font-size: 1.2rem; margin: 0 0 .5rem } button { font: inherit; padding: .3r
 <main><h1>Scaphos cannot be reached</h1>
 The server does not answer, or there is no network. What you did is kept in this browser, and sent when it is back.
 <br><button onclick="location.reload()">Try again</button> <button onclick="history.back()">Back</button></main>`;
-self.addEventListener('install', () => self.skipWaiting());
+self.addEventListener('install', (e) => {
+  self.skipWaiting();
+  // everything but pages goes past this file, where the browser can be told so: it need not be started for a picture
+  e.addRoutes?.({ condition: { not: { requestMode: 'navigate' } }, source: 'network' }).catch(() => undefined);
+});
 self.addEventListener('activate', (e) => e.waitUntil(self.clients.claim()));
 self.addEventListener('fetch', (e) => {
   if (e.request.mode !== 'navigate') return;

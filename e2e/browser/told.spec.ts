@@ -67,9 +67,6 @@ test('without the server one stays where one is, or is told in words', async ({ 
   await page.getByRole('link', { name: /^Prepare/ }).click();
   await expect(page.getByText('The server does not answer: you stay on this page')).toBeVisible();
   expect(page.url()).toMatch(/deliver$/);
-  // what was not fetched before cannot be had now: that is told, and the page lives on
-  await page.getByRole('button', { name: 'Versions', exact: true }).click();
-  await expect(page.getByText('What this needs could not be fetched')).toBeVisible();
   await page.getByTitle('Rename the piece').click();
   await page.getByRole('textbox', { name: 'Name of the piece' }).press('Escape');
   await page.reload();
@@ -77,6 +74,22 @@ test('without the server one stays where one is, or is told in words', async ({ 
   await context.setOffline(false);
   await page.getByRole('button', { name: 'Try again' }).click();
   await expect(page.getByRole('heading', { name: 'Before it is delivered' })).toBeVisible();
+});
+
+test('what cannot be fetched is told, the page lives on, and pressing again asks again', async ({ browser }) => {
+  // the worker that answers for pages fetches past what is routed here
+  const context = await browser.newContext({ serviceWorkers: 'block' });
+  const page = await context.newPage();
+  const id = await copyDemo(page, HELMET);
+  await page.goto(`${site()}/piece/${id}/deliver`);
+  await expect(page.locator('[data-point="weight"]')).toHaveAttribute('data-flag', 'done');
+  await page.route('**/_next/static/**', (route) => route.abort());
+  await page.getByRole('button', { name: 'Versions', exact: true }).click();
+  await expect(page.getByText('What this needs could not be fetched')).toBeVisible();
+  await page.unrouteAll();
+  await page.getByRole('button', { name: 'Versions', exact: true }).click();
+  await expect(page.getByRole('dialog', { name: 'Versions' })).toBeVisible();
+  await context.close();
 });
 
 test('a new piece that the server does not take keeps its name until it does', async ({ page }) => {

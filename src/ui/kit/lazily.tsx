@@ -1,8 +1,18 @@
 'use client';
-import { type ComponentType, lazy, Suspense } from 'react';
+import { type ComponentType, lazy, Suspense, useEffect } from 'react';
 import { toast } from 'sonner';
 
 const AWAY = 'What this needs could not be fetched: the server does not answer. Try again when it is back.';
+
+/** Stands where something could not be fetched: says so, and closes what was to be opened, so that pressing again asks again. */
+function Away({ onClose }: { onClose?: () => void }) {
+  // biome-ignore lint/correctness/useExhaustiveDependencies: said once
+  useEffect(() => {
+    toast.error(AWAY, { id: 'away', duration: 10_000 });
+    onClose?.();
+  }, []);
+  return null;
+}
 
 /** A component whose file is fetched when it is first shown; until then, and where it does not come, nothing stands in its place. */
 export function lazily<K extends string, P extends object>(load: () => Promise<Record<K, ComponentType<P>>>, name: K): ComponentType<P> {
@@ -11,10 +21,9 @@ export function lazily<K extends string, P extends object>(load: () => Promise<R
       load().then(
         (file) => ({ default: file[name] as ComponentType<object> }),
         () => {
-          toast.error(AWAY);
           // the next time it is shown it is asked for again; the page lives on
           Loaded = make();
-          return { default: () => null };
+          return { default: Away as ComponentType<object> };
         },
       ),
     );
