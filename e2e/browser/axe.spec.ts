@@ -3,11 +3,12 @@ import { AxeBuilder } from '@axe-core/playwright';
 import { expect, type Page } from '@playwright/test';
 import { copyDemo, openDemo, saved, site, test } from '../support/page';
 
+const OVER = 'dialog[open], [role="dialog"], [role="menu"]';
 const RULES = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'];
 
 /** Looks at the page as it is, in the light theme and in the dark one; of an open dialog or menu at that alone, as the rest was seen. */
 async function clean(page: Page, what: string): Promise<void> {
-  const over = (await page.locator('[role="dialog"], [role="menu"]').count()) > 0;
+  const over = (await page.locator(OVER).count()) > 0;
   for (const theme of ['chartroom', 'nightwatch']) {
     await page.evaluate((t) => {
       document.documentElement.dataset.theme = t;
@@ -15,7 +16,7 @@ async function clean(page: Page, what: string): Promise<void> {
     // what axe cannot decide (pictures behind text) is measured by the contrast tool; of the other theme only colours can be wrong
     // one frame: nothing to put together from several in a page of its own
     const look = new AxeBuilder({ page }).setLegacyMode();
-    if (over) look.include('[role="dialog"], [role="menu"]');
+    if (over) look.include(OVER);
     const { violations } = await (theme === 'chartroom' ? look.withTags(RULES) : look.withRules(['color-contrast'])).analyze();
     expect(
       violations.flatMap((v) => v.nodes.map((n) => `${v.id}: ${n.target.join(' ')} (${v.help})`)),
