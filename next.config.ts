@@ -16,6 +16,8 @@ const config: NextConfig = {
   reactStrictMode: true,
   // types are checked by the tests' first step, and by no one who only wants to run it
   typescript: { ignoreBuildErrors: true },
+  // its sources instead of its two large files: a step that only reckons with matrices does not fetch what draws
+  turbopack: { resolveAlias: { three: 'three/src/Three.js' } },
   headers: async () => [
     {
       source: '/:path*',

@@ -7,6 +7,7 @@ import type { Form } from '@/core/form';
 import type { StageState } from '@/core/run';
 import { SceneAssets } from './assets';
 import { Bench, type TableShow } from './bench';
+import { type PlateWindow, plateCamera, USUAL_HEIGHT_RAD } from './camera';
 import { Draw } from './draw';
 import { FormView } from './formview';
 import { addLights, createQuayBackdrop } from './materials';
@@ -14,17 +15,8 @@ import { ModelHolder } from './models';
 import { Solids } from './parts';
 import { PalePass } from './quads';
 import { buildRoom } from './room';
-import { type TableLook, USUAL_HEIGHT_RAD } from './table';
+import type { TableLook } from './table';
 import { type DrawSize, View } from './view';
-
-/** What a plate shows, in millimetres of the head frame. */
-export interface PlateWindow {
-  side: 'front' | 'side';
-  /** Middle of the window: across (side for front, fore for side) and up. */
-  acrossMm: number;
-  upMm: number;
-  pxPerMm: number;
-}
 
 export class Stage {
   readonly assets = new SceneAssets();
@@ -207,24 +199,4 @@ export class Stage {
 function frontal(size: DrawSize, pxPerM: number, far: number): OrthographicCamera {
   const [w, h] = [size.width / pxPerM / 2, size.height / pxPerM / 2];
   return new OrthographicCamera(-w, w, h, -h, 0, far);
-}
-
-/** Front looks along −fore; side looks from the wearer's left, fore to the picture's left. */
-export function plateCamera(window: PlateWindow, size: DrawSize): OrthographicCamera {
-  const halfW = size.width / window.pxPerMm / 2000;
-  const halfH = size.height / window.pxPerMm / 2000;
-  const reach = 50;
-  const camera = new OrthographicCamera(-halfW, halfW, halfH, -halfH, 0, 2 * reach);
-  const up = window.upMm / 1000;
-  const across = window.acrossMm / 1000;
-  if (window.side === 'front') {
-    camera.position.set(across, up, reach);
-    camera.lookAt(across, up, 0);
-  } else {
-    camera.position.set(reach, up, across);
-    camera.lookAt(0, up, across);
-  }
-  camera.updateMatrixWorld();
-  camera.updateProjectionMatrix();
-  return camera;
 }

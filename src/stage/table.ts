@@ -29,8 +29,6 @@ export interface TableView {
   headingRad: number;
   heightRad: number;
 }
-/** What the turntable always looked from. */
-export const USUAL_HEIGHT_RAD = Math.atan2(0.28, 0.96);
 
 /** A model by its SHA-256, moved as a whole by a column-major matrix. */
 export interface OnTable {

@@ -1,8 +1,8 @@
 'use client';
-/** Which acts hold now, and under which keys: screens say what an act does as long as they are there. */
 import { useLayoutEffect, useRef } from 'react';
-import { toast } from 'sonner';
 import { create } from 'zustand';
+/** Which acts hold now, and under which keys: screens say what an act does as long as they are there. */
+import { say } from '../kit/say';
 import { ACT_IDS, ACTS, type ActId } from './catalog';
 import { chordOf, isSingle, showChord } from './chords';
 
@@ -36,7 +36,7 @@ export const doingOf = (id: ActId): Doing | null => screens.findLast((s) => s.cu
 export function doAct(id: ActId): void {
   const doing = doingOf(id);
   if (!doing) return;
-  if (doing.off) toast.message(`${ACTS[id].name}: ${doing.off}`);
+  if (doing.off) say.message(`${ACTS[id].name}: ${doing.off}`);
   else doing.run();
 }
 

@@ -10,7 +10,7 @@ import { Flag, PageLink, spareText, useSize, Waterline } from '../kit';
 import { type PackageWeight, useDocument, usePiece, useWeight } from '../piece/context';
 import { FilesOnTheWay } from '../piece/fetching';
 import { readiness } from '../piece/readiness';
-import { getStage, pixelRatio, useDraw, useForm, useModels } from '../piece/stagehooks';
+import { pixelRatio, useDraw, useForm, useModels } from '../piece/stagehooks';
 import { Packages } from './packages';
 
 export function DeliverView() {
@@ -221,17 +221,19 @@ function Picture() {
   const models = useModels(id, doc);
   const { ref, width, height } = useSize<HTMLDivElement>();
   const canvas = useRef<HTMLCanvasElement>(null);
-  useDraw(async () => {
-    if (!canvas.current || !form || width === 0) return;
-    const stage = getStage();
-    stage.setForm(form);
-    await stage.drawMirror(
-      canvas.current,
-      stageStill(doc, { models }, simulateCapture({ yawDeg: 14, pitchDeg: 0, rollDeg: 0 }, SKELETONS[doc.settings.form], 0, CAMERA)),
-      { width, height, ratio: pixelRatio() },
-      { backdrop: true },
-    );
-  }, [doc, form, models, width, height]);
+  useDraw(
+    async (stage) => {
+      if (!canvas.current || !form || width === 0) return;
+      stage.setForm(form);
+      await stage.drawMirror(
+        canvas.current,
+        stageStill(doc, { models }, simulateCapture({ yawDeg: 14, pitchDeg: 0, rollDeg: 0 }, SKELETONS[doc.settings.form], 0, CAMERA)),
+        { width, height, ratio: pixelRatio() },
+        { backdrop: true },
+      );
+    },
+    [doc, form, models, width, height],
+  );
   return (
     <section className="sheet p-2.5 self-start">
       <header className="flex items-baseline justify-between pb-1.5">

@@ -4,20 +4,21 @@ import type { Box } from '@/core/math';
 import { branchOf, isPlaced, partDef } from '@/core/piece';
 import { worldBox } from '@/core/run';
 import { forms } from '@/worker/browser';
-import { openMenuAt, Panes } from '../kit';
+import { openMenuAt, Panes, soon } from '../kit';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
 import { useForm, useModels } from '../piece/stagehooks';
-import { Cards } from './cards';
-import { SightCard } from './cards/sightcard';
 import { useFitActs, useSelectionInAddress } from './fitacts';
 import { Mirror } from './mirror';
 import { partGroups } from './partmenu';
-import { Plate } from './plate';
-import { Rack } from './rack';
 import { FitRunProvider } from './run';
 import { PLATES_AT_REST, useFit } from './state';
 import { PoseStrip } from './strip';
 import { useRun, useShownPiece, useStageState } from './view';
+
+const Rack = soon(() => import('./rack'), 'Rack');
+const Cards = soon(() => import('./cards'), 'Cards');
+const SightCard = soon(() => import('./cards/sightcard'), 'SightCard');
+const Plate = soon(() => import('./plate'), 'Plate');
 
 // the thread starts while the page is still being put together: the first picture waits for the form
 if (typeof window !== 'undefined') forms.warm().catch(() => undefined);

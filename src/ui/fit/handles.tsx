@@ -2,9 +2,8 @@
 /** The handle by which a part is moved: a paper disc with three stubs, worded side, up, fore; the same in Mirror and plates. */
 import { useRef } from 'react';
 import { type Camera, Matrix4, Quaternion, Vector3 } from 'three';
-import { offsetMatrix, turnAbout } from '@/core/math';
-import { changePart, fills, type Offset, type Part } from '@/core/piece';
-import type { StageState } from '@/core/run';
+import { turnAbout } from '@/core/math';
+import { changePart, type Offset, type Part } from '@/core/piece';
 import { onEscape } from '../kit';
 import { usePiece } from '../piece/context';
 import { useFit } from './state';
@@ -30,13 +29,6 @@ interface Props {
 }
 
 type Grab = { axis: 0 | 1 | 2 | null; from: [number, number]; offset: Offset; pointer: number; end: () => void };
-
-/** World from the frame a part hangs in, column-major; null where it has no place to be moved in. */
-export function frameOf(state: StageState, part: Part): number[] | null {
-  const staged = state.parts.find((p) => p.id === part.id);
-  if (!staged?.found || fills(part)) return null;
-  return new Matrix4().fromArray(staged.matrix).multiply(offsetMatrix(part.offset).invert()).toArray();
-}
 
 export function Handles({ part, frame, camera, width, height, onPicture, plate }: Props) {
   const commit = usePiece((s) => s.commit);

@@ -4,12 +4,14 @@ import { cameraOf } from '@/core/fit';
 import type { Form } from '@/core/form';
 import { batch, changePart, hides, isMade, type Piece, rackOf, settings } from '@/core/piece';
 import type { StageState } from '@/core/run';
-import { Choice, Mark, Menu, useSize } from '../kit';
+import { Choice, Mark, Menu, soon, useSize } from '../kit';
 import { usePiece } from '../piece/context';
 import { FilesOnTheWay } from '../piece/fetching';
-import { getStage, pixelRatio, useDraw } from '../piece/stagehooks';
-import { frameOf, Handles } from './handles';
+import { pixelRatio, stageNow, useDraw } from '../piece/stagehooks';
+import { frameOf } from './frame';
 import { useFit } from './state';
+
+const Handles = soon(() => import('./handles'), 'Handles');
 
 /** The piece as the camera sees it: the wearer first, then what the occluders leave of the parts. */
 export function Mirror({ piece, state, form, ready }: { piece: Piece; state: StageState; form: Form | null; ready: unknown }) {
@@ -24,20 +26,22 @@ export function Mirror({ piece, state, form, ready }: { piece: Piece; state: Sta
   const commit = usePiece((s) => s.commit);
   const occluders = rackOf(piece).filter((p) => hides(p) && !p.locked);
   const on = occluders.some((o) => o.visible);
-  useDraw(async () => {
-    const target = canvas.current;
-    if (!target || width === 0) return;
-    const stage = getStage();
-    const size = { width, height, ratio: pixelRatio() };
-    if (!form) {
-      stage.prepare(state, size);
-      return;
-    }
-    stage.setForm(form);
-    await stage.drawMirror(target, state, size, { backdrop: true });
-    target.dataset.drawn = String(Number(target.dataset.drawn ?? 0) + 1);
-    setShown(true);
-  }, [state, form, width, height, ready]);
+  useDraw(
+    async (stage) => {
+      const target = canvas.current;
+      if (!target || width === 0) return;
+      const size = { width, height, ratio: pixelRatio() };
+      if (!form) {
+        stage.prepare(state, size);
+        return;
+      }
+      stage.setForm(form);
+      await stage.drawMirror(target, state, size, { backdrop: true });
+      target.dataset.drawn = String(Number(target.dataset.drawn ?? 0) + 1);
+      setShown(true);
+    },
+    [state, form, width, height, ready],
+  );
   const camera = useMemo(() => cameraOf(state.camera, Math.max(width, 1) / Math.max(height, 1)), [state.camera, width, height]);
   const part = selected ? piece.parts[selected] : undefined;
   const hung = useMemo(() => (part ? frameOf(state, part) : null), [state, part]);
@@ -91,7 +95,8 @@ export function Mirror({ piece, state, form, ready }: { piece: Piece; state: Sta
           data-view="mirror"
           onPointerDown={(e) => {
             const r = e.currentTarget.getBoundingClientRect();
-            const hit = getStage().pick(state, width / height, (e.clientX - r.left) / r.width, (e.clientY - r.top) / r.height);
+            const [x, y] = [(e.clientX - r.left) / r.width, (e.clientY - r.top) / r.height];
+            const hit = stageNow()?.pick(state, width / height, x, y) ?? null;
             if (hit && (e.ctrlKey || e.metaKey || e.shiftKey)) selectMore(hit);
             else select(hit);
           }}

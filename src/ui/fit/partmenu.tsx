@@ -1,7 +1,5 @@
 'use client';
-/** What can be done with the parts that are chosen, by menu and by key. */
 import { Ellipsis } from 'lucide-react';
-import { toast } from 'sonner';
 import { ulid } from 'ulid';
 import {
   copyParts,
@@ -20,6 +18,8 @@ import { batch, changePart, type Edit, holds, isPlaced, order, type Part, type P
 import { restFramesOf, type Show } from '@/core/run';
 import { ACTS, type ActId, doAct, keyOf } from '../acts';
 import { Menu, type MenuGroup } from '../kit';
+/** What can be done with the parts that are chosen, by menu and by key. */
+import { say } from '../kit/say';
 import { useDocument, usePieceStore } from '../piece/context';
 import type { PieceState } from '../piece/store';
 import { useFitRunRef } from './run';
@@ -116,12 +116,12 @@ export function copyToClip(doc: Piece, ids: readonly string[], clip?: DataTransf
   // what lay there before, a picture perhaps, is not what one pastes next
   if (clip) clip.setData('text/plain', names);
   else void navigator.clipboard?.writeText(names).catch(() => undefined);
-  toast.message(`${ids.length} part${ids.length > 1 ? 's' : ''} copied. Paste in this piece or in another of this yard.`);
+  say.message(`${ids.length} part${ids.length > 1 ? 's' : ''} copied. Paste in this piece or in another of this yard.`);
 }
 
 export function pasteFromClip(doc: Piece, store: Pick<PieceState, 'commit' | 'selectAll'>): void {
   const text = localStorage.getItem(CLIP_KEY);
-  if (!text) return void toast.message('There is nothing to paste: copy parts in a rack first.');
+  if (!text) return void say.message('There is nothing to paste: copy parts in a rack first.');
   const made = pasteParts(doc, JSON.parse(text) as PartsClip, ulid);
   if (store.commit(made.edit)) store.selectAll(made.ids);
 }

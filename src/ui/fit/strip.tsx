@@ -3,7 +3,7 @@ import { Pause, Play, StepBack, StepForward } from 'lucide-react';
 import { useEffect, useRef } from 'react';
 import { simulateCapture } from '@/core/capture';
 import { type Form, POSES, SKELETONS, TAKES } from '@/core/form';
-import { drawSoon, getStage } from '../piece/stagehooks';
+import { drawSoon } from '../piece/stagehooks';
 import { useFitRun } from './run';
 import { useFit } from './state';
 
@@ -26,12 +26,11 @@ export function PoseStrip({ form }: { form: Form | null }) {
     let gone = false;
     // one thumbnail a task, once the hand rests: drawing seven at once would hold the page
     const timer = setTimeout(async () => {
-      const stage = getStage();
       for (const pose of POSES) {
         const canvas = canvases.current.get(pose.id);
         if (gone || !canvas) return;
         await new Promise<void>((done) =>
-          drawSoon(async () => {
+          drawSoon(async (stage) => {
             if (gone) return done();
             stage.setForm(form);
             const capture = simulateCapture(pose, SKELETONS[show.piece.settings.form], 0, THUMB_CAMERA);

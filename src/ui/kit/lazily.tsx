@@ -1,6 +1,6 @@
 'use client';
 import { type ComponentType, lazy, Suspense, useEffect } from 'react';
-import { toast } from 'sonner';
+import { say } from './say';
 
 const AWAY = 'What this needs could not be fetched: the server does not answer. Try again when it is back.';
 
@@ -8,10 +8,17 @@ const AWAY = 'What this needs could not be fetched: the server does not answer. 
 function Away({ onClose }: { onClose?: () => void }) {
   // biome-ignore lint/correctness/useExhaustiveDependencies: said once
   useEffect(() => {
-    toast.error(AWAY, { id: 'away', duration: 10_000 });
+    say.error(AWAY, { id: 'away', duration: 10_000 });
     onClose?.();
   }, []);
   return null;
+}
+
+/** As `lazily`, of what is shown at once: fetched as soon as the page's first file runs, beside what else that one begins. */
+export function soon<K extends string, P extends object>(load: () => Promise<Record<K, ComponentType<P>>>, name: K): ComponentType<P> {
+  // what fails here is asked for again, and told, where it is shown
+  if (typeof window !== 'undefined') load().catch(() => undefined);
+  return lazily(load, name);
 }
 
 /** A component whose file is fetched when it is first shown; until then, and where it does not come, nothing stands in its place. */

@@ -1,9 +1,9 @@
 'use client';
-/** Ways to other pages: where the server cannot be reached one stays, and is told so. */
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import type { ComponentProps } from 'react';
-import { toast } from 'sonner';
+/** Ways to other pages: where the server cannot be reached one stays, and is told so. */
+import { say } from './say';
 
 const AWAY = 'The server does not answer: you stay on this page, where everything is kept. Try again when it is back.';
 /** A bound on a hang. */
@@ -20,7 +20,7 @@ export function useGo(): (href: string) => Promise<void> {
   const router = useRouter();
   return async (href) => {
     if (await isReachable()) router.push(href);
-    else toast.error(AWAY);
+    else say.error(AWAY);
   };
 }
 

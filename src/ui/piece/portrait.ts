@@ -6,7 +6,7 @@ import type { Model } from '@/core/intake';
 import { type Box, growBox } from '@/core/math';
 import { anchorOf, drawnModel, hiddenBy, type Piece, stockOf } from '@/core/piece';
 import { stageStill, worldBox } from '@/core/run';
-import { getStage, loadForm, loadModel, loadSky, skiesOf } from './stagehooks';
+import { loadForm, loadModel, loadSky, loadStage, skiesOf } from './stagehooks';
 
 const PORTRAIT = { width: 606, height: 400, ratio: 1 };
 const TURN = { yawDeg: 22, pitchDeg: 0, rollDeg: 0 };
@@ -29,7 +29,7 @@ function portraitCamera(doc: Piece, models: Readonly<Record<string, Model>>): Ca
 
 /** @param pieceId whose yard the files are in @returns a PNG of 606 × 400 */
 export async function portraitOf(pieceId: string, doc: Piece): Promise<Blob> {
-  const stage = getStage();
+  const stage = await loadStage();
   const form = await loadForm(doc.settings.form);
   const models: Record<string, Model> = {};
   const worn = new Set(

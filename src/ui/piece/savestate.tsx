@@ -1,9 +1,9 @@
 'use client';
 import { useState } from 'react';
-import { toast } from 'sonner';
 import { api } from '@/api';
 import { type Edit, nameEntity, type Piece, storeEdits, touchedByEdit } from '@/core/piece';
 import { Dialog, Flag, give } from '../kit';
+import { say } from '../kit/say';
 import { useDocument, usePiece } from './context';
 
 const clock = (ms: number) => new Date(ms).toLocaleTimeString(undefined, { hour: '2-digit', minute: '2-digit' });
@@ -71,7 +71,7 @@ function RefusedDialog({ onClose }: { onClose: () => void }) {
       await work();
       onClose();
     } catch (error) {
-      toast.error((error as Error).message);
+      say.error((error as Error).message);
     } finally {
       setBusy(false);
     }

@@ -1,25 +1,37 @@
 'use client';
-/** The page's one stage, and what it needs: forms and models, loaded once by content. */
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { toast } from 'sonner';
 import { create } from 'zustand';
 import { api } from '@/api';
 import type { Form, FormSize } from '@/core/form';
 import type { Model } from '@/core/intake';
 import { drawnModel, drawnSky, type Piece, stockOf } from '@/core/piece';
-import { Stage } from '@/stage';
+import type { Stage } from '@/stage';
 import { computing, forms } from '@/worker/browser';
+/** The page's one stage, and what it needs: forms and models, loaded once by content. */
+import { say } from '../kit/say';
 import { onLeave } from './leaving';
 
 let stage: Stage | null = null;
-/** One WebGL context for the whole visit, whatever steps are walked. */
-export function getStage(): Stage {
-  if (!stage) {
-    stage = new Stage();
-    stage.assets.onGone = forget;
+let staging: Promise<Stage> | null = null;
+/** One WebGL context for the whole visit, whatever steps are walked. What draws is a third of a step: it comes after what is pressed. */
+export function loadStage(): Promise<Stage> {
+  if (!staging) {
+    const away = () => {
+      throw new Error('What draws could not be fetched: the server does not answer. Reload the page when it is back.');
+    };
+    staging = import('@/stage').catch(away).then((file) => {
+      stage = new file.Stage();
+      stage.assets.onGone = forget;
+      return stage;
+    });
+    staging.catch(() => {
+      staging = null;
+    });
   }
-  return stage;
+  return staging;
 }
+/** The stage, for what is pressed in a picture: before it is there nothing is drawn that could be. */
+export const stageNow = (): Stage | null => stage;
 
 let open = 0;
 /** Says on the page that models are on their way or drawings wait, for whoever looks at the pictures. */
@@ -93,14 +105,17 @@ const forget = (sha: string) => {
 /** Fetches a GLB once, for drawing and for computing. */
 export const loadModel = (pieceId: string, sha: string): Promise<Model> =>
   fetchOnce(models, sha, api.drawnUrl(pieceId, sha), async (glb) => {
-    await getStage().addModel(sha, glb.slice().buffer);
+    await (await loadStage()).addModel(sha, glb.slice().buffer);
     return computing.readModel(glb);
   });
 
 const skies = new Map<string, Promise<void>>();
 /** Brings an environment on stage once. */
 export const loadSky = (pieceId: string, sha: string): Promise<void> =>
-  fetchOnce(skies, sha, api.modelUrl(pieceId, sha), async (bytes) => getStage().assets.addSky(sha, await computing.readSky(bytes)));
+  fetchOnce(skies, sha, api.modelUrl(pieceId, sha), async (bytes) => {
+    const sky = await computing.readSky(bytes);
+    (await loadStage()).assets.addSky(sha, sky);
+  });
 
 const motions = new Map<string, Promise<Model>>();
 /** Fetches a GLB of bones and clips once; nothing of it is drawn by the stage. */
@@ -123,7 +138,7 @@ export function useForm(size: FormSize): Form | null {
     let gone = false;
     loadForm(size).then(
       (f) => !gone && setForm(f),
-      (e: Error) => toast.error(e.message),
+      (e: Error) => say.error(e.message),
     );
     return () => {
       gone = true;
@@ -143,7 +158,10 @@ export function useModels(pieceId: string, doc: Piece): Readonly<Record<string, 
     let gone = false;
     const shas = wanted.split(' ').filter(Boolean);
     const skyShas = around.split(' ').filter(Boolean);
-    getStage().assets.pin('piece', [...shas, ...skyShas]);
+    loadStage().then(
+      (s) => !gone && s.assets.pin('piece', [...shas, ...skyShas]),
+      () => undefined,
+    );
     for (const sha of skyShas)
       loadSky(pieceId, sha).then(
         () => !gone && setReady((r) => ({ ...r })),
@@ -165,7 +183,7 @@ export function useModels(pieceId: string, doc: Piece): Readonly<Record<string, 
 }
 
 /** Drawings that wait, each once: one a task, so that several views do not hold the page together. */
-type Drawing = () => unknown;
+type Drawing = (stage: Stage) => unknown;
 const waiting = new Set<Drawing>();
 let due = false;
 async function drawAll(): Promise<void> {
@@ -173,9 +191,9 @@ async function drawAll(): Promise<void> {
     waiting.delete(next);
     // a view that fails must not stop the others
     try {
-      await next();
+      await next(await loadStage());
     } catch (e) {
-      toast.error((e as Error).message);
+      say.error((e as Error).message);
     }
     await new Promise((r) => setTimeout(r));
   }
@@ -198,7 +216,7 @@ export function drawSoon(drawing: Drawing): () => void {
 export function useDraw(draw: Drawing, changes: readonly unknown[]): void {
   const latest = useRef(draw);
   latest.current = draw;
-  const run = useRef(() => latest.current());
+  const run = useRef<Drawing>((s) => latest.current(s));
   useEffect(() => {
     const drop = drawSoon(run.current);
     return () => void drop();

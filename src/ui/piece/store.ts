@@ -1,5 +1,5 @@
 /** The open piece: its history, what the server still lacks, and what happens when two edited. All change goes through `commit`. */
-import { toast } from 'sonner';
+
 import { ulid } from 'ulid';
 import { createStore, type StoreApi } from 'zustand';
 import { ApiFailure, type AssetFacts, api, BehindDetails, MOST_EDITS_A_SAVE, type PieceAnswer } from '@/api';
@@ -26,6 +26,7 @@ import {
   touchedByEdit,
   undo,
 } from '@/core/piece';
+import { say } from '../kit/say';
 import { findOutbox, findSteps, holdOutbox, type KeptSteps, keepOutbox, outboxKey, readOutbox, setAside, type Unsent } from './outbox';
 
 const KEPT = 'The server does not answer. What you did is kept here and sent when it is back.';
@@ -94,7 +95,7 @@ export async function openPieceStore(answer: PieceAnswer): Promise<PieceStore> {
   } catch (error) {
     if (!kept || !(error instanceof PieceFormatError || error instanceof EditError)) throw error;
     await setAside(kept);
-    toast.error(
+    say.error(
       `What this browser kept of ${answer.document.settings.name} cannot be read: ${error.message} It was set aside, not thrown away.`,
     );
     return createPieceStore(answer, key, null, null);
@@ -167,7 +168,7 @@ function createPieceStore(
         set({ history });
       } catch (error) {
         if (!(error instanceof EditError)) throw error;
-        toast.error(error.message);
+        say.error(error.message);
         return false;
       }
       queue(spellOut(before.doc, edit));
@@ -195,7 +196,7 @@ function createPieceStore(
         choice === 'mine'
           ? takeMine(merged.doc, mine, merged.contested)
           : { edit: takeMineAsCopies(merged.doc, mine, merged.contested, ulid), kept: [] };
-      for (const why of kept) toast.message(`Theirs stays here: ${why}`);
+      for (const why of kept) say.message(`Theirs stays here: ${why}`);
       standOn(c.theirs, singles(edit).length > 0 ? [...merged.replayed, edit] : merged.replayed, merged.contested);
     },
     async takeServers() {
@@ -223,7 +224,7 @@ function createPieceStore(
     const gone = step(store.getState().history);
     if (!gone) return;
     store.setState({ history: gone.history });
-    if (gone.dropped.length > 0) toast.message(`Left out, since the piece has changed: ${gone.dropped.map((d) => d.label).join(', ')}.`);
+    if (gone.dropped.length > 0) say.message(`Left out, since the piece has changed: ${gone.dropped.map((d) => d.label).join(', ')}.`);
     runAt = 0;
     queue(gone.edit);
   }
@@ -264,14 +265,14 @@ function createPieceStore(
     if (!read.success) {
       const message = 'The piece has moved on, and this page cannot read how. Reload the page: what you did is kept in this browser.';
       store.setState({ save: 'refused', message });
-      toast.error(message);
+      say.error(message);
       return;
     }
     const theirs = read.data;
     const merged = mergeEdits(theirs.document, theirs.changed, unsent());
     if (merged.contested.length === 0) {
       standOn(theirs, merged.replayed, []);
-      toast.message(`The piece had moved on to revision ${theirs.revision}. Your edits were laid on top.`);
+      say.message(`The piece had moved on to revision ${theirs.revision}. Your edits were laid on top.`);
       return;
     }
     store.setState({ save: 'conflict', conflict: { theirs, contested: merged.contested } });
@@ -340,7 +341,7 @@ function createPieceStore(
     const count = `${taken} of ${all.length} edits`;
     if (!here) {
       const action = { label: 'Open it', onClick: () => window.location.assign(`/piece/${into}`) };
-      toast.message(`${count} went into the copy.${said ? ` Not taken: ${said}` : ''}`, { action, duration: 60_000 });
+      say.message(`${count} went into the copy.${said ? ` Not taken: ${said}` : ''}`, { action, duration: 60_000 });
       return;
     }
     const since = unsent().slice(all.length);
@@ -354,7 +355,7 @@ function createPieceStore(
     store.setState({ history, revision, save, savedAt: Date.now(), message: said || null });
     persist();
     if (save === 'saving') later(0);
-    toast.message(`${count} were taken.${said ? ` Not taken: ${said}` : ''}`);
+    say.message(`${count} were taken.${said ? ` Not taken: ${said}` : ''}`);
   }
 
   /** Coming back to a tab: another may have moved the piece on. */
@@ -371,7 +372,7 @@ function createPieceStore(
       assets: fresh.assets,
     });
     persist();
-    toast.message(`The piece has moved on to revision ${fresh.revision}; this tab now shows it.`);
+    say.message(`The piece has moved on to revision ${fresh.revision}; this tab now shows it.`);
   }
 
   const back = () => later(0);

@@ -1,10 +1,10 @@
 'use client';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
-import { toast } from 'sonner';
 import { api, type Version, type VersionAnswer } from '@/api';
 import { batch, changedEntities, editsBetween, nameEntity, type Piece, type SingleEdit } from '@/core/piece';
 import { Dialog, NameDialog } from '../kit';
+import { say } from '../kit/say';
 import { useDocument, usePiece } from './context';
 import { portraitOf } from './portrait';
 
@@ -138,11 +138,11 @@ export function VersionsDialog({ onClose }: { onClose: () => void }) {
   const keep = (work: Promise<Version[]>) =>
     work.then(
       (versions) => client.setQueryData(key, versions),
-      (error: Error) => toast.error(error.message),
+      (error: Error) => say.error(error.message),
     );
   const back = (edits: SingleEdit[]) => {
     for (let i = 0; i < edits.length; i += MOST_IN_EDIT) if (!commit(batch(edits.slice(i, i + MOST_IN_EDIT)))) return;
-    toast.success(`The piece is as it was at revision ${looked}. Undo takes that back.`);
+    say.message(`The piece is as it was at revision ${looked}. Undo takes that back.`);
     onClose();
   };
   const saved = save === 'saved';

@@ -1,12 +1,12 @@
 'use client';
-/** Many models as one job: which, by what, and a table of what came of each. */
 import { useState } from 'react';
-import { toast } from 'sonner';
 import { api, type BatchRow, type JobAnswer, type JobTarget } from '@/api';
 import { PROFILES } from '@/core/deliver';
 import { showBytes, showBytesFinely, showCount } from '@/core/math';
 import type { ModelItem, RecipeStep } from '@/core/piece';
 import { Dialog } from '../kit';
+/** Many models as one job: which, by what, and a table of what came of each. */
+import { say } from '../kit/say';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
 import { keepMany } from '../stock/mending';
 import { useWork } from '../stock/work';
@@ -47,7 +47,7 @@ export function BatchDialog({
       steps: (named ?? []).map((s) => ({ ...asStep(s), on: s.on })),
       limits: by === 'profile' ? profile.limits : null,
     };
-    return api.addJob(piece, { job: 'batch', ...request }).catch((e: Error) => toast.error(e.message));
+    return api.addJob(piece, { job: 'batch', ...request }).catch((e: Error) => say.error(e.message));
   };
   const result = job?.result?.job === 'batch' ? job.result : null;
   return (

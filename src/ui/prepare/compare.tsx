@@ -4,9 +4,10 @@ import { type PointerEvent, useEffect, useMemo, useRef, useState } from 'react';
 import { showBytesFinely, showCount } from '@/core/math';
 import type { VisibleError, Weight } from '@/core/prepare/terms';
 import { VIEW_RING } from '@/core/prepare/viewing';
-import { type TableDab, type TableLook, type TableShow, USUAL_HEIGHT_RAD } from '@/stage';
+import type { TableDab, TableLook, TableShow } from '@/stage';
+import { USUAL_HEIGHT_RAD } from '@/stage/camera';
 import { Choice, Flag, useSize, useTheme, useTurning } from '../kit';
-import { getStage, loadModel, pixelRatio, tryAgain, useDraw, useFetching } from '../piece/stagehooks';
+import { loadModel, pixelRatio, stageNow, tryAgain, useDraw, useFetching } from '../piece/stagehooks';
 import { DEPTHS, drawDifference, heatSurface, TINTS, unseenMm, useHeat } from './looks';
 
 type Look = TableLook | 'difference' | 'heat';
@@ -86,15 +87,17 @@ export function Compare({
   // only models have looks of their own
   const modelLook: TableLook = look === 'difference' || look === 'heat' ? 'lit' : look;
   const dabs = brush && { list: brush.dabs, color: '#a97c23' };
-  useDraw(() => {
-    if (width === 0 || !ready[0]) return;
-    const stage = getStage();
-    if (left.current) stage.drawTable(left.current, size, { ...table, items: [frame], look: modelLook, dabs: dabs ?? undefined });
-    if (!right.current || !after || !shown) return;
-    if (look === 'heat' && colored) stage.drawTable(right.current, size, { ...table, items: [], look: 'lit', heat: colored });
-    else stage.drawTable(right.current, size, { ...table, items: [{ sha: after }], look: modelLook });
-    if (look === 'difference' && left.current) drawDifference(right.current, left.current);
-  }, [width, height, look, headingDeg, heightRad, frame, after, ready[0], shown, colored, brush?.dabs, ink]);
+  useDraw(
+    (stage) => {
+      if (width === 0 || !ready[0]) return;
+      if (left.current) stage.drawTable(left.current, size, { ...table, items: [frame], look: modelLook, dabs: dabs ?? undefined });
+      if (!right.current || !after || !shown) return;
+      if (look === 'heat' && colored) stage.drawTable(right.current, size, { ...table, items: [], look: 'lit', heat: colored });
+      else stage.drawTable(right.current, size, { ...table, items: [{ sha: after }], look: modelLook });
+      if (look === 'difference' && left.current) drawDifference(right.current, left.current);
+    },
+    [width, height, look, headingDeg, heightRad, frame, after, ready[0], shown, colored, brush?.dabs, ink],
+  );
 
   const wipe = (clientX: number) => {
     const box = ref.current?.getBoundingClientRect();
@@ -104,7 +107,7 @@ export function Compare({
     const box = ref.current?.getBoundingClientRect();
     if (!box || !brush || (e.target as HTMLElement).closest('button, input, select, [role=slider]')) return;
     const [x, y] = [(e.clientX - box.left) / box.width, (e.clientY - box.top) / box.height];
-    const place = getStage().pickTable(size, { ...table, items: [frame], look: 'lit' }, x, y);
+    const place = stageNow()?.pickTable(size, { ...table, items: [frame], look: 'lit' }, x, y);
     if (place) brush.onDab(place);
   };
   const painting = {

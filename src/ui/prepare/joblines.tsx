@@ -1,8 +1,8 @@
 'use client';
-/** A job as one line: how far it is, stop; why it failed, try again. */
 import { Square } from 'lucide-react';
-import { toast } from 'sonner';
 import { api, type JobAnswer } from '@/api';
+/** A job as one line: how far it is, stop; why it failed, try again. */
+import { say } from '../kit/say';
 
 /** What is wrong, and a way on where there is one. */
 export function Trouble({ why, again }: { why: string; again?: () => void }) {
@@ -24,7 +24,7 @@ export function Failed({ job, piece }: { job: JobAnswer; piece: string }) {
   return (
     <Trouble
       why={job.error?.message ?? 'Measuring was stopped.'}
-      again={() => void api.retryJob(piece, job.id).catch((e: Error) => toast.error(e.message))}
+      again={() => void api.retryJob(piece, job.id).catch((e: Error) => say.error(e.message))}
     />
   );
 }
@@ -47,7 +47,7 @@ export function JobLine({ job, piece, wide = false }: { job: JobAnswer; piece: s
       <button
         type="button"
         className="btn btn-line btn-sm btn-tight"
-        onClick={() => void api.stopJob(piece, job.id).catch((e: Error) => toast.error(e.message))}
+        onClick={() => void api.stopJob(piece, job.id).catch((e: Error) => say.error(e.message))}
       >
         <Square className="ico" />
         Stop

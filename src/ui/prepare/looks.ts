@@ -1,13 +1,13 @@
 'use client';
-/** What the right half of the comparison can show besides the model: the difference of two drawings, and the error on the surface. */
 import { useEffect, useState } from 'react';
-import { toast } from 'sonner';
 import { api } from '@/api';
 import type { Heat } from '@/core/prepare';
 import { THRESHOLDS } from '@/core/prepare/terms';
 import { REFERENCE_M } from '@/core/prepare/viewing';
 import type { HeatSurface } from '@/stage';
 import { computing } from '@/worker/browser';
+/** What the right half of the comparison can show besides the model: the difference of two drawings, and the error on the surface. */
+import { say } from '../kit/say';
 
 /** Shares of the greatest error that is not seen: where the tints of depth begin. */
 export const DEPTHS = [0, 0.1, 0.25, 0.5, 1] as const;
@@ -47,7 +47,7 @@ export function useHeat(
       .then(([a, b]) => computing.errorHeat(a, b, moved))
       .then(
         (made) => !gone && setHeat({ key, heat: made }),
-        (e: Error) => !gone && toast.error(e.message),
+        (e: Error) => !gone && say.error(e.message),
       );
     return () => {
       gone = true;

@@ -1,12 +1,12 @@
 'use client';
-/** Recipes that outlive a piece: the yard's, by name; and taking one to another model. */
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { BookmarkPlus, ChevronDown, Trash2 } from 'lucide-react';
 import { useState } from 'react';
-import { toast } from 'sonner';
 import { api, type NamedRecipe } from '@/api';
 import type { ModelItem, RecipeStep } from '@/core/piece';
 import { Menu, NameDialog } from '../kit';
+/** Recipes that outlive a piece: the yard's, by name; and taking one to another model. */
+import { say } from '../kit/say';
 import { usePiece } from '../piece/context';
 import { asStep, portable } from './steps';
 
@@ -34,9 +34,9 @@ export function RecipesMenu({
     list.then(
       (all) => {
         client.setQueryData(['recipes', yard.id], all);
-        toast.success(said);
+        say.message(said);
       },
-      (e: Error) => toast.error(e.message),
+      (e: Error) => say.error(e.message),
     );
   const own = portable(steps);
   const others = models.filter((m) => m.id !== current);

@@ -1,5 +1,4 @@
 'use client';
-/** The files of a piece: sorted by any column, searched, walked through by arrows; as many rows are drawn as are seen. */
 import {
   columnFilteringFeature,
   createColumnHelper,
@@ -13,12 +12,13 @@ import {
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { ArrowDown, ArrowUp } from 'lucide-react';
 import { type KeyboardEvent, type MouseEvent, useEffect, useMemo, useRef, useState } from 'react';
-import { toast } from 'sonner';
 import { type AtHand, type FileFacts, judgeStock, KINDS } from '@/core/intake';
 import { showCount, showMegabytes } from '@/core/math';
 import { change, type Piece, partsOf, remove, type StockItem } from '@/core/piece';
 import { keyOf, useActs } from '../acts';
 import { FlagCounts, NameInPlace, openMenuAt } from '../kit';
+/** The files of a piece: sorted by any column, searched, walked through by arrows; as many rows are drawn as are seen. */
+import { say } from '../kit/say';
 import { useDocument, usePiece } from '../piece/context';
 import { useHangStock } from './hang';
 
@@ -139,7 +139,7 @@ export function FileTable({ open, onOpen }: { open: string | undefined; onOpen: 
   const item = open ? doc.stock[open] : undefined;
   const worn = item ? partsOf(doc, item.id).length > 0 : false;
   const takeOut = (f: StockItem) => {
-    if (commit(remove('stock', f.id))) toast.message(`${f.name} is deleted.`, { action: { label: 'Undo', onClick: undo } });
+    if (commit(remove('stock', f.id))) say.message(`${f.name} is deleted.`, { action: { label: 'Undo', onClick: undo } });
   };
   useActs({
     'rename-file': { run: () => setNaming(open ?? null), off: item ? null : 'choose a file first.' },

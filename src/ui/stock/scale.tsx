@@ -3,7 +3,7 @@ import { useRef } from 'react';
 import { KINDS, type Kind } from '@/core/intake';
 import { showCount } from '@/core/math';
 import { useSize } from '../kit';
-import { getStage, loadForm, pixelRatio, useDraw } from '../piece/stagehooks';
+import { loadForm, pixelRatio, useDraw } from '../piece/stagehooks';
 
 type Beside = 'head' | 'hand' | 'person';
 const REFERENCE: Record<Beside, { wide: number; high: number; words: string }> = {
@@ -41,18 +41,21 @@ export function ScaleFigure({
   const beside = besideOf(kind, side, up);
   const reference = REFERENCE[beside];
   const pxPerMm = Math.min((width - 36) / (side + reference.wide * 1.25), (height - 34) / Math.max(up, reference.high));
-  useDraw(() => {
-    if (width === 0 || !ready || !(pxPerMm > 0)) return;
-    const size = { width, height: height - 20, ratio: pixelRatio() };
-    // the model itself is not changed: it is drawn that much larger
-    if (canvas.current) getStage().drawFrontal(canvas.current, model, { ...size, width: side * pxPerMm + 8 }, pxPerMm * 1000 * factor, 0);
-    if (beside === 'head')
-      void loadForm('M').then((f) => {
-        if (!form.current) return;
-        getStage().setForm(f);
-        getStage().drawFormFrontal(form.current, { ...size, width: reference.wide * pxPerMm + 8 }, pxPerMm * 1000, 0.015);
-      });
-  }, [width, height, ready, pxPerMm, model, beside, factor]);
+  useDraw(
+    (stage) => {
+      if (width === 0 || !ready || !(pxPerMm > 0)) return;
+      const size = { width, height: height - 20, ratio: pixelRatio() };
+      // the model itself is not changed: it is drawn that much larger
+      if (canvas.current) stage.drawFrontal(canvas.current, model, { ...size, width: side * pxPerMm + 8 }, pxPerMm * 1000 * factor, 0);
+      if (beside === 'head')
+        void loadForm('M').then((f) => {
+          if (!form.current) return;
+          stage.setForm(f);
+          stage.drawFormFrontal(form.current, { ...size, width: reference.wide * pxPerMm + 8 }, pxPerMm * 1000, 0.015);
+        });
+    },
+    [width, height, ready, pxPerMm, model, beside, factor],
+  );
   return (
     <div
       ref={ref}

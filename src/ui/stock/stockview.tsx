@@ -2,17 +2,18 @@
 import { FolderOpen } from 'lucide-react';
 import { useEffect } from 'react';
 import { IMPORTERS, INTAKE_LIMITS } from '@/core/intake';
-import { Flag, Panes } from '../kit';
+import { Flag, lazily, Panes, soon } from '../kit';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
 import { useOpenFile } from '../piece/openfile';
-import { Arrival } from './arrival';
 import { forgetSending, goOn, useArrivals } from './arrivals';
-import { FileTable } from './filetable';
-import { MediaSheet } from './mediasheet';
 import { Sources } from './sources';
 import { EnvironmentMenu, TakeAwayMenu } from './takeaway';
 import { takeAnswer } from './taking';
 import { useFilesZone } from './zone';
+
+const FileTable = soon(() => import('./filetable'), 'FileTable');
+const Arrival = soon(() => import('./arrival'), 'Arrival');
+const MediaSheet = lazily(() => import('./mediasheet'), 'MediaSheet');
 
 /** The drop zone lists exactly what the importer registry accepts. */
 const ACCEPTED = IMPORTERS.map((i) => i.label).join(', ');

@@ -1,13 +1,13 @@
 'use client';
 import { PackageOpen, Sunrise } from 'lucide-react';
 import { useState } from 'react';
-import { toast } from 'sonner';
 import { formName } from '@/core/form';
 import type { Model } from '@/core/intake';
 import { inkOf, type UvShape, uvEdges, uvLayoutSvg } from '@/core/math';
 import { SKIES, SKY_LABELS, type SkyName } from '@/core/scene';
 import { computing } from '@/worker/browser';
 import { give, Menu, type MenuGroup } from '../kit';
+import { say } from '../kit/say';
 import { useDocument } from '../piece/context';
 
 /** Edges of what is painted upon. */
@@ -65,7 +65,7 @@ export function TakeAwayMenu() {
         give(bytes, type, kind === 'svg' ? `${name}-uv.svg` : `${name}.${kind}`);
       }
     } catch (e) {
-      toast.error((e as Error).message);
+      say.error((e as Error).message);
     } finally {
       setBusy(false);
     }
@@ -148,7 +148,7 @@ export function LayoutMenu({ name, data }: { name: string; data: Model }) {
               act: () =>
                 void layoutPng(shapes, edge).then(
                   (b) => give(b, 'image/png', `${base}-uv.png`),
-                  (e: Error) => toast.error(e.message),
+                  (e: Error) => say.error(e.message),
                 ),
             },
             { id: 'svg', label: 'Layout as SVG', act: () => give(uvLayoutSvg(shapes, edge), 'image/svg+xml', `${base}-uv.svg`) },
@@ -168,7 +168,7 @@ export function EnvironmentMenu({ onMade }: { onMade: (file: File) => void }) {
       const bytes = (await computing.makeEnvironment(name)) as Uint8Array<ArrayBuffer>;
       onMade(new File([bytes], `${name}.hdr`));
     } catch (e) {
-      toast.error((e as Error).message);
+      say.error((e as Error).message);
     } finally {
       setBusy(false);
     }

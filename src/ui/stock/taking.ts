@@ -1,9 +1,10 @@
 /** Files that came in become rows of Stock; what belongs to a file that is there takes its place. */
-import { toast } from 'sonner';
+
 import { ulid } from 'ulid';
 import type { UploadAnswer } from '@/api';
 import { factsOfStock, judgeFindings } from '@/core/intake';
 import { add, batch, type MediaItem, type StockItem } from '@/core/piece';
+import { say } from '../kit/say';
 import type { PieceStore } from '../piece/store';
 import { bringIn, groupFiles } from './arrivals';
 import { mend, putInPlace } from './mending';
@@ -19,7 +20,7 @@ export function takeAnswer(store: PieceStore, look: (id: string) => void, answer
     // the same file brought in twice is one
     const same = item.kind === 'model' ? undefined : Object.values(now.stock).find((s) => s.original === item.original);
     if (same) {
-      toast.message(`${item.name} is in Stock already${same.name === item.name ? '' : `, as ${same.name}`}.`);
+      say.message(`${item.name} is in Stock already${same.name === item.name ? '' : `, as ${same.name}`}.`);
       continue;
     }
     const place = item.kind === 'picture' ? placeOf(now, store.getState().assets, item) : null;
@@ -37,11 +38,11 @@ export function takeAnswer(store: PieceStore, look: (id: string) => void, answer
     put.then(
       () => {
         look(place.stockId);
-        toast(
+        say.message(
           `${item.name} takes the place of ${place.kind === 'texture' ? `${place.texture} in ${place.of}` : 'the picture of that name'}. Undo brings the old one back.`,
         );
       },
-      (e: Error) => toast.error(e.message),
+      (e: Error) => say.error(e.message),
     );
   }
   const edits = fresh.map((item) => add('stock', item));
@@ -54,11 +55,11 @@ export function takeAnswer(store: PieceStore, look: (id: string) => void, answer
     );
     mend(store.getState, item.id, fixes, { keepFit: true, all: false }).then(
       () =>
-        toast(
+        say.message(
           `Form ${facts.form?.size} came back in ${item.name}. ${fixes.flatMap((f) => f.changes).join(' ')} Undo leaves it as delivered.`,
           { duration: 12_000 },
         ),
-      (e: Error) => toast.error(e.message),
+      (e: Error) => say.error(e.message),
     );
   }
   const wants = (s: StockItem) => {

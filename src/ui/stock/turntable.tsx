@@ -4,7 +4,7 @@ import { useRef, useState } from 'react';
 import type { Model } from '@/core/intake';
 import type { TableLook } from '@/stage';
 import { Choice, useSize, useTurning } from '../kit';
-import { getStage, pixelRatio, useDraw } from '../piece/stagehooks';
+import { pixelRatio, useDraw } from '../piece/stagehooks';
 import { LayoutMenu } from './takeaway';
 
 type Look = TableLook | 'uv';
@@ -22,10 +22,13 @@ export function Turntable({ name, model, data, error }: { name: string; model: s
   const canvas = useRef<HTMLCanvasElement>(null);
   const [look, setLook] = useState<Look>('lit');
   const { headingDeg, turn, handlers } = useTurning(26);
-  useDraw(() => {
-    if (canvas.current && width > 0 && data && look !== 'uv')
-      getStage().drawTurntable(canvas.current, model, { width, height, ratio: pixelRatio() }, (headingDeg * Math.PI) / 180, look);
-  }, [width, height, data, look, headingDeg, model]);
+  useDraw(
+    (stage) => {
+      if (canvas.current && width > 0 && data && look !== 'uv')
+        stage.drawTurntable(canvas.current, model, { width, height, ratio: pixelRatio() }, (headingDeg * Math.PI) / 180, look);
+    },
+    [width, height, data, look, headingDeg, model],
+  );
   return (
     <div
       ref={ref}

@@ -1,6 +1,6 @@
 'use client';
 import { useState } from 'react';
-import { toast } from 'sonner';
+import { say } from '../kit/say';
 
 /** One thing at a time; a refusal is said and changes nothing. */
 export function useWork(): { busy: boolean; work: (what: () => Promise<void>) => Promise<boolean> } {
@@ -13,7 +13,7 @@ export function useWork(): { busy: boolean; work: (what: () => Promise<void>) =>
         await what();
         return true;
       } catch (e) {
-        toast.error((e as Error).message);
+        say.error((e as Error).message);
         return false;
       } finally {
         setBusy(false);

@@ -1,11 +1,11 @@
 'use client';
-/** Files come in wherever one is in a piece: dropped on any step, pasted, or chosen. */
 import { createContext, type ReactNode, useContext, useEffect, useMemo, useRef } from 'react';
 import { type FileRejection, useDropzone } from 'react-dropzone';
-import { toast } from 'sonner';
 import { INTAKE_LIMITS } from '@/core/intake';
 import { showBytes } from '@/core/math';
 import { useActs } from '../acts';
+/** Files come in wherever one is in a piece: dropped on any step, pasted, or chosen. */
+import { say } from '../kit/say';
 import { usePiece, usePieceStore } from '../piece/context';
 import { sendDropped } from './taking';
 
@@ -20,7 +20,7 @@ export const useFilesZone = () => useContext(ZoneContext);
 
 const refuse = (refused: readonly FileRejection[]) => {
   for (const { file } of refused)
-    toast.error(
+    say.error(
       `${file.name} was not brought in: it has ${showBytes(file.size)}, and a file may have ${showBytes(INTAKE_LIMITS.fileBytes)}.`,
     );
 };
@@ -44,9 +44,9 @@ export function FilesZone({ here, onLook, children }: { here: boolean; onLook: (
       const look = (id: string) => {
         latest.current.onLook(id);
         const item = store.getState().history.doc.stock[id];
-        if (!latest.current.here && item) toast.message(`${item.name} is in Stock.`);
+        if (!latest.current.here && item) say.message(`${item.name} is in Stock.`);
       };
-      if (!latest.current.here) toast.message(`${files.length === 1 ? files[0].name : `${files.length} files`}: on the way into Stock.`);
+      if (!latest.current.here) say.message(`${files.length === 1 ? files[0].name : `${files.length} files`}: on the way into Stock.`);
       sendDropped(store, look, files);
     },
     [store],

@@ -1,10 +1,10 @@
 'use client';
-/** What is dropped on a yard: a bundle becomes a piece as it was, other files become the Stock of a new one. */
 import { useRouter } from 'next/navigation';
 import type { DragEvent } from 'react';
-import { toast } from 'sonner';
 import { ask } from '@/api/ask';
 import { INTAKE_LIMITS } from '@/core/intake/limits';
+/** What is dropped on a yard: a bundle becomes a piece as it was, other files become the Stock of a new one. */
+import { say } from '../kit/say';
 
 const isBundle = (f: File) => f.name.toLowerCase().endsWith('.scaphos.zip');
 
@@ -12,7 +12,7 @@ export function useDroppedOnYard(yard: string, bring: (bundle: File) => void) {
   const router = useRouter();
   const toNewPiece = async (files: readonly File[]) => {
     const large = files.find((f) => f.size > INTAKE_LIMITS.fileBytes);
-    if (large) return void toast.error(`${large.name} is larger than the ${INTAKE_LIMITS.fileBytes / 1e6} MB that a file may have.`);
+    if (large) return void say.error(`${large.name} is larger than the ${INTAKE_LIMITS.fileBytes / 1e6} MB that a file may have.`);
     const { id } = await ask((api) => api.createPiece(yard, files[0].name.replace(/\.[^.]*$/, '').slice(0, 120) || 'New piece'));
     await (await import('../stock/arrivals')).keepForLater(id, files);
     router.push(`/piece/${id}/stock`);
@@ -27,7 +27,7 @@ export function useDroppedOnYard(yard: string, bring: (bundle: File) => void) {
       e.preventDefault();
       for (const f of files.filter(isBundle)) bring(f);
       const others = files.filter((f) => !isBundle(f));
-      if (others.length > 0) toNewPiece(others).catch((error: Error) => toast.error(error.message));
+      if (others.length > 0) toNewPiece(others).catch((error: Error) => say.error(error.message));
     },
   };
 }

@@ -1,7 +1,6 @@
 'use client';
 import { Ellipsis } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
-import { toast } from 'sonner';
 import { ulid } from 'ulid';
 import type { PieceSummary } from '@/api';
 import { ask } from '@/api/ask';
@@ -9,6 +8,7 @@ import { urls } from '@/api/urls';
 import { CEILING_BYTES } from '@/core/deliver/ceilings';
 import { showMegabytes } from '@/core/math/quantity';
 import { FlagCounts, Mark, Menu, NameInPlace, openMenuAt, PageLink } from '../kit';
+import { say } from '../kit/say';
 import { STEP_NAMES, STEPS } from '../step/steps';
 
 const STEP_LABELS = STEPS.map((s) => STEP_NAMES[s]);
@@ -88,7 +88,7 @@ export function PieceCard({
           act: () =>
             void act(async () => {
               await ask((api) => api.deletePiece(piece.id));
-              toast.message(`${piece.name} is deleted. It can be restored for 30 days.`, {
+              say.message(`${piece.name} is deleted. It can be restored for 30 days.`, {
                 action: { label: 'Restore', onClick: () => void act(() => ask((api) => api.restorePiece(piece.id))) },
               });
             }),

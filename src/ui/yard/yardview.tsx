@@ -3,12 +3,12 @@ import { QueryClient, QueryClientProvider, useQuery, useQueryClient } from '@tan
 import { ChevronDown, PackageOpen, Plus } from 'lucide-react';
 import { useRouter } from 'next/navigation';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { toast } from 'sonner';
 import type { ApiFailure, PieceSummary, UnreadablePiece, YardPiece, YardSummary, YardUse, YardWeights } from '@/api';
 import { ask } from '@/api/ask';
 import { forms } from '@/worker/browser';
 import { ActsLayer, useActs } from '../acts';
 import { AccountMenu, Boat, Choice, FlagLabel, lazily, Menu, NameDialog, PressMenus, Tips, Toasts, useAddress, useGo } from '../kit';
+import { say } from '../kit/say';
 import { Cartouche } from './cartouche';
 import { useCovers } from './covers';
 import { useDroppedOnYard } from './dropped';
@@ -94,7 +94,7 @@ function YardPage({ yard, yards, account, pieces: initial, use }: Props) {
   // what every form is made from, while one looks for a piece: its first picture need not wait for it
   useEffect(() => void forms.warm().catch(() => undefined), []);
   const refresh = () => client.invalidateQueries({ queryKey: ['pieces', yard.id] });
-  const attempt = (act: () => Promise<unknown>) => act().catch((e: ApiFailure) => toast.error(e.message));
+  const attempt = (act: () => Promise<unknown>) => act().catch((e: ApiFailure) => say.error(e.message));
   const living = pieces.filter((p) => !p.deletedAt);
   const deleted = pieces.filter((p) => p.deletedAt);
   const counts = Object.fromEntries(LEVELS.map((k) => [k, living.reduce((s, p) => s + p.findings[k], 0)])) as Record<
@@ -107,7 +107,7 @@ function YardPage({ yard, yards, account, pieces: initial, use }: Props) {
     void attempt(async () => {
       await ask((api) => api.bringBundle(yard.id, file));
       await refresh();
-      toast.message(`${file.name} was brought in.`);
+      say.message(`${file.name} was brought in.`);
     }).finally(() => setBusy(null));
   };
   const rename = (to: string) => {
@@ -116,7 +116,7 @@ function YardPage({ yard, yards, account, pieces: initial, use }: Props) {
       () => router.refresh(),
       (e: ApiFailure) => {
         setName(yard.name);
-        toast.error(e.message);
+        say.error(e.message);
       },
     );
   };

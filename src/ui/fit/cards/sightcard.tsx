@@ -1,6 +1,5 @@
 'use client';
 import { useEffect, useRef, useState } from 'react';
-import { toast } from 'sonner';
 import { Matrix4 } from 'three';
 import { simulateCapture, type WearerPose } from '@/core/capture';
 import { type HiddenCause, type Mend, mendOf, type Sight, sayCause } from '@/core/fit';
@@ -10,6 +9,7 @@ import { hides, type Part, rackOf } from '@/core/piece';
 import { type Runner, type Show, worldShapes } from '@/core/run';
 import { computing } from '@/worker/browser';
 import { Flag } from '../../kit';
+import { say } from '../../kit/say';
 import { usePiece } from '../../piece/context';
 import { useFitRun } from '../run';
 import { useFit } from '../state';
@@ -98,7 +98,7 @@ export function SightCard({ part, form }: { part: Part; form: Form | null }) {
       const occluder = rackOf(run.show.piece).find((p) => hides(p) && p.visible && p.layer === part.layer)?.id ?? null;
       setAnswer({ of: part.id, cause, mend: mendOf(here, cause, occluder, seenAt) });
     };
-    const timer = setTimeout(() => void look().catch((e: Error) => !gone && toast.error(e.message)), asked ? 0 : REST_MS);
+    const timer = setTimeout(() => void look().catch((e: Error) => !gone && say.error(e.message)), asked ? 0 : REST_MS);
     return () => {
       gone = true;
       clearTimeout(timer);

@@ -1,8 +1,8 @@
 'use client';
 import { useEffect, useState } from 'react';
-import { toast } from 'sonner';
 import type { EnvironmentFacts, Pixels } from '@/core/intake';
 import { computing } from '@/worker/browser';
+import { say } from '../../kit/say';
 import { PixelCanvas } from './pixels';
 
 /** The environment on a mirror ball and a matte one, and unrolled with its brightest place marked. */
@@ -20,7 +20,7 @@ export function EnvironmentPane({ url, name, facts }: { url: string; name: strin
         const bytes = new Uint8Array(await r.arrayBuffer());
         if (!gone) setFile(bytes);
       })
-      .catch((e: Error) => toast.error(e.message));
+      .catch((e: Error) => say.error(e.message));
     return () => {
       gone = true;
     };
@@ -30,7 +30,7 @@ export function EnvironmentPane({ url, name, facts }: { url: string; name: strin
     let gone = false;
     computing.drawEnvironment(file, 216, ev, bearing).then(
       (d) => !gone && setDrawn(d),
-      (e: Error) => toast.error(e.message),
+      (e: Error) => say.error(e.message),
     );
     return () => {
       gone = true;

@@ -1,8 +1,8 @@
 import { Vector3 } from 'three';
 import { describe, expect, test } from 'vitest';
-import { plateCamera } from '@/stage';
+import { plateCamera } from '@/stage/camera';
 import { spareText } from '../kit/waterline';
-import { segmentMm } from './plate';
+import { segmentMm } from './platemarks';
 
 describe('segmentMm', () => {
   test('10 mm at ordinary scales, 1 mm close up, coarser where 10 mm would crowd', () => {

@@ -1,8 +1,11 @@
 'use client';
-import { Toaster } from 'sonner';
+import { useEffect } from 'react';
+import { Toaster, toast } from 'sonner';
+import { speakBy } from './say';
 
-/** Messages that do not stop the work. */
-export function Toasts() {
+/** Where messages are shown. */
+export function Messages() {
+  useEffect(() => speakBy(toast), []);
   return (
     <Toaster
       style={{ fontFamily: 'inherit' }}
