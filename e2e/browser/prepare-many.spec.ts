@@ -80,7 +80,7 @@ test('settings are opened, detail painted, the error looked at; the recipe goes 
   await page.getByRole('radio', { name: 'Error' }).click();
   await expect(page.locator('[data-heat="ready"]')).toBeVisible();
   await page.getByRole('radio', { name: 'Difference' }).click();
-  await page.getByRole('button', { name: 'Worst view' }).click();
+  await page.getByRole('button', { name: 'Where it differs most' }).click();
   await expect(page.locator('[data-look="difference"]')).toBeVisible();
   const name = `Half ${Date.now()}`;
   await page.getByRole('button', { name: 'Recipes', exact: true }).click();

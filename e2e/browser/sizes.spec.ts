@@ -141,6 +141,21 @@ test('two hundred files and two hundred parts: as many rows are drawn as are see
   await expect(page.getByRole('heading', { name: 'net.svg' })).toBeVisible();
   await page.getByRole('searchbox', { name: 'Search the files' }).fill('net 19');
   await expect(rows).toHaveCount(10);
+  // several at once: by Shift with a press and with arrows, by Ctrl with a press
+  await rows.nth(0).click();
+  await rows.nth(1).click({ modifiers: ['Shift'] });
+  await page.locator('[data-file][tabindex="0"]').focus();
+  await page.keyboard.press('Shift+ArrowDown');
+  await page.keyboard.press('Shift+ArrowDown');
+  await page.keyboard.press('Shift+ArrowUp');
+  await rows.nth(5).click({ modifiers: ['Control'] });
+  await expect(page.getByRole('cell', { name: '10 of 200 files, 4 chosen' })).toBeVisible();
+  await rows.nth(2).click({ button: 'right' });
+  await page.getByRole('menuitem', { name: 'Delete 4 files' }).click();
+  await expect(page.getByText('4 files are deleted.')).toBeVisible();
+  await expect(rows).toHaveCount(6);
+  await page.getByRole('button', { name: 'Undo', exact: true }).first().click();
+  await expect(rows).toHaveCount(10);
   await page.keyboard.press('Alt+4');
   await page.waitForURL(/fit/);
   await expect(page.getByRole('treeitem').first()).toBeVisible();

@@ -13,8 +13,6 @@ const sleep = (ms: number) => new Promise((r) => setTimeout(r, ms));
 export class Artist {
   /** What went wrong, in words. */
   readonly faults: string[] = [];
-  /** Milliseconds to each answer of a save that was sent once. */
-  readonly tookMs: number[] = [];
   /** When each save was first sent and when it was answered, ms. */
   readonly times: [number, number][] = [];
   saves = 0;
@@ -90,9 +88,8 @@ export class Artist {
   private async save(edits: Edit[]): Promise<void> {
     const body = { saveId: `${this.name}-${this.saves}`, baseRevision: this.saves, schema: PIECE_SCHEMA, edits };
     const from = performance.now();
-    const { status, body: answer, tries } = await this.surely(() => this.ask('POST', `/api/pieces/${this.piece}/edits`, body));
+    const { status, body: answer } = await this.surely(() => this.ask('POST', `/api/pieces/${this.piece}/edits`, body));
     this.times.push([from, performance.now()]);
-    if (tries === 1) this.tookMs.push(performance.now() - from);
     const revision = (answer as { revision?: number } | null)?.revision;
     if (status !== 200 || revision !== this.saves + 1)
       this.faults.push(`${this.name}: save ${this.saves} was answered with ${status} ${JSON.stringify(answer).slice(0, 200)}`);

@@ -1,7 +1,7 @@
 'use client';
+/** Which acts hold now, and under which keys: screens say what an act does as long as they are there. */
 import { useLayoutEffect, useRef } from 'react';
 import { create } from 'zustand';
-/** Which acts hold now, and under which keys: screens say what an act does as long as they are there. */
 import { say } from '../kit/say';
 import { ACT_IDS, ACTS, type ActId } from './catalog';
 import { chordOf, isSingle, showChord } from './chords';

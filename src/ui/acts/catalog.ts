@@ -54,6 +54,7 @@ export const ACTS = define({
 
   'delete-file': { name: 'Delete the file', where: 'stock', keys: ['Delete'] },
   'rename-file': { name: 'Rename the file', where: 'stock', keys: ['F2'] },
+  'choose-files': { name: 'Choose all files', where: 'stock', keys: ['Ctrl+A'] },
   'state-kind': { name: 'Say what the file is', where: 'stock', keys: ['W'] },
   'mend-all': { name: 'Mend everything that one press mends', where: 'stock', keys: ['M'] },
   'hang-file': { name: 'Hang the file as a part', where: 'stock', keys: ['H', 'Ctrl+Enter'] },

@@ -1,4 +1,5 @@
 'use client';
+/** What can be done with the parts that are chosen, by menu and by key. */
 import { Ellipsis } from 'lucide-react';
 import { ulid } from 'ulid';
 import {
@@ -18,7 +19,6 @@ import { batch, changePart, type Edit, holds, isPlaced, order, type Part, type P
 import { restFramesOf, type Show } from '@/core/run';
 import { ACTS, type ActId, doAct, keyOf } from '../acts';
 import { Menu, type MenuGroup } from '../kit';
-/** What can be done with the parts that are chosen, by menu and by key. */
 import { say } from '../kit/say';
 import { useDocument, usePieceStore } from '../piece/context';
 import type { PieceState } from '../piece/store';

@@ -1,8 +1,8 @@
 'use client';
+/** Ways to other pages: where the server cannot be reached one stays, and is told so. */
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import type { ComponentProps } from 'react';
-/** Ways to other pages: where the server cannot be reached one stays, and is told so. */
 import { say } from './say';
 
 const AWAY = 'The server does not answer: you stay on this page, where everything is kept. Try again when it is back.';

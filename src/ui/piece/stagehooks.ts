@@ -1,4 +1,5 @@
 'use client';
+/** The page's one stage, and what it needs: forms and models, loaded once by content. */
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { create } from 'zustand';
 import { api } from '@/api';
@@ -7,7 +8,6 @@ import type { Model } from '@/core/intake';
 import { drawnModel, drawnSky, type Piece, stockOf } from '@/core/piece';
 import type { Stage } from '@/stage';
 import { computing, forms } from '@/worker/browser';
-/** The page's one stage, and what it needs: forms and models, loaded once by content. */
 import { say } from '../kit/say';
 import { onLeave } from './leaving';
 

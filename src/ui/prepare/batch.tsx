@@ -1,11 +1,11 @@
 'use client';
+/** Many models as one job: which, by what, and a table of what came of each. */
 import { useState } from 'react';
 import { api, type BatchRow, type JobAnswer, type JobTarget } from '@/api';
 import { PROFILES } from '@/core/deliver';
 import { showBytes, showBytesFinely, showCount } from '@/core/math';
 import type { ModelItem, RecipeStep } from '@/core/piece';
 import { Dialog } from '../kit';
-/** Many models as one job: which, by what, and a table of what came of each. */
 import { say } from '../kit/say';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
 import { keepMany } from '../stock/mending';

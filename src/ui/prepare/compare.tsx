@@ -169,7 +169,7 @@ export function Compare({
             }}
           >
             <Eye className="ico" />
-            Worst view
+            Where it differs most
           </button>
         )}
         <button

@@ -1,7 +1,7 @@
 'use client';
+/** A job as one line: how far it is, stop; why it failed, try again. */
 import { Square } from 'lucide-react';
 import { api, type JobAnswer } from '@/api';
-/** A job as one line: how far it is, stop; why it failed, try again. */
 import { say } from '../kit/say';
 
 /** What is wrong, and a way on where there is one. */

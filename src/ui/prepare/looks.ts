@@ -1,4 +1,5 @@
 'use client';
+/** What the right half of the comparison can show besides the model: the difference of two drawings, and the error on the surface. */
 import { useEffect, useState } from 'react';
 import { api } from '@/api';
 import type { Heat } from '@/core/prepare';
@@ -6,7 +7,6 @@ import { THRESHOLDS } from '@/core/prepare/terms';
 import { REFERENCE_M } from '@/core/prepare/viewing';
 import type { HeatSurface } from '@/stage';
 import { computing } from '@/worker/browser';
-/** What the right half of the comparison can show besides the model: the difference of two drawings, and the error on the surface. */
 import { say } from '../kit/say';
 
 /** Shares of the greatest error that is not seen: where the tints of depth begin. */

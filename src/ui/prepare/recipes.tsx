@@ -1,11 +1,11 @@
 'use client';
+/** Recipes that outlive a piece: the yard's, by name; and taking one to another model. */
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { BookmarkPlus, ChevronDown, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { api, type NamedRecipe } from '@/api';
 import type { ModelItem, RecipeStep } from '@/core/piece';
 import { Menu, NameDialog } from '../kit';
-/** Recipes that outlive a piece: the yard's, by name; and taking one to another model. */
 import { say } from '../kit/say';
 import { usePiece } from '../piece/context';
 import { asStep, portable } from './steps';

@@ -5,7 +5,7 @@ import { type StepCost, THRESHOLDS } from '@/core/prepare/terms';
 
 export const OFFERED: readonly { label: string; about: string; draft: StepDraft }[] = [
   {
-    label: 'Apply transforms',
+    label: 'Transforms into the shapes',
     about: 'Sizes and turns of nodes worked into the shapes; size, turn and move it',
     draft: { step: 'transform', settings: { factor: 1, turnDeg: { yaw: 0, pitch: 0, roll: 0 }, shiftM: [0, 0, 0], apply: true } },
   },

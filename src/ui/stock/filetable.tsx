@@ -1,92 +1,18 @@
 'use client';
-import {
-  columnFilteringFeature,
-  createColumnHelper,
-  createFilteredRowModel,
-  createSortedRowModel,
-  globalFilteringFeature,
-  rowSortingFeature,
-  tableFeatures,
-  useTable,
-} from '@tanstack/react-table';
+/** The files of a piece: sorted by any column, searched, walked through by arrows; as many rows are drawn as are seen. */
+import { useTable } from '@tanstack/react-table';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { ArrowDown, ArrowUp } from 'lucide-react';
 import { type KeyboardEvent, type MouseEvent, useEffect, useMemo, useRef, useState } from 'react';
-import { type AtHand, type FileFacts, judgeStock, KINDS } from '@/core/intake';
 import { showCount, showMegabytes } from '@/core/math';
-import { change, type Piece, partsOf, remove, type StockItem } from '@/core/piece';
+import { batch, change, partsOf, remove, type StockItem } from '@/core/piece';
 import { keyOf, useActs } from '../acts';
 import { FlagCounts, NameInPlace, openMenuAt } from '../kit';
-/** The files of a piece: sorted by any column, searched, walked through by arrows; as many rows are drawn as are seen. */
 import { say } from '../kit/say';
 import { useDocument, usePiece } from '../piece/context';
+import { useChosen } from './choosing';
+import { columns, features, RIGHT, rowsOf, WIDTHS } from './filerows';
 import { useHangStock } from './hang';
-
-const KIND_WORDS: Record<StockItem['kind'], string> = {
-  model: 'Model',
-  picture: 'Picture',
-  sequence: 'Sequence',
-  sound: 'Sound',
-  environment: 'Environment',
-  motion: 'Motion clip',
-  footage: 'Test film',
-};
-function kindWords(item: StockItem, facts: FileFacts | null): string {
-  if (item.kind === 'model') return item.stated ? KINDS[item.stated].label : KIND_WORDS.model;
-  return facts?.kind === 'sequence' ? `Picture, ${facts.frames} frames` : KIND_WORDS[item.kind];
-}
-
-interface Row {
-  id: string;
-  item: StockItem;
-  name: string;
-  kind: string;
-  bytes: number;
-  /** null: it has none. */
-  widthMm: number | null;
-  wrongSize: boolean;
-  counts: { blocker: number; warning: number; note: number } | null;
-  /** Sorts by what is worst. */
-  trouble: number;
-}
-
-function rowsOf(doc: Piece, assets: readonly AtHand[]): Row[] {
-  return Object.values(doc.stock).map((item) => {
-    const judged = judgeStock(doc, item.id, assets);
-    const counts = { blocker: 0, warning: 0, note: 0 };
-    for (const f of judged?.findings ?? []) counts[f.level]++;
-    return {
-      id: item.id,
-      item,
-      name: item.name,
-      kind: kindWords(item, judged?.facts ?? null),
-      bytes: item.bytes,
-      widthMm: judged && 'sizeMm' in judged.facts ? judged.facts.sizeMm[0] : null,
-      wrongSize: judged?.findings.some((f) => f.code === 'placing/scale') ?? false,
-      counts: judged ? counts : null,
-      trouble: counts.blocker * 1e6 + counts.warning * 1e3 + counts.note,
-    };
-  });
-}
-
-const features = tableFeatures({
-  rowSortingFeature,
-  columnFilteringFeature,
-  globalFilteringFeature,
-  sortedRowModel: createSortedRowModel(),
-  filteredRowModel: createFilteredRowModel(),
-});
-const helper = createColumnHelper<typeof features, Row>();
-const byName = (a: string, b: string) => a.localeCompare(b, undefined, { numeric: true, sensitivity: 'base' });
-const columns = helper.columns([
-  helper.accessor('name', { header: 'File', sortFn: (a, b) => byName(a.original.name, b.original.name) }),
-  helper.accessor('kind', { header: 'Kind', sortFn: (a, b) => byName(a.original.kind, b.original.kind) }),
-  helper.accessor('bytes', { header: 'MB', sortFn: (a, b) => a.original.bytes - b.original.bytes }),
-  helper.accessor('widthMm', { header: 'Width, mm', sortFn: (a, b) => (a.original.widthMm ?? -1) - (b.original.widthMm ?? -1) }),
-  helper.accessor('trouble', { header: 'Findings', sortFn: (a, b) => a.original.trouble - b.original.trouble }),
-]);
-const WIDTHS: Record<string, string> = { name: '32%', kind: '24%', bytes: '9%', widthMm: '15%', trouble: '20%' };
-const RIGHT = new Set(['bytes', 'widthMm']);
 
 const ROW_PX = 29;
 /** With fewer files neither search nor scrolling is of use. */
@@ -136,32 +62,48 @@ export function FileTable({ open, onOpen }: { open: string | undefined; onOpen: 
     walkedTo.current = null;
     row.focus();
   });
+  const ids = useMemo(() => rows.map((r) => r.id), [rows]);
+  const { chosen, press, extend, chooseAll, chooseOne } = useChosen(ids, open, onOpen);
   const item = open ? doc.stock[open] : undefined;
-  const worn = item ? partsOf(doc, item.id).length > 0 : false;
-  const takeOut = (f: StockItem) => {
-    if (commit(remove('stock', f.id))) say.message(`${f.name} is deleted.`, { action: { label: 'Undo', onClick: undo } });
+  const worn = (id: string) => partsOf(doc, id).length > 0;
+  const free = chosen.filter((id) => !worn(id));
+  const deleteAll = (gone: readonly string[]) => {
+    if (gone.length === 0 || !commit(batch(gone.map((id) => remove('stock', id))))) return;
+    const what = gone.length === 1 ? `${doc.stock[gone[0]].name} is` : `${gone.length} files are`;
+    const stay = chosen.length - gone.length;
+    const rest = stay > 0 ? ` ${stay === 1 ? 'One stays' : `${stay} stay`}: parts are made of ${stay === 1 ? 'it' : 'them'}.` : '';
+    say.message(`${what} deleted.${rest}`, { action: { label: 'Undo', onClick: undo } });
   };
+  const held =
+    chosen.length === 1 && item
+      ? `a part is made of ${item.name}; delete the part in Fit first.`
+      : 'parts are made of all of them; delete the parts in Fit first.';
   useActs({
     'rename-file': { run: () => setNaming(open ?? null), off: item ? null : 'choose a file first.' },
     'delete-file': {
-      run: () => item && takeOut(item),
-      off: !item ? 'choose a file first.' : worn ? `a part is made of ${item.name}; delete the part in Fit first.` : null,
+      run: () => deleteAll(free),
+      off: chosen.length === 0 ? 'choose a file first.' : free.length === 0 ? held : null,
     },
+    'choose-files': { run: chooseAll, off: ids.length === 0 ? 'there are no files.' : null },
   });
   const menu = (e: MouseEvent, f: StockItem) => {
-    onOpen(f.id);
-    openMenuAt(e, `More for ${f.name}`, [
+    const several = chosen.length > 1 && chosen.includes(f.id);
+    if (!several) chooseOne(f.id);
+    const gone = several ? free : [f.id].filter((id) => !worn(id));
+    openMenuAt(e, several ? `More for ${chosen.length} files` : `More for ${f.name}`, [
       {
         id: 'What can be done',
         entries: [
-          { id: 'rename', label: 'Rename', hint: keyOf('rename-file'), act: () => setNaming(f.id) },
-          ...(f.kind === 'model' ? [{ id: 'hang', label: 'Hang a part', hint: keyOf('hang-file'), act: () => void hang(f) }] : []),
+          ...(several ? [] : [{ id: 'rename', label: 'Rename', hint: keyOf('rename-file'), act: () => setNaming(f.id) }]),
+          ...(!several && f.kind === 'model'
+            ? [{ id: 'hang', label: 'Hang a part', hint: keyOf('hang-file'), act: () => void hang(f) }]
+            : []),
           {
             id: 'delete',
-            label: 'Delete',
+            label: several ? `Delete ${gone.length} files` : 'Delete',
             hint: keyOf('delete-file'),
-            off: partsOf(doc, f.id).length > 0 ? 'A part is made of it' : undefined,
-            act: () => takeOut(f),
+            off: gone.length === 0 ? (several ? 'Parts are made of all of them' : 'A part is made of it') : undefined,
+            act: () => deleteAll(gone),
           },
         ],
       },
@@ -171,10 +113,9 @@ export function FileTable({ open, onOpen }: { open: string | undefined; onOpen: 
     const by = { ArrowDown: 1, ArrowUp: -1, Home: -rows.length, End: rows.length }[e.key];
     if (!by || !(e.target instanceof HTMLElement) || e.target.closest('input')) return;
     e.preventDefault();
-    const next = rows[Math.min(rows.length - 1, Math.max(0, at + by))];
-    if (!next) return;
-    onOpen(next.id);
-    walkedTo.current = next.id;
+    walkedTo.current = e.shiftKey ? extend(by) : (ids[Math.min(ids.length - 1, Math.max(0, at + by))] ?? null);
+    if (walkedTo.current && e.shiftKey) scrollTo(ids.indexOf(walkedTo.current), { align: 'auto' });
+    else if (walkedTo.current) chooseOne(walkedTo.current);
   };
   const seen = virtual.getVirtualItems();
   const [above, below] = [seen[0]?.start ?? 0, virtual.getTotalSize() - (seen.at(-1)?.end ?? 0)];
@@ -229,11 +170,12 @@ export function FileTable({ open, onOpen }: { open: string | undefined; onOpen: 
               return (
                 <tr
                   key={r.id}
-                  aria-selected={open === r.id}
+                  aria-selected={chosen.includes(r.id)}
+                  aria-current={open === r.id || undefined}
                   aria-rowindex={index + 2}
-                  className="cursor-pointer"
+                  className="cursor-pointer select-none"
                   style={{ height: ROW_PX }}
-                  onClick={() => onOpen(r.id)}
+                  onClick={(e) => press(e, r.id)}
                   onDoubleClick={() => setNaming(r.id)}
                   onContextMenu={(e) => menu(e, r.item)}
                 >
@@ -253,7 +195,6 @@ export function FileTable({ open, onOpen }: { open: string | undefined; onOpen: 
                         tabIndex={open === r.id || (at < 0 && index === 0) ? 0 : -1}
                         className="cursor-pointer truncate max-w-full align-middle"
                         dir="auto"
-                        onClick={() => onOpen(r.id)}
                       >
                         {r.name}
                       </button>
@@ -287,6 +228,11 @@ export function FileTable({ open, onOpen }: { open: string | undefined; onOpen: 
                   </>
                 )}{' '}
                 file{data.length === 1 ? '' : 's'}
+                {chosen.length > 1 && (
+                  <>
+                    , <span className="num">{chosen.length}</span> chosen
+                  </>
+                )}
               </td>
               <td />
               <td className="r">{showMegabytes(data.reduce((s, r) => s + r.bytes, 0))}</td>

@@ -1,10 +1,10 @@
 'use client';
+/** Files come in wherever one is in a piece: dropped on any step, pasted, or chosen. */
 import { createContext, type ReactNode, useContext, useEffect, useMemo, useRef } from 'react';
 import { type FileRejection, useDropzone } from 'react-dropzone';
 import { INTAKE_LIMITS } from '@/core/intake';
 import { showBytes } from '@/core/math';
 import { useActs } from '../acts';
-/** Files come in wherever one is in a piece: dropped on any step, pasted, or chosen. */
 import { say } from '../kit/say';
 import { usePiece, usePieceStore } from '../piece/context';
 import { sendDropped } from './taking';

@@ -1,9 +1,9 @@
 'use client';
+/** What is dropped on a yard: a bundle becomes a piece as it was, other files become the Stock of a new one. */
 import { useRouter } from 'next/navigation';
 import type { DragEvent } from 'react';
 import { ask } from '@/api/ask';
 import { INTAKE_LIMITS } from '@/core/intake/limits';
-/** What is dropped on a yard: a bundle becomes a piece as it was, other files become the Stock of a new one. */
 import { say } from '../kit/say';
 
 const isBundle = (f: File) => f.name.toLowerCase().endsWith('.scaphos.zip');

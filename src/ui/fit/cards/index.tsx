@@ -181,7 +181,7 @@ function Placement({ part, onFrame }: { part: Part; onFrame: () => void }) {
           Put at anchor
         </button>
         <button type="button" className="btn btn-line btn-sm btn-tight" title="Bring the part into view in both plates" onClick={onFrame}>
-          Frame
+          Into view
         </button>
         <button
           type="button"
