@@ -172,5 +172,17 @@ test('two hundred files and two hundred parts: as many rows are drawn as are see
   await page.keyboard.type('part box 198');
   await expect(page.getByRole('option', { name: 'Box 198', selected: true })).toBeVisible();
   await page.keyboard.press('Enter');
-  await expect(page.getByRole('treeitem', { name: /^Box 198,/ })).toHaveAttribute('aria-selected', 'true');
+  const chosen = page.getByRole('treeitem', { selected: true });
+  await expect(chosen).toHaveAccessibleName(/^Box 198,/);
+  // by keys to both ends of the list, whatever of it is drawn
+  const places = async () => chosen.evaluate((row) => [row.ariaPosInSet, row.ariaSetSize]);
+  await chosen.focus();
+  await page.keyboard.press('End');
+  await expect.poll(async () => (([at, of]) => at === of)(await places())).toBe(true);
+  await expect(chosen).toBeFocused();
+  await page.keyboard.press('ArrowUp');
+  await expect.poll(async () => (([at, of]) => Number(of) - Number(at))(await places())).toBe(1);
+  await page.keyboard.press('Home');
+  await expect(page.getByRole('treeitem').first()).toHaveAttribute('aria-selected', 'true');
+  await expect(page.getByRole('treeitem').first()).toBeFocused();
 });

@@ -47,9 +47,12 @@ function Windowed({ rows, over, scroll }: RowsProps) {
     overscan: 8,
     scrollMargin: above,
     initialRect: { width: 260, height: 700 },
-    // what is dragged must not vanish under the hand, nor what is chosen from under the keys
-    rangeExtractor: (range) =>
-      [...new Set([...defaultRangeExtractor(range), ...[chosen, dragged].filter((i) => i >= 0)])].sort((a, b) => a - b),
+    // what is dragged must not vanish under the hand, nor what is chosen, and where the keys lead from it
+    rangeExtractor: (range) => {
+      const kept = [0, rows.length - 1, dragged, ...(chosen < 0 ? [] : [chosen - 1, chosen, chosen + 1])];
+      const there = kept.filter((i) => i >= 0 && i < rows.length);
+      return [...new Set([...defaultRangeExtractor(range), ...there])].sort((a, b) => a - b);
+    },
   });
   const scrollTo = virtual.scrollToIndex;
   // chosen in a view: it comes into sight

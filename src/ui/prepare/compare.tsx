@@ -6,8 +6,9 @@ import type { VisibleError, Weight } from '@/core/prepare/terms';
 import { VIEW_RING } from '@/core/prepare/viewing';
 import type { TableDab, TableLook, TableShow } from '@/stage';
 import { USUAL_HEIGHT_RAD } from '@/stage/camera';
-import { Choice, Flag, useSize, useTheme, useTurning } from '../kit';
-import { loadModel, pixelRatio, stageNow, tryAgain, useDraw, useFetching } from '../piece/stagehooks';
+import { Choice, useSize, useTheme, useTurning } from '../kit';
+import { NotThere } from '../piece/fetching';
+import { loadModel, pixelRatio, stageNow, useDraw, useFetching } from '../piece/stagehooks';
 import { DEPTHS, drawDifference, heatSurface, TINTS, unseenMm, useHeat } from './looks';
 
 type Look = TableLook | 'difference' | 'heat';
@@ -141,21 +142,7 @@ export function Compare({
           style={{ clipPath: `inset(0 0 0 ${at * 100}%)` }}
         />
       )}
-      {!ready[0] && (
-        <div className="absolute inset-0 grid place-items-center text-small" role="status">
-          {lost?.is === 'failed' ? (
-            <p className="flex items-center gap-2">
-              <Flag kind="blocker" />
-              The model could not be fetched: {lost.why}.
-              <button type="button" className="fix" onClick={tryAgain}>
-                Try again
-              </button>
-            </p>
-          ) : (
-            <p className="soft">The model is being fetched …</p>
-          )}
-        </div>
-      )}
+      {!ready[0] && <NotThere what="The model" why={lost?.is === 'failed' ? lost.why : null} />}
       <Choice className="absolute left-2 top-2" label="Look" options={LOOKS} value={look} onChange={setLook} />
       <div className="absolute right-2 top-2 flex gap-1">
         {worst && shown && (

@@ -19,7 +19,7 @@ import { computing } from '@/worker/browser';
 import { useActs } from '../acts';
 import { lazily } from '../kit';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
-import { loadModel } from '../piece/stagehooks';
+import { loadModel, useFetching } from '../piece/stagehooks';
 import { sendGroup } from './arrivals';
 import { AskDialog, type Asking } from './ask';
 import { Contents } from './contents';
@@ -172,8 +172,11 @@ export function Arrival({ item }: { item: ModelItem }) {
 
 function useModelData(piece: string, model: string): { data: Model | null; error: string | null } {
   const [state, setState] = useState<{ model: string; data: Model | null; error: string | null }>({ model, data: null, error: null });
+  const tries = useFetching((s) => s.tries);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what did not come is asked for anew with every try
   useEffect(() => {
     let gone = false;
+    setState((s) => (s.error ? { ...s, error: null } : s));
     loadModel(piece, model).then(
       (data) => !gone && setState({ model, data, error: null }),
       (e: Error) => !gone && setState({ model, data: null, error: e.message }),
@@ -181,7 +184,7 @@ function useModelData(piece: string, model: string): { data: Model | null; error
     return () => {
       gone = true;
     };
-  }, [piece, model]);
+  }, [piece, model, tries]);
   return state.model === model ? state : { data: null, error: null };
 }
 

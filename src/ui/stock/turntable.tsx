@@ -4,6 +4,7 @@ import { useRef, useState } from 'react';
 import type { Model } from '@/core/intake';
 import type { TableLook } from '@/stage';
 import { Choice, useSize, useTurning } from '../kit';
+import { NotThere } from '../piece/fetching';
 import { pixelRatio, useDraw } from '../piece/stagehooks';
 import { LayoutMenu } from './takeaway';
 
@@ -49,7 +50,7 @@ export function Turntable({ name, model, data, error }: { name: string; model: s
           data-ready={data ? model : ''}
         />
       )}
-      {!data && <p className="absolute inset-0 grid place-items-center text-small soft">{error ?? 'The model is being fetched …'}</p>}
+      {!data && <NotThere what="The model" why={error} />}
       <Choice
         className="absolute left-2 top-2"
         label="Look"

@@ -3,6 +3,7 @@ import { useEffect, useState } from 'react';
 import type { EnvironmentFacts, Pixels } from '@/core/intake';
 import { computing } from '@/worker/browser';
 import { say } from '../../kit/say';
+import { NotThere } from '../../piece/fetching';
 import { PixelCanvas } from './pixels';
 
 /** The environment on a mirror ball and a matte one, and unrolled with its brightest place marked. */
@@ -12,19 +13,27 @@ export function EnvironmentPane({ url, name, facts }: { url: string; name: strin
   const [ev, setEv] = useState(() => Math.round((-2.3 - facts.exposureEv) * 2) / 2);
   const [bearing, setBearing] = useState(0);
   const [drawn, setDrawn] = useState<Record<'mirror' | 'matte' | 'whole', Pixels> | null>(null);
+  const [lost, setLost] = useState<string | null>(null);
+  const [tries, setTries] = useState(0);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what did not come is asked for anew with every try
   useEffect(() => {
     let gone = false;
+    setLost(null);
+    const away = () => {
+      throw new Error('the server does not answer');
+    };
     fetch(url)
+      .catch(away)
       .then(async (r) => {
-        if (!r.ok) throw new Error(`The environment could not be fetched (${r.status}). Reload the page.`);
+        if (!r.ok) throw new Error(`the server answered with ${r.status}`);
         const bytes = new Uint8Array(await r.arrayBuffer());
         if (!gone) setFile(bytes);
       })
-      .catch((e: Error) => say.error(e.message));
+      .catch((e: Error) => !gone && setLost(e.message));
     return () => {
       gone = true;
     };
-  }, [url]);
+  }, [url, tries]);
   useEffect(() => {
     if (!file) return;
     let gone = false;
@@ -72,7 +81,11 @@ export function EnvironmentPane({ url, name, facts }: { url: string; name: strin
           </svg>
         </div>
       </div>
-      {!drawn && <p className="absolute inset-0 grid place-items-center text-small soft">The environment is being drawn …</p>}
+      {lost ? (
+        <NotThere what="The environment" why={lost} again={() => setTries(tries + 1)} />
+      ) : (
+        !drawn && <p className="absolute inset-0 grid place-items-center text-small soft">The environment is being drawn …</p>
+      )}
       <p className="absolute left-3 text-micro soft" style={{ top: 194 }}>
         mirror ball, white matte ball, and all round; the ring marks the brightest place
       </p>

@@ -2,7 +2,8 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { figureAt, type Model, type MotionFacts, stickFigure } from '@/core/intake';
 import { useSize, useTurning } from '../../kit';
-import { loadMotion, pixelRatio, useDraw } from '../../piece/stagehooks';
+import { NotThere } from '../../piece/fetching';
+import { loadMotion, pixelRatio, useDraw, useFetching } from '../../piece/stagehooks';
 import { PlayBar } from './playbar';
 import { usePlaying } from './playing';
 
@@ -16,8 +17,11 @@ export function MotionPane({ piece, model, name, facts }: { piece: string; model
   const { headingDeg, handlers } = useTurning(30);
   const now = facts.clips[clip];
   const { playing, timeS, play, seek } = usePlaying(now?.seconds ?? 0, true);
+  const tries = useFetching((s) => s.tries);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what did not come is asked for anew with every try
   useEffect(() => {
     let gone = false;
+    setError(null);
     loadMotion(piece, model).then(
       (m) => !gone && setData(m),
       (e: Error) => !gone && setError(e.message),
@@ -25,7 +29,7 @@ export function MotionPane({ piece, model, name, facts }: { piece: string; model
     return () => {
       gone = true;
     };
-  }, [piece, model]);
+  }, [piece, model, tries]);
   const figure = useMemo(() => (data ? stickFigure(data) : null), [data]);
   // the whole way of the clip, so that the figure neither leaves the picture nor swims in it
   const reach = useMemo(() => {
@@ -74,7 +78,7 @@ export function MotionPane({ piece, model, name, facts }: { piece: string; model
         aria-label={`${name} on a stick figure of ${facts.joints.length} joints`}
         data-ready={data ? 'yes' : ''}
       />
-      {!data && <p className="absolute inset-0 grid place-items-center text-small soft">{error ?? 'The clip is being fetched …'}</p>}
+      {!data && <NotThere what="The clip" why={error} />}
       {facts.clips.length > 1 && (
         <select
           className="field absolute left-2 top-2"
