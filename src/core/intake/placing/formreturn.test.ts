@@ -109,6 +109,22 @@ describe('the form that comes back', () => {
     applyTransform(d, { factor: 100, turn: zUp.clone(), shiftM: [0, 0, 0] });
     expect(findForm(readModel(d))).toMatchObject({ size: 'M', factor: 0.01 });
   });
+  test('rounded as files round, and carved upon a little: neither moves it, and a quarter turn stays one', () => {
+    const round = (p: Float32Array) => {
+      for (let i = 0; i < p.length; i++) p[i] = Math.round(p[i] * 5e4) / 5e4;
+    };
+    const turned = edit(formDocument(form, 'M'), 'POSITION', round);
+    applyTransform(turned, { factor: 100, turn: zUp.clone(), shiftM: [0, 0, 0] });
+    expect(findForm(readModel(turned))?.turnDeg).toEqual({ yaw: 0, pitch: -90, roll: 0 });
+    // a millimetre over a quarter of it would draw a fit of all by a quarter of that
+    const carved = edit(formDocument(form, 'M'), 'POSITION', (p) => {
+      round(p);
+      for (let i = 2; i < p.length / 4; i += 3) p[i] += 0.001;
+    });
+    applyTransform(carved, { factor: 1, turn: new Quaternion(), shiftM: [0, 0.004, 0] });
+    const shift = findForm(readModel(carved))?.shiftM.map((x) => x * 1000) ?? [];
+    expect(Math.max(...[0, -4, 0].map((mm, k) => Math.abs(shift[k] - mm)))).toBeLessThan(0.02);
+  });
   test('with v counted the other way, welded, or without UVs, it is still found', async () => {
     const flipped = edit(formDocument(form, 'M'), 'TEXCOORD_0', (uv) => {
       for (let i = 1; i < uv.length; i += 2) uv[i] = 1 - uv[i];

@@ -14,6 +14,7 @@ import { KINDS } from '../../words/kinds';
 import { readGltf, readModel, sceneSize } from '../index';
 import { guessPlacing, type Kind, lengthWords, nearestQuarter, QUARTER_TURNS, quarterQuaternion, SURE } from './index';
 import { sampleSurface } from './sample';
+import { rankTurns } from './turn';
 import { guessUnit, guessUnitUnstated } from './units';
 
 const lumps = (make: () => Lump[]) => () => lumpsToGlb('Thing', make());
@@ -211,6 +212,14 @@ describe('turns', () => {
       expect([0, 1, 2].map((i) => t.sign[i] * [1, 2, 3][t.from[i]])).toEqual(v.map(Math.round));
     }
   });
+  test('what looks the same from every side is taken as it stands, before turned round, before any other way (common practice)', () => {
+    const points = new Float32Array([1, 0, 0, -1, 0, 0, 0, 1, 0, 0, -1, 0, 0, 0, 1, 0, 0, -1]);
+    const ranks = rankTurns('prop', { count: 6, points, glass: new Uint8Array(6) });
+    expect(ranks[0].turn).toMatchObject({ yawDeg: 0, pitchDeg: 0, rollDeg: 0 });
+    // e to the power of what separates them
+    expect(Math.log(ranks[0].share / ranks[1].share)).toBeCloseTo(0.4, 9);
+    expect(Math.log(ranks[1].share / ranks[4].share)).toBeCloseTo(0.4, 9);
+  });
   test('a plane that faces +Z lies on the floor, facing up, after −90° of pitch (common practice)', () => {
     const facing = new Vector3(0, 0, 1).applyEuler(new Euler(-Math.PI / 2, 0, 0, 'YXZ'));
     expect(facing.toArray().map((x) => Math.round(x) + 0)).toEqual([0, 1, 0]);
@@ -286,6 +295,19 @@ describe('units', () => {
     [2.45, 100],
   ])('a back piece 10^%f times too small, far from the next factor: ×%f', (power, factor) =>
     expect(guessUnit('backpiece', KINDS.backpiece.usualMm.map((mm) => mm / 10 ** power) as [number, number, number])?.factor).toBe(factor),
+  );
+  test.each([
+    ['centimetres', 0.01, 'inches', 0.0254],
+    ['decimetres', 0.1, 'feet', 0.3048],
+  ])(
+    'what is as much too small in %s (%d m) as too large in %s (%d m) is taken for the first, which comes oftener (common practice)',
+    (_, one, __, other) => {
+      // half way on the scale of ratios: the measures speak for neither
+      const { usualMm, leastMm } = KINDS.backpiece;
+      const size = usualMm.map((mm) => mm / Math.sqrt(one * other)) as [number, number, number];
+      expect(size.every((mm, k) => mm * Math.min(one, other) >= leastMm[k])).toBe(true);
+      expect(guessUnit('backpiece', size)?.factor).toBe(one);
+    },
   );
   test('sure is four in five', () => expect(SURE).toBe(0.8));
   test('without a kind: a thing of 10 cm is let be, one of 14 m is doubted, never surely', () => {
