@@ -1,3 +1,4 @@
+import { Document, WebIO } from '@gltf-transform/core';
 import { describe, expect, test } from 'vitest';
 import {
   cleanPath,
@@ -175,6 +176,21 @@ describe('bad files are refused by code', () => {
     expect(await code(work)).toBe(want);
   });
 
+  test('one mesh drawn so often that it comes to more vertices than are read is refused before it is looked at', async () => {
+    const document = new Document();
+    const count = 400_000;
+    const position = document
+      .createAccessor()
+      .setType('VEC3')
+      .setArray(new Float32Array(count * 3))
+      .setBuffer(document.createBuffer());
+    const mesh = document.createMesh().addPrimitive(document.createPrimitive().setAttribute('POSITION', position).setMode(0));
+    const scene = document.createScene();
+    for (let i = 0; i * count <= INTAKE_LIMITS.elements / 2; i++) scene.addChild(document.createNode().setMesh(mesh));
+    const read = await readGltf(await new WebIO().writeBinary(document), {});
+    const look = () => inspectModel(read, 0, { issues: [], pictures: [] });
+    expect(await code(look)).toBe('gltf/too-many');
+  });
   test('a chain of exactly the allowed depth is read', async () => {
     const n = INTAKE_LIMITS.nodeDepth;
     const { document } = await read(text({ asset, nodes: Array.from({ length: n }, (_, i) => (i < n - 1 ? { children: [i + 1] } : {})) }));

@@ -5,6 +5,7 @@ import { describe, expect, test } from 'vitest';
 import { addClip, createRigged, type Rigged } from '../../../../e2e/support/faulty';
 import { inspectModel, judgeFindings, openGltf, ownCredit, readCredit, readGltf, readModel } from '../index';
 import { findCrumbs, holedShells, joinPrimitives } from './geometry';
+import { findInnerShells } from './inside';
 import { opposedNormals } from './surface';
 import { findTopology } from './topology';
 
@@ -40,6 +41,34 @@ describe('crumbs', () => {
     expect(crumbs(13, 0.0097)).toEqual([]);
     expect(crumbs(12, 0.0103)).toEqual([]);
     expect(crumbs(1, 0.0097)).toEqual([1]);
+  });
+});
+
+describe('shells inside another', () => {
+  /** An octahedron of reach 1, and a small one that is moved along (1, 1, 1), where a face of the large one lies at a third of it. */
+  const inner = (along: number) => {
+    const tips = [
+      [1, 0, 0],
+      [0, 1, 0],
+      [0, 0, 1],
+      [-1, 0, 0],
+      [0, -1, 0],
+      [0, 0, -1],
+    ];
+    const faces = [0, 3].flatMap((x) => [1, 4].flatMap((y) => [2, 5].map((z) => [x, y, z])));
+    const shell = (size: number, at: number) =>
+      faces.flatMap((f) => (f.filter((i) => i > 2).length % 2 ? f.toReversed() : f).flatMap((i) => tips[i].map((x) => x * size + at)));
+    const positions = Float32Array.from([...shell(1, 0), ...shell(0.06, along)]);
+    const soup = joinPrimitives([{ positions, triangles: Uint32Array.from({ length: positions.length / 3 }, (_, i) => i) }]);
+    const boxes = Float64Array.from([-1, -1, -1, 1, 1, 1, ...[-0.06, -0.06, -0.06, 0.06, 0.06, 0.06].map((x) => x + along)]);
+    return findInnerShells(soup, findTopology(soup.positions, soup.triangles, 1e-6), boxes, (s) => s === 0);
+  };
+  test('lie in it whole: one that looks out with a corner does not', () => {
+    expect(inner(0.1)).toEqual([1]);
+    // its foremost corners come to (1 - 0.06) / 3
+    expect(inner(0.3)).toEqual([1]);
+    expect(inner(0.32)).toEqual([]);
+    expect(inner(0.36)).toEqual([]);
   });
 });
 
