@@ -172,6 +172,7 @@ export function FileTable({ open, onOpen }: { open: string | undefined; onOpen: 
                   key={r.id}
                   aria-selected={chosen.includes(r.id)}
                   aria-current={open === r.id || undefined}
+                  data-beside={(open !== r.id && chosen.includes(r.id)) || undefined}
                   aria-rowindex={index + 2}
                   className="cursor-pointer select-none"
                   style={{ height: ROW_PX }}
