@@ -26,6 +26,7 @@ export function Mirror({ piece, state, form, ready }: { piece: Piece; state: Sta
   const commit = usePiece((s) => s.commit);
   const occluders = rackOf(piece).filter((p) => hides(p) && !p.locked);
   const on = occluders.some((o) => o.visible);
+  const worn = state.parts.filter((p) => p.found && isMade(piece.parts[p.id])).length;
   useDraw(
     async (stage) => {
       const target = canvas.current;
@@ -91,7 +92,7 @@ export function Mirror({ piece, state, form, ready }: { piece: Piece; state: Sta
           ref={canvas}
           className="absolute inset-0 w-full h-full"
           role="img"
-          aria-label={`The simulated wearer, form ${piece.settings.form}, wearing ${state.parts.filter((p) => p.found && isMade(piece.parts[p.id])).length} parts`}
+          aria-label={`The simulated wearer, form ${piece.settings.form}, wearing ${worn} ${worn === 1 ? 'part' : 'parts'}`}
           data-view="mirror"
           onPointerDown={(e) => {
             const r = e.currentTarget.getBoundingClientRect();

@@ -8,7 +8,7 @@ import { say } from '../kit/say';
 import { useDocument, usePiece } from './context';
 import { portraitOf } from './portrait';
 
-const when = (iso: string) => new Date(iso).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
+const when = (iso: string) => new Date(iso).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' });
 /** One edit holds so many; more are several, one after the other. */
 const MOST_IN_EDIT = 5_000;
 const MOST_TOLD = 12;

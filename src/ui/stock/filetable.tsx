@@ -100,7 +100,7 @@ export function FileTable({ open, onOpen }: { open: string | undefined; onOpen: 
             : []),
           {
             id: 'delete',
-            label: several ? `Delete ${gone.length} files` : 'Delete',
+            label: several ? `Delete ${gone.length === 1 ? '1 file' : `${gone.length} files`}` : 'Delete',
             hint: keyOf('delete-file'),
             off: gone.length === 0 ? (several ? 'Parts are made of all of them' : 'A part is made of it') : undefined,
             act: () => deleteAll(gone),
