@@ -53,6 +53,7 @@ test('a model of over 1 MB is brought well under it without being seen, and its 
   await page.getByRole('button', { name: 'Keep this result' }).click();
   await expect.poll(async () => Object.keys((await pieceOf(page)).recipes).length).toBe(1);
   await page.getByRole('link', { name: /^Stock/ }).click();
+  await page.waitForURL(/stock/);
   await page.getByRole('button', { name: 'Hang a part' }).first().click();
   await page.waitForURL(/fit/);
   const weight = async () => (await (await page.request.get(`${site()}/api/pieces/${id}/weight`)).json()).bytes as number;

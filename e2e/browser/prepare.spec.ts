@@ -44,6 +44,7 @@ test('a recipe is built, measured step by step and kept; Stock says what was don
   await row(page, 'simplify').getByRole('checkbox').uncheck();
   await expect(row(page, 'simplify')).toContainText('–');
   await page.getByRole('link', { name: /Stock/ }).click();
+  await page.waitForURL(/stock/);
   await expect(page.getByText('Simplified to 25 % of its triangles')).toBeVisible();
 });
 

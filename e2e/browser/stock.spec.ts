@@ -54,6 +54,7 @@ test('a hung model that changes size keeps its fit, or changes with it; both are
   await page.getByRole('textbox', { name: 'Size side' }).press('Enter');
   await saved(page);
   await page.getByRole('link', { name: /^Stock/ }).click();
+  await page.waitForURL(/stock/);
   const mend = async (how: 'Keep what I fitted' | 'Let it change') => {
     await finding(page, 'placing/scale').getByRole('button', { name: 'Treat as centimetres' }).click();
     const dialog = page.getByRole('dialog', { name: 'Mend this' });

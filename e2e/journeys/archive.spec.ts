@@ -108,6 +108,7 @@ test('archive: from grey, lying and too large to clean; then replaced, the fit k
 
   // a newer file: the same thing, one lump fewer, as it always comes
   await page.getByRole('link', { name: /^Stock/ }).click();
+  await page.waitForURL(/stock/);
   await page.getByRole('button', { name: 'glasses.zip' }).click();
   const newer = await new WebIO().readBinary((await spectaclesGlb(LYING)) as Uint8Array<ArrayBuffer>);
   newer.getRoot().listMaterials()[0].setName('Polished brass');
