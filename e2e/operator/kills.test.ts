@@ -4,7 +4,7 @@ import { bear } from '../support/kills';
 import { SEED, share, WHOLE } from '../support/sweep';
 
 test('what was acknowledged is there, once, however often its parts are killed; it comes back by itself', {
-  timeout: 3_600_000,
+  timeout: WHOLE ? 3_600_000 : 900_000,
 }, async () => {
   const bore = await bear(WHOLE ? 20 : 6, share(200), SEED);
   expect(bore.faults).toEqual([]);

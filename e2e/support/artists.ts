@@ -8,6 +8,8 @@ import { createYard } from '@/server/yards';
 const PASSWORD = 'a long enough password';
 /** Parts that are in a piece at once. */
 const KEPT = 100;
+/** A bound on a hang: nobody waits longer than this for one answer, nor goes on asking for one once nothing is killed any more. */
+const HANG_MS = 240_000;
 const sleep = (ms: number) => new Promise((r) => setTimeout(r, ms));
 
 export class Artist {
@@ -22,6 +24,8 @@ export class Artist {
   private cookie = '';
   private files = 0;
   private stopped = false;
+  private lost = false;
+  private until = Number.POSITIVE_INFINITY;
   private underWay = new AbortController();
 
   private constructor(
@@ -50,7 +54,7 @@ export class Artist {
       method,
       headers: { origin: this.url, cookie: this.cookie, ...(raw ? {} : { 'content-type': 'application/json' }), ...headers },
       body: body === undefined ? undefined : raw ? (body as BodyInit) : JSON.stringify(body),
-      signal: this.underWay.signal,
+      signal: AbortSignal.any([this.underWay.signal, AbortSignal.timeout(HANG_MS)]),
     });
   }
 
@@ -59,30 +63,47 @@ export class Artist {
     this.underWay.abort();
     this.underWay = new AbortController();
   }
+  /** No more is begun; what is under way comes to its end in time. */
   stop(): void {
     this.stopped = true;
+    this.until = performance.now() + HANG_MS;
   }
   /** Where nobody is there any more. */
   giveUp(): void {
     this.lost = true;
     this.cut();
   }
-  private lost = false;
 
-  /** Until it is answered for good. */
-  private async surely(send: () => Promise<Response>): Promise<{ status: number; body: unknown; tries: number }> {
-    for (let tries = 1; ; tries++) {
+  /**
+   * Asks again until `good` makes something of an answer that is none of the server's faults.
+   * @throws {Error} with the last answer, where none comes
+   */
+  private async answered<T>(send: () => Promise<Response>, good: (answer: Response) => Promise<T | null>): Promise<T> {
+    let last = 'nothing';
+    while (!this.lost && performance.now() < this.until) {
       try {
         const answer = await send();
-        const body = await answer.json().catch(() => null);
-        // an answer that was cut is none
-        if (answer.status < 500 && body !== null) return { status: answer.status, body, tries };
-      } catch {
+        last = `${answer.url} ${answer.status}`;
+        const made = answer.status < 500 ? await good(answer) : null;
+        if (made !== null) return made;
+        if (answer.status >= 500) last += ` ${(await answer.text()).slice(0, 200)}`;
+      } catch (error) {
         // cut, or nobody there
+        last = `${last}, then ${(error as Error).message}`.slice(-400);
       }
-      if (this.lost) throw new Error(`${this.name} was not answered`);
       await sleep(50 + 100 * this.random());
     }
+    throw new Error(`${this.name} was not answered; last was ${last}`);
+  }
+  /** Until it is answered for good, in JSON: an answer that was cut is none. */
+  private surely(send: () => Promise<Response>): Promise<{ status: number; body: unknown }> {
+    return this.answered(send, async (answer) => {
+      const body: unknown = await answer.json();
+      return body === null ? null : { status: answer.status, body };
+    });
+  }
+  private surelyRaw(send: () => Promise<Response>): Promise<Response> {
+    return this.answered(send, async (answer) => answer);
   }
 
   private async save(edits: Edit[]): Promise<void> {
@@ -111,7 +132,7 @@ export class Artist {
     const bytes = await boxGlb([0.01 + n * 1e-4, 0.01, 0.01 + this.name.length * 1e-5]);
     const tus = { 'tus-resumable': '1.0.0' };
     const half = bytes.length >> 1;
-    for (;;) {
+    while (performance.now() < this.until) {
       const created = await this.surelyRaw(() =>
         this.ask('POST', '/api/uploads', bytes.slice(0, half), {
           ...tus,
@@ -120,7 +141,7 @@ export class Artist {
         }),
       );
       const id = (created.headers.get('location') ?? '').replace(/^.*\//, '');
-      for (;;) {
+      while (performance.now() < this.until) {
         const head = await this.surelyRaw(() => this.ask('HEAD', `/api/uploads/${id}`, undefined, tus));
         const offset = Number(head.headers.get('upload-offset') ?? Number.NaN);
         if (!(offset < bytes.length)) break;
@@ -148,6 +169,7 @@ export class Artist {
       this.uploads++;
       return;
     }
+    throw new Error(`${this.name}: file ${n} was sent again and again, and never taken`);
   }
   /** Sends a file whole and asks for it to be taken; the answer, whatever it is. */
   async offer(name: string, bytes: Uint8Array): Promise<Response> {
@@ -166,19 +188,6 @@ export class Artist {
     const said = (await answer.json()) as { items?: { item: { original: string; model: string; bytes: number } }[] };
     if (answer.status !== 201 || !said.items) throw new Error(`${name} was answered with ${answer.status} ${JSON.stringify(said)}`);
     return said.items[0].item;
-  }
-
-  private async surelyRaw(send: () => Promise<Response>): Promise<Response> {
-    for (;;) {
-      try {
-        const answer = await send();
-        if (answer.status < 500) return answer;
-      } catch {
-        // cut, or nobody there
-      }
-      if (this.lost) throw new Error(`${this.name} was not answered`);
-      await sleep(50 + 100 * this.random());
-    }
   }
 
   /** Saves, and now and then a file, until it is stopped; what is under way is ended. */

@@ -29,11 +29,13 @@ export async function beginArtists(program: Program, count: number, seed: number
 }
 
 export async function bear(count: number, kills: number, seed: number): Promise<Bore> {
-  const program = await startProgram();
+  // what the disk has left is another test's affair
+  const program = await startProgram({ SCAPHOS_RESERVE_MB: '20' });
   const random = seededRandom(seed);
   const done = { site: 0, database: 0, job: 0, browser: 0 };
   let slowestMs = 0;
   const artists: Artist[] = [];
+  let bore: Bore;
   try {
     artists.push(...(await beginArtists(program, count, seed)));
     const working = artists.map((a) => a.work(150));
@@ -63,7 +65,7 @@ export async function bear(count: number, kills: number, seed: number): Promise<
     await Promise.all(working);
     for (const a of artists) await a.check();
     const verified = await program.ask('verify');
-    return {
+    bore = {
       kills: done,
       saves: artists.reduce((n, a) => n + a.saves, 0),
       uploads: artists.reduce((n, a) => n + a.uploads, 0),
@@ -71,8 +73,19 @@ export async function bear(count: number, kills: number, seed: number): Promise<
       slowestMs,
       verified,
     };
-  } finally {
+  } catch (error) {
+    const health = await fetch(`${program.url}/api/health`, { signal: AbortSignal.timeout(10_000) }).then((r) => r.text(), String);
+    const why = `${(error as Error).message}\nAfter ${JSON.stringify(done)}; health ${health}. It said:\n${program.said()}`;
     for (const a of artists) a.giveUp();
-    await program.end();
+    // why it failed, before whether it ends
+    throw new Error(
+      await program.end().then(
+        () => why,
+        (e) => `${why}\n${e.message}`,
+      ),
+    );
   }
+  for (const a of artists) a.giveUp();
+  await program.end();
+  return bore;
 }

@@ -24,6 +24,8 @@ export interface Program {
   database(): Promise<Knex>;
   /** Another command on the same folder. */
   ask(...words: string[]): Promise<{ code: number | null; out: string }>;
+  /** Its last words, for who does not understand what it does. */
+  said(): string;
   /** Stops it and removes its folder. */
   end(): Promise<void>;
 }
@@ -41,6 +43,18 @@ function parentOf(pid: number): number {
 
 const ended = (child: ChildProcess) =>
   new Promise<number | null>((r) => (child.exitCode === null && child.signalCode === null ? child.once('exit', r) : r(child.exitCode)));
+
+/** @throws {Error} with what it said, where it does not end; it is killed then */
+async function endedInTime(child: ChildProcess, what: string, said: () => string): Promise<number | null> {
+  let hangs: NodeJS.Timeout | undefined;
+  const late = new Promise<never>((_, reject) => {
+    hangs = setTimeout(() => {
+      child.kill('SIGKILL');
+      reject(new Error(`${what} did not end:\n${said()}`));
+    }, HANG_MS);
+  });
+  return Promise.race([ended(child), late]).finally(() => clearTimeout(hangs));
+}
 
 export const programDir = () => mkdtemp(join(tmpdir(), 'scaphos-program-'));
 
@@ -99,7 +113,7 @@ export async function startProgram(env: Record<string, string> = {}, words: read
         .map(Number)
         .filter((pid) => /worker\/job\.cjs/.test(commandOf(pid)) && parentOf(pid) === program.pid('site')),
     healthy: () =>
-      fetch(`${url}/api/health`).then(
+      fetch(`${url}/api/health`, { signal: AbortSignal.timeout(60_000) }).then(
         (r) => r.ok,
         () => false,
       ),
@@ -107,14 +121,15 @@ export async function startProgram(env: Record<string, string> = {}, words: read
       for (const until = Date.now() + HANG_MS; Date.now() < until; await sleep(50)) if (await program.healthy()) return;
       throw new Error(`it never answered:\n${said}`);
     },
+    said: () => said,
     database: async () => openDatabase(await databaseUrl(dir, running().dbPort)),
     async ask(...words) {
       const asked = run(words);
-      return { code: await asked.ended, out: asked.out() };
+      return { code: await endedInTime(asked.child, words.join(' '), asked.out), out: asked.out() };
     },
     async end() {
       child.kill('SIGTERM');
-      await ended(child);
+      await endedInTime(child, 'it', () => said);
       await rm(dir, { recursive: true, force: true });
     },
   };

@@ -2,11 +2,13 @@
  * Copies of everything, while artists save: the database in one instant, then every file it names. Files are never changed and stay a
  * month after nobody names them, so that what the instant speaks of is there to be copied.
  */
+
 import { createHash } from 'node:crypto';
 import { createReadStream, existsSync } from 'node:fs';
 import { copyFile, mkdir, readdir, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
 import { pipeline } from 'node:stream/promises';
+import { counted } from '@/core/words/counted';
 import { namedBlobs } from '@/server/blobs';
 import { type Knex, openDatabase } from '@/server/db';
 import { dataDir } from './data';
@@ -79,7 +81,9 @@ export async function backup(to: string | undefined): Promise<number> {
     }
     const manifest: Manifest = { copy: 1, at: new Date().toISOString(), files: blobs.length, bytes };
     await writeFile(join(dir, MANIFEST), JSON.stringify(manifest));
-    say(`${dir} holds a copy of everything: ${blobs.length} files, ${(bytes / 1e6).toFixed(1)} MB; ${copied} of them are new.`);
+    say(
+      `${dir} holds a copy of everything: ${counted(blobs.length, 'file')}, ${(bytes / 1e6).toFixed(1)} MB; ${copied} of them ${copied === 1 ? 'is' : 'are'} new.`,
+    );
     return 0;
   });
 }
@@ -152,7 +156,7 @@ async function verifyAt(url: string, dir: string): Promise<number> {
   for (const w of wrong.slice(0, MOST_SAID)) say(w);
   if (wrong.length > MOST_SAID) say(`… and ${wrong.length - MOST_SAID} more.`);
   say(
-    `${counts.files} files and ${counts.pieces} pieces were looked at; ${wrong.length === 0 ? 'all are whole' : `${wrong.length} things are wrong`}.`,
+    `${counted(counts.files, 'file')} and ${counted(counts.pieces, 'piece')} were looked at; ${wrong.length === 0 ? 'all are whole' : `${counted(wrong.length, 'thing')} ${wrong.length === 1 ? 'is' : 'are'} wrong`}.`,
   );
   return wrong.length === 0 ? 0 : 1;
 }

@@ -122,23 +122,27 @@ export async function startMariadb(dataDir: string, port?: number): Promise<Runn
   return { url, pid: child.pid as number, port: at, stop: () => stopChild(child), ended };
 }
 
+const ANSWER_MS = 5_000;
+
 async function waitUntilItAnswers(url: string, ended: () => boolean, logFile: string): Promise<void> {
   const { openDatabase } = await import('@/server/db');
   const db = openDatabase(url);
   try {
     for (const until = Date.now() + 60_000; Date.now() < until; ) {
       if (ended()) throw new CliFailure(`MariaDB ended at once. Its words are in ${logFile}.`, 70);
-      if (
-        await db.raw('select 1').then(
+      // one that was killed in the middle of an answer must not be waited for
+      const answers = db
+        .raw('select 1')
+        .timeout(ANSWER_MS)
+        .then(
           () => true,
           () => false,
-        )
-      )
-        return;
+        );
+      if (await answers) return;
       await sleep(150);
     }
     throw new CliFailure(`MariaDB did not answer within a minute. Its words are in ${logFile}.`, 70);
   } finally {
-    await db.destroy();
+    await Promise.race([db.destroy(), sleep(ANSWER_MS)]);
   }
 }

@@ -73,6 +73,9 @@ export function hostsOf(port: number, host: string, given = process.env.SCAPHOS_
   return [...new Set([...shown, ...names.flatMap((n) => (port === 80 || port === 443 ? [n, `${n}:${port}`] : [`${n}:${port}`]))])];
 }
 
+/** What does not answer within this is asked again. */
+const ANSWER_MS = 10_000;
+
 export async function startSite(port: number, host: string, env: Record<string, string>): Promise<RunningSite> {
   const root = rootDir();
   const words = ['start', '--port', String(port), '--hostname', host, '--keepAliveTimeout', String(KEEP_ALIVE_MS)];
@@ -90,7 +93,7 @@ export async function startSite(port: number, host: string, env: Record<string, 
   const at = host === '0.0.0.0' || host === '::' ? '127.0.0.1' : host;
   for (const until = Date.now() + 60_000; Date.now() < until; ) {
     if (code !== null) throw new CliFailure('The application ended at once. Its words are above.', 70);
-    const answers = await fetch(`http://${at}:${port}/api/health`).then(
+    const answers = await fetch(`http://${at}:${port}/api/health`, { signal: AbortSignal.timeout(ANSWER_MS) }).then(
       (r) => r.ok,
       () => false,
     );

@@ -3,7 +3,9 @@
  * browser before is counted apart, so that a stranger's wrong tries do not lock the owner out (OWASP, “Slow Down Online Guessing Attacks
  * with Device Cookies”).
  */
+
 import { createHash, randomBytes } from 'node:crypto';
+import { counted } from '@/core/words/counted';
 import type { Account } from './accounts';
 import type { Knex } from './db';
 import { HttpError } from './errors';
@@ -32,11 +34,7 @@ function countTry(key: string, now: number): void {
   const recent = (all.get(key) ?? []).filter((t) => t > now - WINDOW_MS);
   if (recent.length >= TRIES) {
     const minutes = Math.ceil((recent[0] + WINDOW_MS - now) / 60_000);
-    throw new HttpError(
-      429,
-      'account/too-often',
-      `There were ${TRIES} wrong tries. Wait ${minutes} minute${minutes === 1 ? '' : 's'} and try again.`,
-    );
+    throw new HttpError(429, 'account/too-often', `There were ${TRIES} wrong tries. Wait ${counted(minutes, 'minute')} and try again.`);
   }
   all.delete(key);
   for (const [oldest] of all) {
