@@ -105,6 +105,15 @@ describe('two people edit', () => {
     expect(won(m).stock.s2).toBeUndefined();
   });
 
+  test('where theirs has another kind of part under the same id, mine comes in its place', () => {
+    const mineOf = (name: string) => add('parts', { ...createGroup('x', name) });
+    const theirs = add('parts', { ...createModelPart('x', 's1', 'Theirs'), locked: true });
+    const m = meet([theirs], [mineOf('Mine')]);
+    expect(m.contested).toHaveLength(1);
+    expect(m.doc.parts.x.name).toBe('Theirs');
+    expect(won(m).parts.x).toMatchObject({ kind: 'group', name: 'Mine', locked: false });
+  });
+
   test('my removal of what another hung meanwhile stays undone, and is said', () => {
     const from = applyEdit(base, add('stock', item('s2')));
     const m = meet([add('parts', createModelPart('new', 's2', 'New'))], [remove('stock', 's2')], from);

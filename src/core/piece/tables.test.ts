@@ -49,6 +49,13 @@ describe('a table added to the registry', () => {
     expect(() => run([pin({ id: 'a', parts: ['nobody'] })])).toThrow(/needs part nobody/);
     const doc = run([pin({ id: 'a', text: 'Here', parts: ['head-block'], picture: 'c'.repeat(64) })]);
     expect(sayEdit(KIND, doc, { kind: 'change', table: 'pins', id: 'a', set: { text: 'There' } })).toBe('text of Here');
+    const several = [
+      { kind: 'remove', table: 'pins', id: 'b' },
+      { kind: 'change', table: 'pins', id: 'a', set: { text: 'There' } },
+    ] as never[];
+    // the last of several is what was meant, the others lead up to it
+    expect(sayEdit(KIND, doc, { kind: 'batch', edits: several })).toBe('text of Here');
+    expect(sayEdit(KIND, doc, { kind: 'batch', edits: [] })).toBe('nothing');
     expect(nameEntity(KIND, 'pins:a.text', doc)).toBe('Here');
     expect(blobsOfDoc(KIND, doc)).toEqual(['c'.repeat(64)]);
     expect(touchedBy(KIND, pin({ id: 'b', parts: ['head-block'] }))).toEqual({ writes: ['pins:b'], reads: ['parts:head-block.id'] });

@@ -78,6 +78,14 @@ const CUBE: [code: string, spoil: Spoil<Thing>, mends: boolean][] = [
   ['geometry/duplicates', (t) => setIndex(t, (l) => [...l, l[0], l[1], l[2]]), true],
   ['geometry/flipped', (t) => setIndex(t, (l) => [l[0], l[2], l[1], ...l.slice(3)]), true],
   [
+    'geometry/inwards',
+    (t) => {
+      setIndex(t, (l) => l.map((_, i) => l[i - (i % 3) + [0, 2, 1][i % 3]]));
+      t.material.setExtension('KHR_materials_unlit', t.document.createExtension(KHRMaterialsUnlit).createUnlit());
+    },
+    true,
+  ],
+  [
     'geometry/non-manifold',
     (t) =>
       addShape(t, {
@@ -253,17 +261,25 @@ const CUBE: [code: string, spoil: Spoil<Thing>, mends: boolean][] = [
     },
     false,
   ],
+  [
+    'gltf/doubtful',
+    (t) => {
+      const list = t.primitive.getIndices();
+      list?.setArray((list.getArray() as Uint16Array<ArrayBuffer>).slice(0, -1));
+    },
+    false,
+  ],
 ];
 
 const RIG: [code: string, spoil: Spoil<Rigged>, mends: boolean][] = [
   [
-    'gltf/doubtful',
+    'rig/skin-not-root',
     (t) =>
       void t.document
         .getRoot()
         .getDefaultScene()
         ?.addChild(t.document.createNode('holder').setTranslation([0, 0.01, 0]).addChild(t.node)),
-    false,
+    true,
   ],
   [
     'rig/influences',

@@ -4,6 +4,7 @@
  */
 
 export { FIX_ROUNDS, mergeDrafts } from './drafts';
+export { judgeFixes, SAME_PICTURE, SEEN_FAULTS } from './judgefixes';
 export { divideOffset } from './keep';
 export { brokenLimits, limitWords } from './limits';
 export { errorOf, errorTerms, makeReference, measureError, type Reference } from './measure/error';
@@ -21,5 +22,6 @@ export { type SolveTools, solve } from './solve/solve';
 export { crop, straighten, straightSize } from './straighten';
 export * from './terms';
 export { readPictures } from './textures';
+export { undrawn } from './undrawn';
 export { REFERENCE_M, VIEW_RING, viewingDistance } from './viewing';
 export { weighDocument, weighParts } from './weigh';

@@ -1,9 +1,12 @@
 /** Closing open edges in shapes that are all but closed: a flat cover over each loop, from its middle. */
 import type { Document, Mesh, Primitive } from '@gltf-transform/core';
-import { EPSILON, extent, holedShells, joinPrimitives } from '../intake/check/geometry';
+import { EPSILON, extent, holedShells, joinPrimitives } from '../intake/check/shells';
 import { findTopology } from '../intake/check/topology';
 import { readFloats, remapPrimitive, writeFloats } from '../model/arrays';
 import { readModel } from '../model/model';
+
+/** Area of a loop, as a share of the model's size squared, under which it is a slit. */
+const SLIT = 1e-9;
 
 /** A loop of open edges: places of its corners in order, and the side of a triangle it was found at. */
 interface Loop {
@@ -62,9 +65,12 @@ export function closeHoles(document: Document, mesh: Mesh): void {
     at[p] ??= [soup.positions[v * 3], soup.positions[v * 3 + 1], soup.positions[v * 3 + 2]];
   });
   const firstVertex = model.primitives.map((_, i) => model.primitives.slice(0, i).reduce((n, p) => n + p.positions.length / 3, 0));
-  const covers = findLoops(sides, from, to).map(({ corners, side }): Cover => {
+  const covers = findLoops(sides, from, to).flatMap(({ corners, side }): Cover[] => {
+    const points = corners.map((c) => at[c]);
+    // a slit has no area to cover
+    if (Math.hypot(...loopNormal(points)) / 2 < SLIT * diagonal ** 2) return [];
     const primitive = soup.owner[Math.floor(side / 3)];
-    return { primitive, like: soup.triangles[side] - firstVertex[primitive], points: corners.map((c) => at[c]) };
+    return [{ primitive, like: soup.triangles[side] - firstVertex[primitive], points }];
   });
   for (const [i, p] of raw.entries()) {
     const own = covers.filter((c) => c.primitive === i);
@@ -102,11 +108,29 @@ function addCovers(document: Document, p: Primitive, triangles: Uint32Array, cov
   };
   write('POSITION', points);
   write('NORMAL', normals);
-  p.setAttribute('TANGENT', null);
+  // any direction in the cover will do: no picture was made for it
+  write(
+    'TANGENT',
+    normals.map((n) => [...acrossOf(n), 1]),
+  );
 }
 
-/** The normal of a loop seen from outside: the reverse of the loop's own (Newell's method). */
+/** A unit vector across another. */
+function acrossOf([x, y, z]: readonly number[]): number[] {
+  const v = Math.abs(x) < 0.9 ? [0, z, -y] : [-z, 0, x];
+  const length = Math.hypot(...v) || 1;
+  return v.map((k) => k / length + 0);
+}
+
+/** The normal of a loop seen from outside: the reverse of the loop's own. */
 function coverNormal(loop: readonly number[][]): number[] {
+  const n = loopNormal(loop);
+  const length = Math.hypot(...n) || 1;
+  return n.map((x) => x / length + 0);
+}
+
+/** As long as twice the loop's area (Newell's method). */
+function loopNormal(loop: readonly number[][]): number[] {
   const n = [0, 0, 0];
   loop.forEach((a, i) => {
     const b = loop[(i + 1) % loop.length];
@@ -114,6 +138,5 @@ function coverNormal(loop: readonly number[][]): number[] {
     n[1] -= (a[2] - b[2]) * (a[0] + b[0]);
     n[2] -= (a[0] - b[0]) * (a[1] + b[1]);
   });
-  const length = Math.hypot(...n) || 1;
-  return n.map((x) => x / length + 0);
+  return n;
 }

@@ -1,6 +1,6 @@
 /** Mends of bones, weights and clips. */
-import type { Document, Primitive, Skin } from '@gltf-transform/core';
-import { badSums, idleJoints, stillTracks, usesMoreThanFour, weightSets } from '../intake/check/rig';
+import type { Document, Node, Primitive, Skin } from '@gltf-transform/core';
+import { badSums, idleJoints, misplacedSkins, stillTracks, usesMoreThanFour, weightSets } from '../intake/check/rig';
 import { readFloats, writeFloats } from '../model/arrays';
 import { readModel } from '../model/model';
 import type { MendOp } from '../piece/recipe';
@@ -146,6 +146,32 @@ function cutStillTracks(document: Document): void {
     });
 }
 
+/** Skinned shapes go to the root, at rest; what else their node was (a bone, a parent, something that moves) stays where it is. */
+function skinsToRoot(document: Document): void {
+  const root = document.getRoot();
+  const joints = new Set(root.listSkins().flatMap((s) => s.listJoints()));
+  const scenes = root.listScenes();
+  const channels = root.listAnimations().flatMap((a) => a.listChannels());
+  for (const node of misplacedSkins(document)) {
+    let top: Node = node;
+    for (let n = node.getParentNode(); n; n = n.getParentNode()) top = n;
+    const own = channels.filter((c) => c.getTargetNode() === node);
+    const plain = !joints.has(node) && node.listChildren().length === 0 && own.every((c) => c.getTargetPath() === 'weights');
+    const shape = plain
+      ? node
+      : document.createNode(node.getName()).setMesh(node.getMesh()).setSkin(node.getSkin()).setWeights(node.getWeights());
+    const homes = scenes.filter((s) => s.listChildren().includes(top));
+    if (plain) {
+      node.getParentNode()?.removeChild(node);
+      node.setTranslation([0, 0, 0]).setRotation([0, 0, 0, 1]).setScale([1, 1, 1]);
+    } else {
+      node.setMesh(null).setSkin(null).setWeights([]);
+      for (const c of own) if (c.getTargetPath() === 'weights') c.setTargetNode(shape);
+    }
+    for (const s of homes) if (!s.listChildren().includes(shape)) s.addChild(shape);
+  }
+}
+
 export function mendRig(document: Document, ops: ReadonlySet<MendOp>): void {
   for (const p of skinnedPrimitives(document)) {
     if (ops.has('four-influences') && usesMoreThanFour(p)) keepFour(document, p);
@@ -153,5 +179,6 @@ export function mendRig(document: Document, ops: ReadonlySet<MendOp>): void {
   }
   if (ops.has('unused-bones'))
     for (const skin of document.getRoot().listSkins()) dropJoints(document, skin, new Set(idleJoints(document, skin)));
+  if (ops.has('skins-to-root')) skinsToRoot(document);
   if (ops.has('constant-tracks')) cutStillTracks(document);
 }

@@ -2,7 +2,7 @@ import { Document, Primitive } from '@gltf-transform/core';
 import { describe, expect, test } from 'vitest';
 import type { MendOp } from '../piece/recipe';
 import { mendShapes } from './mendshapes';
-import { sphere, surfaceDocument } from './samples';
+import { plane, sphere, surfaceDocument } from './samples';
 
 describe('what has no surface', () => {
   test('loose points and lines that lie nowhere go, the rest stays as it was', async () => {
@@ -63,4 +63,50 @@ test('triangles that name vertices which are not there go; a shape of nothing el
     mendShapes(document, new Set<MendOp>(['not-finite']), { modelSizeOf: () => 1 });
     expect(mesh.listPrimitives().map((x) => Array.from(x.getIndices()?.getArray() ?? []))).toEqual(left ? [left] : []);
   }
+});
+
+test('a sheet with a back of its own keeps it: the same places, facing the other way', () => {
+  const document = surfaceDocument('sheet', plane(0.1), 2, 1);
+  const [p] = document.getRoot().listMeshes()[0].listPrimitives();
+  const front: number[] = [...(p.getIndices()?.getArray() ?? [])];
+  const back = front.map((_, i) => front[i - (i % 3) + [0, 2, 1][i % 3]]);
+  const indices = (list: number[]) => p.setIndices(document.createAccessor().setArray(Uint16Array.from(list)));
+  const triangles = (op: MendOp) => {
+    mendShapes(document, new Set([op]), { modelSizeOf: () => 1 });
+    return (p.getIndices()?.getCount() ?? 0) / 3;
+  };
+  indices([...front, ...back]);
+  expect(triangles('duplicates')).toBe((front.length / 3) * 2);
+  expect(triangles('flipped')).toBe((front.length / 3) * 2);
+  indices([...front, front[1], front[2], front[0]]);
+  expect(triangles('duplicates')).toBe(front.length / 3);
+});
+
+test('a cover takes on what its neighbours have: tangents too, of length 1 and across its normal; a slit gets none', () => {
+  const document = surfaceDocument('ball', sphere(0.1), 16, 8);
+  const [p] = document.getRoot().listMeshes()[0].listPrimitives();
+  const places = p.getAttribute('POSITION');
+  const n = places?.getCount() ?? 0;
+  p.setAttribute(
+    'TANGENT',
+    document
+      .createAccessor()
+      .setType('VEC4')
+      .setArray(new Float32Array(Array.from({ length: n }, () => [1, 0, 0, 1]).flat()))
+      .setBuffer(document.getRoot().listBuffers()[0]),
+  );
+  const list = p.getIndices()?.getArray() as Uint16Array;
+  p.setIndices(
+    document
+      .createAccessor()
+      .setArray(list.slice(3 * 60))
+      .setBuffer(document.getRoot().listBuffers()[0]),
+  );
+  mendShapes(document, new Set<MendOp>(['close']), { modelSizeOf: () => 1 });
+  const [tangent, normal] = [p.getAttribute('TANGENT'), p.getAttribute('NORMAL')];
+  expect(tangent?.getCount()).toBeGreaterThan(n - 60);
+  const added = tangent?.getElement((tangent?.getCount() ?? 0) - 1, []) ?? [];
+  const across = normal?.getElement((normal?.getCount() ?? 0) - 1, []) ?? [];
+  expect(Math.hypot(added[0], added[1], added[2])).toBeCloseTo(1, 6);
+  expect(added[0] * across[0] + added[1] * across[1] + added[2] * across[2]).toBeCloseTo(0, 6);
 });

@@ -2,8 +2,20 @@
 import { type Document, type Mesh, Primitive } from '@gltf-transform/core';
 import { weldPrimitive } from '@gltf-transform/functions';
 import { isGlass } from '../intake/check/context';
-import { EPSILON, extent, findCrumbs, findDuplicates, isDegenerate, isEnclosed, joinPrimitives, type Soup } from '../intake/check/geometry';
 import { findInnerShells } from '../intake/check/inside';
+import {
+  EPSILON,
+  extent,
+  facesInwards,
+  findBacks,
+  findCrumbs,
+  findDuplicates,
+  isDegenerate,
+  isEnclosed,
+  joinPrimitives,
+  type Soup,
+  unlitShells,
+} from '../intake/check/shells';
 import { countRepeats, opposedNormals } from '../intake/check/surface';
 import { findPlaces, findTopology, shellBoxes, shellVolumes } from '../intake/check/topology';
 import { readFloats, remapPrimitive } from '../model/arrays';
@@ -16,6 +28,7 @@ export const SHAPE_OPS: readonly MendOp[] = [
   'degenerate',
   'duplicates',
   'flipped',
+  'outwards',
   'normals',
   'tangents',
   'weld',
@@ -54,14 +67,18 @@ function planShells(soup: Soup, raw: readonly Primitive[], ops: ReadonlySet<Mend
     if (flat[t] && ops.has('degenerate')) keep[t] = 0;
     if (!flat[t] && twice.has(t) && ops.has('duplicates')) keep[t] = 0;
   }
-  if (!['flipped', 'inner-shells', 'crumbs'].some((op) => ops.has(op as MendOp))) return { soup, keep, turn };
-  // shells are those of the shape as it is meant: without empty and repeated triangles
-  const clean = Array.from(soup.owner, (_, t) => t).filter((t) => keep[t] && !flat[t] && !twice.has(t));
+  if (!['flipped', 'outwards', 'inner-shells', 'crumbs'].some((op) => ops.has(op as MendOp))) return { soup, keep, turn };
+  // shells are those of the shape as it is meant: without empty and repeated triangles, and without the backs of sheets
+  const backs = findBacks(soup, place);
+  const clean = Array.from(soup.owner, (_, t) => t).filter((t) => keep[t] && !flat[t] && !twice.has(t) && !backs.has(t));
   const triangles = Uint32Array.from(clean.flatMap((t) => [soup.triangles[t * 3], soup.triangles[t * 3 + 1], soup.triangles[t * 3 + 2]]));
   const topo = findTopology(soup.positions, triangles, epsilon);
   const boxes = shellBoxes(soup.positions, triangles, topo.shell, topo.shells);
   const sub: Soup = { positions: soup.positions, triangles, owner: Uint16Array.from(clean, (t) => soup.owner[t]) };
-  if (ops.has('flipped')) for (const [i, flip] of planTurns(sub, topo, boxes).entries()) turn[clean[i]] = flip;
+  if (ops.has('flipped') || ops.has('outwards')) {
+    const stays = ops.has('outwards') ? () => false : facesInwards(boxes, unlitShells(sub, topo, raw));
+    for (const [i, flip] of planTurns(sub, topo, boxes, stays).entries()) turn[clean[i]] = flip;
+  }
   const glass = new Uint8Array(topo.shells);
   const trianglesOf = new Uint32Array(topo.shells);
   topo.shell.forEach((s, i) => {
@@ -78,8 +95,8 @@ function planShells(soup: Soup, raw: readonly Primitive[], ops: ReadonlySet<Mend
   return { soup, keep, turn };
 }
 
-/** Which triangles to turn: neighbours made to agree, then closed shells made to face outwards. */
-function planTurns(sub: Soup, topo: ReturnType<typeof findTopology>, boxes: Float64Array): Uint8Array {
+/** Which triangles to turn: neighbours made to agree, then closed shells made to face outwards, but for those that may face inwards. */
+function planTurns(sub: Soup, topo: ReturnType<typeof findTopology>, boxes: Float64Array, stays: (shell: number) => boolean): Uint8Array {
   const turn = new Uint8Array(topo.shell.length);
   const seen = new Uint8Array(topo.shell.length);
   const members: number[][] = Array.from({ length: topo.shells }, () => []);
@@ -107,7 +124,7 @@ function planTurns(sub: Soup, topo: ReturnType<typeof findTopology>, boxes: Floa
     const flips = members[s].reduce((n, t) => n + turn[t], 0);
     const closed = topo.openOf[s] === 0 && topo.crowdedOf[s] === 0;
     // an open shape keeps the side most of it shows
-    const other = closed && !isEnclosed(boxes, s) ? volumes[s] < 0 : flips * 2 > members[s].length;
+    const other = closed && !isEnclosed(boxes, s) && !stays(s) ? volumes[s] < 0 : flips * 2 > members[s].length;
     if (other) for (const t of members[s]) turn[t] ^= 1;
   }
   return turn;

@@ -132,22 +132,9 @@ group('files nobody here made', () => {
     expect(allFinite(made.document)).toBe(true);
   });
   it.skipIf(!existsSync(join(MODELS, 'PLY/pond.0.ply')))(
-    'a cloud of points loses those that lie or are turned nowhere, no others',
+    'a cloud that lost bytes on its way (69 line ends made one byte of two) is refused, not read as numbers without end',
     async () => {
-      const read = await bring('PLY/pond.0.ply');
-      const source = await read();
-      const attribute = (d: Document, name: string) => d.getRoot().listMeshes()[0].listPrimitives()[0].getAttribute(name);
-      const rows = (d: Document, name: string) => {
-        const a = attribute(d, name);
-        return Array.from({ length: a?.getCount() ?? 0 }, (_, i) => a?.getElement(i, []) as number[]);
-      };
-      const [places, normals] = [rows(source, 'POSITION'), rows(source, 'NORMAL')];
-      const whole = places.filter((p, i) => [...p, ...normals[i]].every(Number.isFinite));
-      expect(whole.length).toBeLessThan(places.length);
-      const made = await run(source, [{ step: 'mend', settings: { ops: ['not-finite'] } }]);
-      expect(rows(made.document, 'POSITION')).toEqual(whole);
-      expect(made.document.getRoot().listMeshes()[0].listPrimitives()[0].getMode()).toBe(0);
-      expect((await errorsOf(made.packed)).filter((e) => e.startsWith('ACCESSOR_INVALID_FLOAT'))).toEqual([]);
+      await expect(bring('PLY/pond.0.ply').then((read) => read())).rejects.toMatchObject({ code: 'ply/truncated' });
     },
   );
 });

@@ -3,6 +3,7 @@ import { type Accessor, type Document, Logger, WebIO } from '@gltf-transform/cor
 import { ALL_EXTENSIONS, EXTMeshoptCompression, KHRDracoMeshCompression } from '@gltf-transform/extensions';
 import { cloneDocument, quantize, reorder, unpartition } from '@gltf-transform/functions';
 import { MeshoptDecoder, MeshoptEncoder } from 'meshoptimizer';
+import { writeBinary } from '../model/write';
 import type { QuantiseSettings, StepDraft } from '../piece/recipe';
 import { tidyDocument } from './tidy';
 
@@ -119,12 +120,16 @@ export async function packDocument(
   await Promise.all([MeshoptEncoder.ready, MeshoptDecoder.ready]);
   const ordered = packing.reorder || packing.method === 'meshopt';
   const numbered = packing.method !== 'draco' && (packing.quantise || packing.method === 'meshopt');
-  if (isPlain(source) && packing.method === 'none' && !ordered && !numbered)
-    return (await io(draco).writeBinary(source)) as Uint8Array<ArrayBuffer>;
+  if (isPlain(source) && packing.method === 'none' && !ordered && !numbered) return writeBinary(io(draco), source);
   const bits = packing.quantise ?? USUAL_BITS;
   const plain = async () => {
     const document = copyOf(source);
     for (const e of document.getRoot().listExtensionsUsed()) if (PACKING_EXTENSIONS.has(e.extensionName)) e.dispose();
+    // what a step left over has no places, and cannot be written as whole numbers
+    for (const mesh of document.getRoot().listMeshes()) {
+      for (const p of mesh.listPrimitives()) if (!p.getAttribute('POSITION')) p.dispose();
+      if (mesh.listPrimitives().length === 0) mesh.dispose();
+    }
     return document;
   };
   const reordered = () =>
@@ -172,7 +177,7 @@ export async function packDocument(
       .setEncoderOptions({ method: EXTMeshoptCompression.EncoderMethod.FILTER });
   await tidyDocument(document);
   await document.transform(unpartition());
-  return (await io(draco).writeBinary(document)) as Uint8Array<ArrayBuffer>;
+  return writeBinary(io(draco), document);
 }
 
 /** What a viewer sees of packed bytes. */

@@ -2,10 +2,11 @@
 import type { Document } from '@gltf-transform/core';
 import { AnimationClip, AnimationMixer, Bone, QuaternionKeyframeTrack, Vector3 } from 'three';
 import { expect, describe as group, it } from 'vitest';
-import { bentTube, errorsOf, namesOf, run } from '../../../e2e/support/preparing';
+import { bentTube, errorsOf, namesOf, run, tools } from '../../../e2e/support/preparing';
 import { readModel } from '../intake';
 import { readFloats } from '../model/arrays';
 import { poseAt, posedPrimitives } from '../model/pose';
+import { runStep } from './recipe';
 
 /** Every vertex at a time of the first clip. */
 function placesAt(document: Document, seconds: number): Vector3[] {
@@ -137,5 +138,49 @@ group('the clips step', () => {
       .map((c) => c.getTargetNode()?.getName());
     expect(moved).toEqual(['bone 1', 'bone 2', 'bone 3']);
     for (const t of [0, 0.5, 0.99]) expect(apart(d, made.document, t)).toBeLessThan(1e-6);
+  });
+});
+
+group('skinned shapes at the root', () => {
+  const mended = async (change: (d: Document) => void) => {
+    const d = tube([0.3, 0.2, 0.1, 0.4]);
+    change(d);
+    await runStep(d, { step: 'mend', settings: { ops: ['skins-to-root'] } }, tools());
+    return d;
+  };
+  const shapeOf = (d: Document) =>
+    d
+      .getRoot()
+      .listNodes()
+      .filter((n) => n.getSkin());
+  const home = (d: Document) => d.getRoot().listScenes()[0];
+
+  it('one under a node that is elsewhere goes up as it is; its bones stay, and nothing moves', async () => {
+    const still = tube([0.3, 0.2, 0.1, 0.4]);
+    const d = await mended((x) => {
+      const [node] = shapeOf(x);
+      node.setTranslation([0, 0, 0.2]);
+      home(x).addChild(x.createNode('holder').setTranslation([0.5, 0, 0]).addChild(node));
+    });
+    const [node] = shapeOf(d);
+    expect(node.getParentNode()).toBeNull();
+    expect(home(d).listChildren()).toContain(node);
+    expect(node.getTranslation()).toEqual([0, 0, 0]);
+    for (const s of [0, 0.4, 1]) expect(apart(still, d, s)).toBeLessThan(1e-7);
+  });
+  it('where the node is a bone’s parent too, the shape alone leaves it', async () => {
+    const still = tube([0.3, 0.2, 0.1, 0.4]);
+    const d = await mended((x) => {
+      const [node] = shapeOf(x);
+      const bone = x.getRoot().listSkins()[0].listJoints()[0];
+      home(x).removeChild(bone);
+      node.addChild(bone);
+      home(x).addChild(x.createNode('holder').addChild(node));
+    });
+    const [node] = shapeOf(d);
+    expect(shapeOf(d)).toHaveLength(1);
+    expect(node.listChildren()).toEqual([]);
+    expect(home(d).listChildren()).toContain(node);
+    for (const s of [0, 0.4, 1]) expect(apart(still, d, s)).toBeLessThan(1e-7);
   });
 });

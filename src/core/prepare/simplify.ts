@@ -11,7 +11,7 @@ import { putFloats, readFloats, remapPrimitive } from '../model/arrays';
 import { type ModelPrimitive, readModel, readPrimitive } from '../model/model';
 import { nodeMatrices, poseAt, posedPrimitives, restPose } from '../model/pose';
 import type { SimplifySettings } from '../piece/recipe';
-import { momentsOf } from './measure/shape';
+import { momentsOf } from './measure/poses';
 import { refitPrimitive } from './refit';
 
 /** How much a unit of normal, UV and pose weighs beside the size of the mesh. */

@@ -13,6 +13,7 @@ import {
   openGltf,
   pictureLeaf,
 } from '@/core/intake';
+import { companionsBeside } from './beside';
 import { unzipModels } from './unzip';
 
 export interface IntakeFile {
@@ -129,13 +130,16 @@ function mainOf(files: ReadonlyMap<string, Uint8Array>, where: string): Candidat
   );
 }
 
-/** Files a lone model on disk names: buffers and pictures of a glTF, materials and pictures of an OBJ, pictures beside others. */
-async function companionsFromDisk(path: string, candidate: Candidate, bytes: Uint8Array): Promise<Map<string, Uint8Array>> {
+/** Buffers and pictures a lone glTF on disk names. */
+async function companionsOfGltf(path: string, bytes: Uint8Array): Promise<Map<string, Uint8Array>> {
   const found = new Map<string, Uint8Array>();
-  const take = async (name: string) => {
-    let plain = name;
+  const { json } = openGltf(bytes);
+  const lists = [json.buffers, json.images].flatMap((l) => (Array.isArray(l) ? l : []));
+  for (const { uri } of lists) {
+    if (typeof uri !== 'string' || uri.startsWith('data:')) continue;
+    let plain = uri;
     try {
-      plain = decodeURIComponent(name);
+      plain = decodeURIComponent(uri);
     } catch {
       // meant literally
     }
@@ -145,39 +149,14 @@ async function companionsFromDisk(path: string, candidate: Candidate, bytes: Uin
         (b) => found.set(clean, b),
         () => undefined,
       );
-  };
-  if (candidate.importer.road === 'gltf') {
-    const { json } = openGltf(bytes);
-    const lists = [json.buffers, json.images].flatMap((l) => (Array.isArray(l) ? l : []));
-    for (const entry of lists) if (typeof entry?.uri === 'string' && !entry.uri.startsWith('data:')) await take(entry.uri);
-    return found;
   }
-  // names of files with the endings of companions, wherever they stand in the bytes
-  const ending = COMPANION_EXTENSIONS.map((e) => e.slice(1)).join('|');
-  const names = (b: Uint8Array) =>
-    [
-      ...new Set(
-        [
-          ...new TextDecoder('latin1').decode(b.subarray(0, 20e6)).matchAll(new RegExp(`[\\w .()\\\\/:-]{1,200}\\.(?:${ending})\\b`, 'gi')),
-        ].map((m) => m[0]),
-      ),
-    ].slice(0, 200);
-  const tryAll = async (list: string[]) => {
-    for (const raw of list) {
-      const name = raw.trim().replaceAll('\\', '/');
-      const tries = new Set([
-        name,
-        name.replace(/^\.\//, ''),
-        name.split(/\s+/).at(-1) ?? name,
-        pictureLeaf(name),
-        pictureLeaf(name).split(/\s+/).at(-1) ?? name,
-      ]);
-      for (const t of tries) await take(t);
-    }
-  };
-  await tryAll(names(bytes));
-  for (const [name, b] of [...found]) if (/\.mtl$/i.test(name)) await tryAll(names(b));
   return found;
+}
+
+/** What lies beside a lone model on disk and belongs to it. */
+async function companionsFromDisk(path: string, { importer }: Candidate, bytes: Uint8Array): Promise<Map<string, Uint8Array>> {
+  if (importer.road === 'gltf') return companionsOfGltf(path, bytes);
+  return importer.takesCompanions ? companionsBeside(path, bytes) : new Map();
 }
 
 /** Files of which none is a model, and how they came: one archive, or what was dropped packed together. */

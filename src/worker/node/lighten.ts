@@ -18,6 +18,7 @@ import {
   type StepCost,
   solve,
   TextureCache,
+  undrawn,
   type VisibleError,
   viewingDistance,
   type Weight,
@@ -56,6 +57,8 @@ export interface MeasureDone {
   e: number | null;
   steps: StepCost[];
   unmatched: string[];
+  /** What its materials ask for and no view draws, in words. */
+  undrawn: string[];
   /** By how the steps move the whole model, where it was measured: a column-major matrix. */
   moved: number[];
   /** What was kept. */
@@ -132,6 +135,7 @@ export async function runMeasure(job: MeasureJob, report: Report): Promise<Measu
     e: run.e,
     steps: run.steps,
     unmatched: run.unmatched,
+    undrawn: undrawn(source),
     moved: run.moved,
     kept: job.keep ? await keepModel(run.document, job.keep.outDir, job.keep.from) : null,
     peakMemoryMb: peakMb(),
@@ -139,7 +143,7 @@ export async function runMeasure(job: MeasureJob, report: Report): Promise<Measu
 }
 
 /** Changes whenever the solver does. */
-const SOLVER = 10;
+const SOLVER = 12;
 /** SCAPHOS_EFFORT=quick looks less far: for tests that ask how an answer travels, not how good it is. */
 const effort = (): Effort => (process.env.SCAPHOS_EFFORT === 'quick' ? 'quick' : 'full');
 

@@ -6,6 +6,7 @@ export const MEND_OPS = [
   'degenerate',
   'duplicates',
   'flipped',
+  'outwards',
   'normals',
   'tangents',
   'weld',
@@ -21,6 +22,7 @@ export const MEND_OPS = [
   'four-influences',
   'weights',
   'unused-bones',
+  'skins-to-root',
   'constant-tracks',
   'the-form',
 ] as const;

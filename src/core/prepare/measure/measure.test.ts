@@ -210,6 +210,17 @@ group('visible error', () => {
     expect(e.silhouette).toBeGreaterThan(0.016);
     expect(e.silhouette).toBeLessThan(0.027);
   });
+  it('what appears beside the original counts in the similarity, not in the silhouette alone', () => {
+    const at = (...xs: number[]) => {
+      const document = new Document();
+      const paint = document.createMaterial().setBaseColorFactor([1, 1, 1, 1]).setMetallicFactor(0);
+      for (const x of xs) addSurface(document, `ball ${x}`, sphere(0.01), 24, 12, paint, [x, 0, 0]);
+      return readShape(document);
+    };
+    const [two, three] = [at(-0.1, 0.1), at(-0.1, 0, 0.1)];
+    expect(measureError(makeReference(two, [], 0.5), two, []).ssimWorst).toBeCloseTo(1, 5);
+    expect(measureError(makeReference(two, [], 0.5), three, []).ssimWorst).toBeLessThan(0.9);
+  });
   it('E is the largest term over its threshold, and millimetres count half from twice as far', () => {
     const e: VisibleError = { meanMm: 0.1, maxMm: 0.9, normalDeg: 1, silhouette: 0.001, ssimWorst: 0.99, worstView: '' };
     expect(errorOf(e, 0.5)).toBeCloseTo(0.9);

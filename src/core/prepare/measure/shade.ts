@@ -29,14 +29,16 @@ export interface Mapping {
   bitangent: [number, number, number];
   /** UV area a pixel covers. */
   uvPerPixel: number;
+  /** Mip level by texture; −1: not asked for yet. */
+  levels: Int8Array;
 }
 
 /** Of what wears no texture. */
-export const FLAT: Mapping = { tangent: [1, 0, 0], bitangent: [0, 1, 0], uvPerPixel: 0 };
+export const FLAT: Mapping = { tangent: [1, 0, 0], bitangent: [0, 1, 0], uvPerPixel: 0, levels: new Int8Array(0) };
 /** Reused: one triangle is shaded at a time. */
-const MAPPING: Mapping = { tangent: [1, 0, 0], bitangent: [0, 1, 0], uvPerPixel: 0 };
+const MAPPING: Mapping = { tangent: [1, 0, 0], bitangent: [0, 1, 0], uvPerPixel: 0, levels: new Int8Array(0) };
 
-export function mappingOf({ shape, cam }: Frame, a: number, b: number, c: number, sc: Screen): Mapping {
+export function mappingOf({ shape, cam, textures }: Frame, a: number, b: number, c: number, sc: Screen): Mapping {
   const { positions: p, uvs } = shape;
   const du1 = uvs[b * 2] - uvs[a * 2];
   const dv1 = uvs[b * 2 + 1] - uvs[a * 2 + 1];
@@ -61,23 +63,21 @@ export function mappingOf({ shape, cam }: Frame, a: number, b: number, c: number
   // a grazing triangle is not blurred beyond twice what it is face on (anisotropic filtering does as much)
   const faceOn = Math.sqrt((ey * fz - ez * fy) ** 2 + (ez * fx - ex * fz) ** 2 + (ex * fy - ey * fx) ** 2) * cam.scale ** 2;
   MAPPING.uvPerPixel = Math.abs(det) / Math.max(onScreen, faceOn / 4, NEAR_ZERO);
+  if (MAPPING.levels.length < textures.length) MAPPING.levels = new Int8Array(textures.length);
+  MAPPING.levels.fill(-1);
   return MAPPING;
 }
 
 /** A texture at the mip level a pixel spans; null where the material has none. */
-function readTexture(
-  f: Frame,
-  at: number,
-  uvPerPixel: number,
-  s: number,
-  t: number,
-  weight: number,
-  into: Float32Array,
-): Float32Array | null {
+function readTexture(f: Frame, at: number, map: Mapping, s: number, t: number, weight: number, into: Float32Array): Float32Array | null {
   const tex = at >= 0 ? f.textures[at] : null;
   if (!tex) return null;
-  const size = tex.levels[0].width * tex.levels[0].height;
-  const level = Math.max(0, Math.round(0.5 * Math.log2(Math.max(1, uvPerPixel * size))));
+  let level = map.levels[at] ?? 0;
+  if (level < 0) {
+    const size = tex.levels[0].width * tex.levels[0].height;
+    level = Math.max(0, Math.round(0.5 * Math.log2(Math.max(1, map.uvPerPixel * size))));
+    map.levels[at] = level;
+  }
   if (f.seen) {
     const had = f.seen.get(at) ?? { pixels: 0, levels: 0 };
     had.pixels += weight;
@@ -109,7 +109,7 @@ export function shade(
   let G = wear.base[1];
   let B = wear.base[2];
   let A = wear.base[3];
-  const base = readTexture(f, wear.baseTexture, map.uvPerPixel, s, t, weight, SCRATCH);
+  const base = readTexture(f, wear.baseTexture, map, s, t, weight, SCRATCH);
   if (base) {
     R *= linear(base[0]);
     G *= linear(base[1]);
@@ -138,7 +138,7 @@ export function shade(
   nx /= l;
   ny /= l;
   nz /= l;
-  const bump = readTexture(f, wear.normalTexture, map.uvPerPixel, s, t, weight, OTHER);
+  const bump = readTexture(f, wear.normalTexture, map, s, t, weight, OTHER);
   if (bump) {
     const bx = (bump[0] * 2 - 1) * wear.normalScale;
     const by = (bump[1] * 2 - 1) * wear.normalScale;
@@ -167,13 +167,13 @@ export function shade(
   let rough = wear.rough;
   let metal = wear.metal;
   let occlusion = 1;
-  const rm = readTexture(f, wear.roughMetalTexture, map.uvPerPixel, s, t, weight, SCRATCH);
+  const rm = readTexture(f, wear.roughMetalTexture, map, s, t, weight, SCRATCH);
   if (rm) {
     rough *= rm[1];
     metal *= rm[2];
   }
   if (wear.occlusionTexture >= 0) {
-    const o = readTexture(f, wear.occlusionTexture, map.uvPerPixel, s, t, weight, SCRATCH);
+    const o = readTexture(f, wear.occlusionTexture, map, s, t, weight, SCRATCH);
     if (o) occlusion = 1 + wear.occlusion * (o[0] - 1);
   }
   // sky and ground, a light at the eye, one half way up
@@ -190,7 +190,7 @@ export function shade(
   let eG = wear.emissive[1];
   let eB = wear.emissive[2];
   if (wear.emissiveTexture >= 0 && eR + eG + eB > 0) {
-    const e = readTexture(f, wear.emissiveTexture, map.uvPerPixel, s, t, weight, SCRATCH);
+    const e = readTexture(f, wear.emissiveTexture, map, s, t, weight, SCRATCH);
     if (e) {
       eR *= linear(e[0]);
       eG *= linear(e[1]);

@@ -4,7 +4,8 @@ import type { Transform } from '@gltf-transform/extensions';
 import { Matrix3, Matrix4, Vector3 } from 'three';
 import { placedPrimitives } from '../../intake/check/context';
 import { type Model, readModel } from '../../model/model';
-import { type LocalPose, nodeMatrices, type PosedPrimitive, poseAt, posedPrimitives, restPose } from '../../model/pose';
+import { type LocalPose, nodeMatrices, type PosedPrimitive, posedPrimitives, restPose } from '../../model/pose';
+import { posesToSee } from './poses';
 
 /** What one material looks like; textures by their number in the document, −1 for none. */
 export interface Wear {
@@ -42,17 +43,14 @@ export interface Shape {
   /** Triangle → number in `wears`. */
   wear: Uint16Array;
   wears: Wear[];
-  /** Where its vertices are at moments of its clips; empty where nothing bends. */
+  /** Where its vertices are in poses of its clips, targets and joints; empty where nothing bends. */
   poses: Pose[];
 }
 export interface Pose {
-  /** The clip, and which moment of it: the same of a model before and after it was prepared. */
+  /** The same of a model before and after it was prepared. */
   name: string;
   positions: Float32Array;
 }
-/** Moments that are looked at, over all clips: of one clip so many, and of many clips so many in all. */
-const MOMENTS = { least: 3, most: 6 } as const;
-
 const PLAIN: Wear = {
   base: [1, 1, 1, 1],
   baseTexture: -1,
@@ -116,25 +114,15 @@ function uvSource(p: Primitive): { uv: Accessor | null; change: ReturnType<typeo
 const solids = (model: Model, pose: LocalPose): PosedPrimitive[] =>
   posedPrimitives(model, pose).filter((p) => model.meshes[p.mesh].primitives[p.primitive].triangles.length > 0);
 
-/** Moments of the clips at which a model is looked at, by turns over all of them. */
-export function momentsOf({ clips }: Model): { name: string; clip: number; seconds: number }[] {
-  if (clips.length === 0) return [];
-  const count = Math.min(MOMENTS.most, Math.max(MOMENTS.least, clips.length));
-  return Array.from({ length: count }, (_, i) => {
-    const clip = i % clips.length;
-    return { name: `${clips[clip].name} ${i}`, clip, seconds: (clips[clip].seconds * (i + 0.5)) / count };
-  });
-}
-
-/** Places at moments of the clips, where anything bends: what only moves as a whole has the error it has at rest. */
+/** Places in every pose that is looked at, where anything bends: what only moves as a whole has the error it has at rest. */
 function posesOf(model: Model, drawn: readonly PosedPrimitive[], vertices: number): Pose[] {
   const bends = ({ node, mesh, primitive }: PosedPrimitive) =>
     model.nodes[node].skin >= 0 || model.meshes[mesh].primitives[primitive].morphPositions.length > 0;
   if (!drawn.some(bends)) return [];
-  return momentsOf(model).map(({ name, clip, seconds }) => {
+  return posesToSee(model).map(({ name, pose }) => {
     const positions = new Float32Array(vertices * 3);
     let at = 0;
-    for (const p of solids(model, poseAt(model, clip, seconds))) {
+    for (const p of solids(model, pose)) {
       positions.set(p.positions, at);
       at += p.positions.length;
     }

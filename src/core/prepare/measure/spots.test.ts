@@ -7,8 +7,9 @@ import { readModel } from '../../model';
 import { plane, surfaceDocument } from '../samples';
 import { directedDistance, sampleShape, surfaceOf } from './distance';
 import { makeReference, measureShape } from './error';
+import { momentsOf } from './poses';
 import type { Camera } from './raster';
-import { momentsOf, readShape, type Shape } from './shape';
+import { readShape, type Shape } from './shape';
 import { BACKGROUND, drawView, FULL } from './view';
 
 const flat = (n = 40) => readShape(surfaceDocument('plane', plane(0.2), n, n));

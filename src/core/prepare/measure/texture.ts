@@ -32,7 +32,8 @@ export function mipTexture(pixels: Pixels): MipTexture {
   return { levels };
 }
 
-const wrap = (x: number, n: number) => ((x % n) + n) % n;
+/** Edges are mostly powers of two. */
+const wrap = (x: number, n: number) => ((n & (n - 1)) === 0 ? x & (n - 1) : ((x % n) + n) % n);
 
 /** Bilinear in one mip level, repeating; `out` gets RGBA, 0 to 1. */
 export function sample(tex: MipTexture, level: number, u: number, v: number, out: Float32Array): Float32Array {
@@ -55,7 +56,8 @@ export function sample(tex: MipTexture, level: number, u: number, v: number, out
   const wb = tx * (1 - ty);
   const wc = (1 - tx) * ty;
   const wd = tx * ty;
-  for (let k = 0; k < 4; k++) out[k] = (p.data[a + k] * wa + p.data[b + k] * wb + p.data[c + k] * wc + p.data[d + k] * wd) / 255;
+  const { data } = p;
+  for (let k = 0; k < 4; k++) out[k] = (data[a + k] * wa + data[b + k] * wb + data[c + k] * wc + data[d + k] * wd) / 255;
   return out;
 }
 

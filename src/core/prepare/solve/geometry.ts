@@ -4,7 +4,7 @@ import { cloneDocument } from '@gltf-transform/functions';
 import type { QuantiseSettings, StepDraft } from '../../piece/recipe';
 import { measureShape, type Reference } from '../measure/error';
 import { readShape, type Shape } from '../measure/shape';
-import { type DracoModules, type Packing, packDocument, unpackDocument } from '../pack';
+import { type DracoModules, type Packing, packDocument, USUAL_BITS, unpackDocument } from '../pack';
 import { putPicture } from '../pictures';
 import { runSimplify } from '../simplify';
 import { weighDocument } from '../weigh';
@@ -44,6 +44,16 @@ function withoutPictures(source: Document): Document {
   const document = cloneDocument(source).setLogger(new Logger(Logger.Verbosity.SILENT));
   for (const t of document.getRoot().listTextures()) t.setImage(STAND_IN).setMimeType('image/png');
   return document;
+}
+
+/** The way of packing in which the document takes fewest bytes, as it stands. @param methods one at least */
+export async function lightestMethod(source: Document, methods: readonly Packing['method'][], draco: DracoModules | null) {
+  if (methods.length === 1) return methods[0];
+  const bare = withoutPictures(source);
+  const sizes = new Map<Packing['method'], number>();
+  for (const method of methods)
+    sizes.set(method, (await packDocument(bare, { method, quantise: USUAL_BITS, reorder: method !== 'none' }, draco)).byteLength);
+  return [...methods].sort((a, b) => (sizes.get(a) ?? 0) - (sizes.get(b) ?? 0))[0];
 }
 
 /** Simplified shapes by their error: several bit counts are tried on one. */
@@ -88,9 +98,9 @@ export class GeometrySource {
   }
 
   /** @param step looks at every so manieth sample: over 1, for a first look */
-  async option(errorMm: number, quantise: QuantiseSettings | null, step = 1): Promise<GeometryOption> {
+  async option(errorMm: number, quantise: QuantiseSettings | null, step = 1, method = this.method): Promise<GeometryOption> {
     const document = await this.at(errorMm);
-    const packed = await packDocument(document, { method: this.method, quantise, reorder: this.method !== 'none' }, this.draco);
+    const packed = await packDocument(document, { method, quantise, reorder: method !== 'none' }, this.draco);
     const seen = await unpackDocument(packed, this.draco);
     const shape = readShape(seen);
     const w = weighDocument(seen, packed.byteLength);
@@ -99,7 +109,7 @@ export class GeometrySource {
     return {
       errorMm,
       quantise,
-      method: this.method,
+      method,
       bytes: packed.byteLength - pictures,
       triangles: w.triangles,
       drawCalls: w.drawCalls,

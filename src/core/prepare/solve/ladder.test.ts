@@ -5,10 +5,10 @@ import { makeReference, measureShape, measureViews } from '../measure/error';
 import { readShape } from '../measure/shape';
 import { addSurface, blob, sphere, surfaceDocument } from '../samples';
 import { type Limits, NO_LIMITS } from '../terms';
+import { pareto } from './found';
 import { GeometrySource } from './geometry';
 import { idleSteps } from './idle';
 import { Ladder } from './ladder';
-import { pareto } from './search';
 
 function ladderOf(across: number, limits: Partial<Limits> = {}) {
   const base = surfaceDocument('blob', blob(0.04), across, across / 2);

@@ -3,11 +3,12 @@
  * packed with several counts of bits. Where a rung could still be part of the front, the ladder is made finer.
  */
 import type { Document } from '@gltf-transform/core';
+import type { Transform } from '@gltf-transform/extensions';
 import type { QuantiseSettings } from '../../piece/recipe';
 import { errorOf, measureViews, type PictureError, type Reference, sizeOf } from '../measure/error';
 import type { MipTexture } from '../measure/texture';
 import type { DracoModules, Packing } from '../pack';
-import { type Limits, THRESHOLDS } from '../terms';
+import { type Limits, THRESHOLDS, type VisibleError } from '../terms';
 import { REFERENCE_M } from '../viewing';
 import { type GeometryOption, GeometrySource } from './geometry';
 
@@ -23,8 +24,8 @@ const BITS_ABOUT = { position: [-2, -1, 0, 1], normal: [5, 6, 7, 8] } as const;
  * walked through, for who asks whether it holds together and not how good its answer is.
  */
 export const EFFORTS = {
-  full: { rounds: 12, most: 240, probes: 48, gaps: 14, bits: BITS_ABOUT },
-  quick: { rounds: 2, most: 24, probes: 4, gaps: 2, bits: { position: [-1, 0], normal: [7] } },
+  full: { spending: 8, finer: 5, rounds: 12, most: 240, probes: 48, gaps: 14, bits: BITS_ABOUT },
+  quick: { spending: 1, finer: 1, rounds: 2, most: 24, probes: 4, gaps: 2, bits: { position: [-1, 0], normal: [7] } },
 } as const;
 export type Effort = keyof typeof EFFORTS;
 /** Step of the numbers over the error of the simplification: from grids over both on a torus and a blob. */
@@ -38,8 +39,8 @@ const MOST_RUNGS = 40;
 const GAPS = { tiny: { drop: 0.9, most: 14 }, small: { drop: 0.82, most: 10 }, large: { drop: 0.68, most: 6 } } as const;
 /** A first look at distances is at every so manieth sample: of what is tiny many are taken, and views tell them apart. */
 const GLIMPSE = { tiny: 12, other: 4 } as const;
-/** Views a first look is taken from, at a large model or at one of very many rungs: those in which the first simplification showed most. */
-const FIRST_VIEWS = 4;
+/** Views a first look is taken from, those in which the first simplification showed most; few at a large model or one of very many rungs. */
+const FIRST_VIEWS = { few: 4, more: 8 } as const;
 /** Where the ladder ends: what is better or worse than this no one chooses, unless a limit asks for it. */
 const BEST_E = 0.15;
 export const WORST_E = 5;
@@ -65,6 +66,21 @@ export interface LadderAsk {
   progress: (share: number, what: string) => void;
 }
 
+/** The widest range of UVs of one primitive, in widths of the picture that is laid on it (KHR_texture_transform's scale within). */
+function uvSpanOf(document: Document): number {
+  let most = 0;
+  for (const mesh of document.getRoot().listMeshes())
+    for (const p of mesh.listPrimitives()) {
+      const info = p.getMaterial()?.getBaseColorTextureInfo();
+      const uv = p.getAttribute(`TEXCOORD_${info?.getTexCoord() ?? 0}`);
+      if (!uv) continue;
+      const scale = info?.getExtension<Transform>('KHR_texture_transform')?.getScale() ?? [1, 1];
+      const [low, high] = [uv.getMinNormalized([]), uv.getMaxNormalized([])];
+      for (const k of [0, 1]) if (Number.isFinite(high[k] - low[k])) most = Math.max(most, (high[k] - low[k]) * Math.abs(scale[k]));
+    }
+  return most;
+}
+
 /** What geometry alone does to the views. */
 interface Glance {
   loss: number;
@@ -77,9 +93,13 @@ export class Ladder {
   private readonly options = new Map<string, GeometryOption>();
   private readonly source: GeometrySource;
   private readonly sizeMm: number;
+  /** Over how many widths of a picture UVs reach: their bits are shared out over all of it. */
+  private readonly uvSpan: number;
   private readonly views = new Map<GeometryOption, PictureError>();
   /** As it is reckoned with: measured, or taken from the same shape with other bits. */
   private readonly guess = new Map<GeometryOption, Glance>();
+  /** Those of which it was taken from the same shape with other bits. */
+  private readonly borrowed = new Set<GeometryOption>();
   /** Numbers of the views that first looks are taken from; null: not known yet. */
   private telling: number[] | null = null;
   private readonly effort: (typeof EFFORTS)[Effort];
@@ -88,6 +108,7 @@ export class Ladder {
     this.source = new GeometrySource(ask.base, ask.ref, ask.draco, ask.method);
     this.effort = EFFORTS[ask.effort ?? 'full'];
     this.sizeMm = sizeOf(ask.ref.shape) * 1000;
+    this.uvSpan = uvSpanOf(ask.base);
     const triangles = ask.ref.shape.triangles.length / 3;
     this.small = triangles < SMALL;
     this.tiny = triangles < TINY && ask.textures.length === 0;
@@ -123,7 +144,8 @@ export class Ladder {
   }
 
   /** What its views came to, or at least that. */
-  learn(g: GeometryOption, v: PictureError): void {
+  learn(g: GeometryOption, v: Pick<PictureError, 'ssimWorst' | 'silhouette'>): void {
+    this.borrowed.delete(g);
     this.guess.set(g, { loss: 1 - v.ssimWorst, silhouette: v.silhouette });
   }
 
@@ -148,15 +170,33 @@ export class Ladder {
     const v = measureViews(this.ask.ref, g.shape, this.ask.textures, this.telling ?? undefined);
     if (!this.telling) this.views.set(g, v);
     // as it came it shows nothing anywhere
-    if ((this.tiny || !this.small) && !this.telling && g.errorMm > 0) this.telling = v.byLoss.slice(0, FIRST_VIEWS);
+    const many = this.small && !this.tiny;
+    if (!this.telling && g.errorMm > 0) this.telling = v.byLoss.slice(0, many ? FIRST_VIEWS.more : FIRST_VIEWS.few);
     this.learn(g, v);
     return 1 - v.ssimWorst;
   }
 
+  /** The same, looked at by itself where it was taken from other bits so far. */
+  ownViewLoss(g: GeometryOption): number {
+    if (this.borrowed.delete(g)) this.guess.delete(g);
+    return this.viewLoss(g);
+  }
+
+  private borrow(g: GeometryOption, from: Glance): void {
+    this.guess.set(g, from);
+    this.borrowed.add(g);
+  }
+
+  /** A shape under pictures that lose so much of the similarity. */
+  predicted(g: GeometryOption, pictureLoss = 0): VisibleError {
+    const { meanMm, maxMm, normalDeg } = g;
+    const loss = this.viewLoss(g) + pictureLoss;
+    return { meanMm, maxMm, normalDeg, silhouette: this.guess.get(g)?.silhouette ?? 0, ssimWorst: 1 - loss, worstView: '' };
+  }
+
   /** E of a shape under pictures that lose so much of the similarity. */
   predictedE(g: GeometryOption, pictureLoss = 0): number {
-    const loss = this.viewLoss(g);
-    return this.shapeError(g, this.guess.get(g)?.silhouette, loss + pictureLoss);
+    return errorOf(this.predicted(g, pictureLoss), this.ask.distanceM);
   }
 
   /** Rungs on either side of one, a half way to the next: they are made. */
@@ -173,6 +213,31 @@ export class Ladder {
     for (const o of this.options.values()) if (o.errorMm < g.errorMm && o.errorMm > 0 && !rungs.has(o.errorMm)) rungs.set(o.errorMm, o);
     const finer = [...rungs.values()].sort((a, b) => b.errorMm - a.errorMm).slice(0, 2);
     for (const x of [g, ...finer]) await this.tryBits(x, most);
+  }
+
+  /** The same shape with finer numbers, each kind by itself and all together: what a limit leaves may go there. */
+  async addFiner(g: GeometryOption): Promise<void> {
+    const q = g.quantise;
+    if (!q) return;
+    const by = (position: number, normal: number, uv: number): QuantiseSettings => ({
+      positionBits: Math.min(16, q.positionBits + position),
+      normalBits: Math.min(12, q.normalBits + normal),
+      uvBits: Math.min(16, q.uvBits + (this.ask.textures.length > 0 ? uv : 0)),
+    });
+    const list = [by(2, 2, 2), by(1, 0, 0), by(0, 1, 0), by(0, 0, 1), by(2, 1, 0)];
+    for (const finer of list.slice(0, this.effort.finer)) {
+      const other = await this.option(g.errorMm, finer);
+      // looked at by itself: what coarser numbers showed is not what these show
+      if (!this.guess.has(other)) this.viewLoss(other);
+    }
+  }
+
+  /** The same shape and bits, packed in another way. */
+  async packedAs(g: GeometryOption, method: Packing['method']): Promise<GeometryOption> {
+    const made = await this.source.option(g.errorMm, g.quantise, 1, method);
+    const near = this.guess.get(g);
+    if (near) this.guess.set(made, near);
+    return made;
   }
 
   /** A shape between the rungs; what its views lose is not asked. */
@@ -197,9 +262,9 @@ export class Ladder {
   }
 
   private bits(stepMm: number, normalBits: number): QuantiseSettings {
-    const edge = Math.max(256, this.ask.edge);
+    const texels = Math.max(256, this.ask.edge) * Math.max(1, this.uvSpan);
     const positionBits = Math.min(14, Math.max(7, Math.ceil(Math.log2(this.sizeMm / stepMm))));
-    return { positionBits, normalBits, uvBits: Math.min(14, Math.ceil(Math.log2(edge)) + 2) };
+    return { positionBits, normalBits, uvBits: Math.min(16, Math.ceil(Math.log2(texels)) + 2) };
   }
 
   /** E of distances and of what is given of the views. */
@@ -220,7 +285,7 @@ export class Ladder {
         for (const share of STEPS) {
           const g = await this.option(errorMm, this.bits(unseenMm * share, 8));
           const near = this.guess.get(first);
-          if (near && !this.guess.has(g)) this.guess.set(g, near);
+          if (near && !this.guess.has(g)) this.borrow(g, near);
         }
     const rung = this.small ? FINE : COARSE;
     const start = Math.min(unseenMm, this.sizeMm / 200);
@@ -303,7 +368,7 @@ export class Ladder {
     for (const q of list) {
       const other = await this.option(g.errorMm, q, true);
       // a bit more or less is hardly seen in a view; what is chosen is measured as a whole
-      if (this.shapeError(other) < most && !this.guess.has(other)) this.guess.set(other, near);
+      if (this.shapeError(other) < most && !this.guess.has(other)) this.borrow(other, near);
     }
   }
 
@@ -322,7 +387,7 @@ export class Ladder {
       { ...q, positionBits: clamp(q.positionBits + 1, 6, 16) },
       { ...q, normalBits: clamp(q.normalBits - 1, 5, 12) },
       { ...q, positionBits: clamp(q.positionBits - 1, 6, 16), normalBits: clamp(q.normalBits - 1, 5, 12) },
-      { ...q, uvBits: clamp(q.uvBits - 1, 8, 14) },
+      { ...q, uvBits: clamp(q.uvBits - 1, 8, 16) },
     ].filter((x) => JSON.stringify(x) !== JSON.stringify(q));
   }
 }

@@ -6,9 +6,7 @@
  * The ladder is then made finer where the limit falls. Nothing is random but the seeded samples of the measures.
  */
 import type { Document } from '@gltf-transform/core';
-import { bytesWithMips } from '../../intake/check/textures';
 import type { StepDraft } from '../../piece/recipe';
-import { brokenLimits, unmetWords } from '../limits';
 import { errorOf, measureViews, type PictureError, type Reference, type ShapeError } from '../measure/error';
 import { readShape } from '../measure/shape';
 import type { MipTexture } from '../measure/texture';
@@ -16,11 +14,12 @@ import { drawView } from '../measure/view';
 import type { DracoModules, Packing } from '../pack';
 import type { PictureEncoder } from '../picturetools';
 import type { RecipeTools } from '../recipe';
-import type { Limits, Solution, VisibleError, Weight } from '../terms';
-import { weighDocument } from '../weigh';
-import { type GeometryOption, simplifyStep } from './geometry';
+import type { Limits, Solution, VisibleError } from '../terms';
+import { type Candidate, Found, type Measured, pareto } from './found';
+import { type GeometryOption, lightestMethod } from './geometry';
 import { EFFORTS, type Effort, Ladder, WORST_E } from './ladder';
-import { type Assignment, assignments, type TextureChoices, textureChoices } from './textures';
+import { compareRanks, type Rank, rankOf } from './rank';
+import { type Assignment, addBetween, assignments, keyOf, picturesBytes, raised, type TextureChoices, textureChoices } from './textures';
 
 export interface SolveTools extends PictureEncoder {
   sha256: (bytes: Uint8Array) => string;
@@ -36,27 +35,20 @@ export interface SolveTools extends PictureEncoder {
 const PROBE = { step: 1.015, reach: 1.25, worth: 0.99 } as const;
 /** From this share of the limit on, a large model's settings are searched more finely there. */
 const PRESSED = 0.7;
-interface Candidate {
-  geometry: GeometryOption;
-  pick: Assignment;
-  bytes: number;
-  e: number;
-}
-/** With the bytes of the whole file. */
-interface Measured extends Candidate {
-  error: VisibleError;
-}
+const ROUNDS = { other: 4, few: 3 } as const;
+/** Where what is left of a limit is spent: rounds in a row that may bring nothing, combinations measured and pictures refined in each, by which share at most they grow. */
+const SPENDING = { idle: 2, looks: 2, pictures: 2, more: 0.25 } as const;
+/** Shares of the views a prediction may be off by without anything being learnt of it. */
+const LEARN = { from: 0.15, least: 5e-4, factor: 4 } as const;
 
 /** The search over one document, whose steps are settled but for shapes and pictures. */
 export class Search {
-  private readonly found: Measured[] = [];
+  private readonly found: Found;
   private choices: TextureChoices[] = [];
   private factor: number[] = [];
   private ladder!: Ladder;
-  private readonly method: Packing['method'];
+  private method: Packing['method'] = 'none';
   private readonly effort: (typeof EFFORTS)[Effort];
-  /** What the search does not change; and the pictures as they came. */
-  private readonly plain: { weight: Weight; sizes: (readonly [number, number])[] };
   private readonly namings = new Map<string, number>();
   /** Combinations that were measured, by shape and what pictures it wears; and how many. */
   private readonly tried = new Map<GeometryOption, Set<string>>();
@@ -68,27 +60,21 @@ export class Search {
 
   constructor(
     private readonly base: Document,
-    private readonly prefix: readonly StepDraft[],
+    prefix: readonly StepDraft[],
     private readonly ref: Reference,
     private readonly textures: readonly (MipTexture | null)[],
     private readonly limits: Limits,
     private readonly distanceM: number,
     private readonly tools: SolveTools,
   ) {
-    const f = limits.formats;
     this.effort = EFFORTS[tools.effort ?? 'full'];
-    this.method = f.draco && tools.draco ? 'draco' : f.meshopt ? 'meshopt' : 'none';
-    this.plain = {
-      weight: weighDocument(base, 0),
-      sizes: base
-        .getRoot()
-        .listTextures()
-        .map((t) => t.getSize() ?? [0, 0]),
-    };
+    this.found = new Found(base, prefix, limits, distanceM);
   }
 
   async run(): Promise<Solution> {
-    const { base, ref, textures, limits, distanceM, method, tools } = this;
+    const { base, ref, textures, limits, distanceM, tools } = this;
+    const methods = this.methods();
+    this.method = await lightestMethod(base, methods, tools.draco);
     const shape = readShape(base);
     const views = textures.length > 0 ? ref.cameras.map((c) => drawView(shape, textures, c, true)) : [];
     this.choices = await textureChoices(
@@ -98,19 +84,25 @@ export class Search {
       tools,
       (s) => tools.progress(0.05 + 0.3 * s, 'trying sizes and formats of pictures'),
     );
+    this.found.choices = this.choices;
     this.factor = this.choices.map(() => 1);
     const edge = Math.max(0, ...this.choices.map((c) => c.options[0].edge));
     const pictureBytes = this.choices.reduce((s, c) => s + c.options[c.options.length - 1].bytes, 0);
     const { draco, progress, effort } = tools;
+    const { method } = this;
     this.ladder = new Ladder({ base, ref, textures, limits, distanceM, draco, method, edge, pictureBytes, progress, effort });
     await this.ladder.build();
     await this.calibrate();
-    const { small, tiny } = this.ladder;
+    const { small } = this.ladder;
     const most = small && this.choices.length === 0 ? 32 : 10;
     await this.measureBest(most);
-    for (let round = 1; tiny && round < this.effort.rounds && this.looks < this.effort.most; round++) {
+    // what was measured teaches what is predicted: a larger model gets fewer rounds, and looks only where it matters; a tiny one the same
+    // where the limit leaves room for the best of it
+    const tiny = this.ladder.tiny && this.limitMatters();
+    const rounds = tiny ? this.effort.rounds : Math.min(this.effort.rounds, ROUNDS.other);
+    for (let round = 1; round < rounds && this.looks < this.effort.most; round++) {
       const before = this.looks;
-      await this.measureBest(most);
+      await this.measureBest(tiny ? most : ROUNDS.few);
       if (this.looks === before) break;
     }
     if (tiny) {
@@ -122,7 +114,18 @@ export class Search {
       await this.probe();
     }
     await this.closeIn();
-    return this.answer();
+    await this.spend();
+    await this.tryOthers(methods);
+    return this.found.answer(this.looks);
+  }
+
+  /** How bytes may be packed; what takes most off plain shapes first. */
+  private methods(): Packing['method'][] {
+    const { draco, meshopt } = this.limits.formats;
+    const out: Packing['method'][] = [];
+    if (draco && this.tools.draco) out.push('draco');
+    if (meshopt) out.push('meshopt');
+    return out.length > 0 ? out : ['none'];
   }
 
   /** How much of a texture's loss shows in the views: asked for once each, at a middling option. */
@@ -138,7 +141,7 @@ export class Search {
       const k = Math.floor(c.options.length / 2);
       const expected = c.options[k].loss * c.share;
       if (k === 0 || expected <= 1e-6) continue;
-      const pick = this.choices.map((_, j) => (j === i ? k : 0));
+      const pick = this.choices.map(({ options }, j) => options[j === i ? k : 0]);
       const shown = 1 - measureViews(this.ref, first.shape, this.worn(pick)).ssimWorst - clean;
       this.factor[i] = Math.max(0.02, shown / expected);
       this.tools.progress(0.66, `how much of ${c.name} shows`);
@@ -149,7 +152,7 @@ export class Search {
   private worn(pick: Assignment): (MipTexture | null)[] {
     const out = [...this.textures];
     this.choices.forEach((c, i) => {
-      out[c.at] = c.options[pick[i]].mip;
+      out[c.at] = pick[i].mip;
     });
     return out;
   }
@@ -171,7 +174,7 @@ export class Search {
 
   /** Bytes that pictures take besides their own: a format that is an extension is named in the file. */
   private async naming(pick: Assignment): Promise<number> {
-    const types = this.choices.map((c, i) => c.options[pick[i]].encoding?.format ?? 'keep');
+    const types = pick.map((o) => o.encoding?.format ?? 'keep');
     const key = types.join();
     const had = this.namings.get(key);
     if (had !== undefined) {
@@ -183,20 +186,38 @@ export class Search {
     return this.named;
   }
 
-  /** Least E of what was measured, weighs no more and breaks no limit but that of bytes. */
-  private leastE(bytes: number): number {
-    const able = (m: Measured) => brokenLimits(this.weightOf(m), this.limits).every((k) => k === 'bytes');
-    return Math.min(Number.POSITIVE_INFINITY, ...this.found.flatMap((m) => (m.bytes <= bytes && able(m) ? [m.e] : [])));
+  /** Loss of similarity the pictures of an assignment bring, as it is reckoned with. */
+  private picturesLoss(pick: Assignment): number {
+    return this.choices.reduce((sum, c, i) => sum + pick[i].loss * c.share * this.factor[i], 0);
   }
 
-  /** E of what was measured at so many bytes, log-linear between its best; infinite for fewer than the lightest has. */
-  private lineE(bytes: number): number {
-    const front = pareto(this.found, (m) => m.bytes);
-    const k = front.findIndex((m) => m.bytes > bytes);
-    if (k === 0 || front.length === 0) return Number.POSITIVE_INFINITY;
-    if (k < 0) return front[front.length - 1].e;
-    const [a, b] = [front[k - 1], front[k]];
-    return a.e * (b.e / a.e) ** (Math.log(bytes / a.bytes) / Math.log(b.bytes / a.bytes));
+  /** What each picture that is seen loses by itself. */
+  private ownLosses(pick: Assignment): number[] {
+    return this.choices.map((c, i) => (c.share > 0 ? pick[i].loss : 0));
+  }
+
+  /** What a combination showed corrects what is predicted of others: of its shape where that does most of it, else of pictures. */
+  private learn({ geometry, pick }: Candidate, view: PictureError, complete: boolean): void {
+    const pictures = this.picturesLoss(pick);
+    const shown = 1 - view.ssimWorst;
+    let shape = this.ladder.viewLoss(geometry);
+    // until all views are seen it is at least that; small differences teach nothing
+    const isNews = () => {
+      const off = shown - shape - pictures;
+      return Math.abs(off) >= Math.max(LEARN.least, (shape + pictures) * LEARN.from) && (complete || off > 0);
+    };
+    // a shape that was only reckoned to look like another is looked at, lest pictures be blamed for it
+    if (isNews()) shape = this.ladder.ownViewLoss(geometry);
+    const news = isNews();
+    const { silhouette } = this.ladder.predicted(geometry);
+    const mostlyShape = pictures < shown / 2;
+    this.ladder.learn(geometry, {
+      ssimWorst: 1 - Math.max(0, news && mostlyShape ? shown - pictures : shape),
+      silhouette: complete ? view.silhouette : Math.max(silhouette, view.silhouette),
+    });
+    if (!news || mostlyShape) return;
+    const by = Math.min(LEARN.factor, Math.max(1 / LEARN.factor, (shown - shape) / pictures));
+    this.factor = this.factor.map((f) => f * by);
   }
 
   /**
@@ -206,12 +227,11 @@ export class Search {
   private async measure(c: Candidate, most?: (bytes: number) => number): Promise<void> {
     const { geometry } = c;
     const done = this.tried.get(geometry) ?? new Set<string>();
-    if (done.has(c.pick.join())) return;
-    this.tried.set(geometry, done.add(c.pick.join()));
+    if (done.has(keyOf(c.pick))) return;
+    this.tried.set(geometry, done.add(keyOf(c.pick)));
     this.looks++;
-    const pictures = this.choices.reduce((s, x, i) => s + Math.ceil(x.options[c.pick[i]].bytes / 4) * 4, 0);
-    const bytes = geometry.bytes + pictures + (await this.naming(c.pick));
-    const least = most ? most(bytes) : this.leastE(bytes);
+    const bytes = geometry.bytes + picturesBytes(c.pick) + (await this.naming(c.pick));
+    const least = most ? most(bytes) : this.found.leastE(bytes);
     const nothing = { meanMm: 0, maxMm: 0, normalDeg: 0 };
     const errorWith = ({ meanMm, maxMm, normalDeg }: ShapeError, v: PictureError): VisibleError => ({
       meanMm,
@@ -226,13 +246,15 @@ export class Search {
     const known = bare ? this.ladder.viewsOf(geometry) : undefined;
     const view = known ?? measureViews(this.ref, geometry.shape, this.worn(c.pick), this.order, seenTooMuch);
     // without pictures this is what the shape alone does, or at least that: no guess any more
+    const complete = view.byLoss.length === this.ref.cameras.length;
     if (bare) this.ladder.learn(geometry, view);
-    if (!known && view.byLoss.length === this.ref.cameras.length) this.order = view.byLoss;
+    else this.learn(c, view, complete);
+    if (!known && complete) this.order = view.byLoss;
     if (seenTooMuch(view)) return;
     this.ladder.lookWhole(geometry);
     const error = errorWith(geometry, view);
     const e = errorOf(error, this.distanceM);
-    if (e < least) this.found.push({ ...c, bytes, e, error });
+    if (e < least) this.found.list.push({ ...c, bytes, e, error, rank: rankOf(error, this.distanceM, this.ownLosses(c.pick)) });
   }
 
   /** The best predictions over the whole range, and the best under the limit. */
@@ -258,7 +280,7 @@ export class Search {
 
   /** Simplifications near those of the front, with the bits that were best there. */
   private async probe(): Promise<void> {
-    const front = pareto(this.found, (m) => m.bytes)
+    const front = pareto(this.found.list, (m) => m.bytes)
       .filter((m) => m.geometry.errorMm > 0 && m.e <= WORST_E)
       .map((m) => m.geometry)
       .sort((a, b) => a.errorMm - b.errorMm);
@@ -273,7 +295,7 @@ export class Search {
       const { quantise } = front.find((g) => g.errorMm >= errorMm) ?? front[front.length - 1];
       const geometry = await this.ladder.glance(errorMm, quantise);
       if (!this.ladder.allows(geometry)) continue;
-      await this.measure({ geometry, pick: [], bytes: geometry.bytes, e: 0 }, (bytes) => this.lineE(bytes) * PROBE.worth);
+      await this.measure({ geometry, pick: [], bytes: geometry.bytes, e: 0 }, (bytes) => this.found.lineE(bytes) * PROBE.worth);
       this.tools.progress(0.85 + (0.05 * i) / errors.length, 'looking between');
     }
   }
@@ -282,8 +304,8 @@ export class Search {
   private async closeIn(): Promise<void> {
     const rounds = this.ladder.small ? 5 : 2;
     for (let round = 0; round < rounds; round++) {
-      const best = this.best();
-      if (!best || !this.isPressed(best)) return;
+      const best = this.found.best();
+      if (!best || !this.limitMatters(best)) return;
       await this.ladder.addBeside(best.geometry);
       await this.ladder.addBitsAbout(best.geometry, best.e * 1.2);
       const limit = this.limits.bytes ?? best.bytes;
@@ -295,83 +317,65 @@ export class Search {
     }
   }
 
-  /** The limit decides what is chosen; of a small model it is looked for anyway. */
-  private isPressed(best: Measured): boolean {
-    return this.ladder.small || this.limits.bytes === null || best.bytes > this.limits.bytes * PRESSED;
+  /** What is left of the limit goes where most is seen that bytes can help: the worst term, then the next. */
+  private async spend(): Promise<void> {
+    const limit = this.limits.bytes;
+    let best = this.found.best();
+    if (limit === null || !best || !this.found.fits(best)) return;
+    for (let round = 0, idle = 0; round < this.effort.spending && idle < SPENDING.idle; round++) {
+      await this.ladder.addFiner(best.geometry);
+      await this.addPictures(best, limit - best.bytes);
+      const next = this.richest(limit, best.rank);
+      if (next.length === 0) return;
+      for (const c of next.slice(0, SPENDING.looks)) await this.measure(c, () => Number.POSITIVE_INFINITY);
+      this.tools.progress(0.97 + (0.02 * round) / this.effort.spending, 'using what the limit leaves');
+      const now: Measured = this.found.best() ?? best;
+      idle = compareRanks(now.rank, best.rank) < 0 ? 0 : idle + 1;
+      best = now;
+    }
   }
 
-  private weightOf(m: Measured): Weight {
-    const texture = (at: number) => {
-      const i = this.choices.findIndex((c) => c.at === at);
-      return i < 0 ? null : this.choices[i].options[m.pick[i]];
-    };
-    const sizes = this.plain.sizes.map(([w, h], at) => ({ w, h, as: texture(at) }));
-    return {
-      ...this.plain.weight,
-      bytes: m.bytes,
-      triangles: m.geometry.triangles,
-      drawCalls: m.geometry.drawCalls,
-      textureEdge: Math.max(0, ...sizes.map(({ w, h, as }) => as?.edge ?? Math.max(w, h))),
-      deviceBytes:
-        m.geometry.deviceBytes +
-        sizes.reduce(
-          (sum, { w, h, as }) => sum + (as ? bytesWithMips(as.mip.levels[0].width, as.mip.levels[0].height) : bytesWithMips(w, h)),
-          0,
-        ),
-    };
+  /** Qualities between, of the pictures that lose most. */
+  private async addPictures({ pick }: Candidate, room: number): Promise<void> {
+    const lossOf = (i: number) => pick[i].loss * this.choices[i].share * this.factor[i];
+    const worst = pick.map((_, i) => i).sort((a, b) => lossOf(b) - lossOf(a));
+    // what does not fit beside the others now may, once they are lighter
+    for (const i of worst.slice(0, SPENDING.pictures))
+      if (lossOf(i) > 0) await addBetween(this.choices[i], pick[i], Math.max(room, pick[i].bytes * SPENDING.more));
   }
 
-  private readonly fits = (m: Measured): boolean => brokenLimits(this.weightOf(m), this.limits).length === 0;
-
-  /** Least error within the limits; where none is within, the one that breaks fewest and lies nearest. */
-  private best(): Measured | null {
-    const within = this.found.filter(this.fits);
-    // without a limit in bytes, lighter is better as long as it is not seen
-    const unseen = within.filter((m) => m.e <= 1);
-    if (this.limits.bytes === null && unseen.length > 0) return unseen.reduce((a, b) => (b.bytes < a.bytes ? b : a));
-    if (within.length > 0) return within.reduce((a, b) => (b.e < a.e || (b.e === a.e && b.bytes < a.bytes) ? b : a));
-    const broken = (m: Measured) => brokenLimits(this.weightOf(m), this.limits).length;
-    return this.found.reduce<Measured | null>(
-      (a, b) => (!a || broken(b) < broken(a) || (broken(b) === broken(a) && b.bytes < a.bytes) ? b : a),
-      null,
-    );
+  /** Combinations within so many bytes that by prediction show less than `than`, the best first. */
+  private richest(limit: number, than: Rank): (Candidate & { rank: Rank })[] {
+    const path = assignments(this.choices, this.factor);
+    const out: (Candidate & { rank: Rank })[] = [];
+    for (const geometry of this.ladder.known()) {
+      if (!this.ladder.allows(geometry)) continue;
+      const room = limit - geometry.bytes - this.named;
+      const from = path.find((t) => t.bytes <= room);
+      if (!from) continue;
+      const pick = raised(this.choices, from.pick, room);
+      if (this.tried.get(geometry)?.has(keyOf(pick))) continue;
+      const error = this.ladder.predicted(geometry, this.picturesLoss(pick));
+      const rank = rankOf(error, this.distanceM, this.ownLosses(pick));
+      const bytes = geometry.bytes + this.named + picturesBytes(pick);
+      if (bytes <= limit && compareRanks(rank, than) < 0) out.push({ geometry, pick, bytes, e: errorOf(error, this.distanceM), rank });
+    }
+    return out.sort((a, b) => compareRanks(a.rank, b.rank) || a.bytes - b.bytes);
   }
 
-  private stepsOf(m: Measured): StepDraft[] {
-    const steps: StepDraft[] = [...this.prefix];
-    if (m.geometry.errorMm > 0) steps.push(simplifyStep(m.geometry.errorMm));
-    const pictures = this.choices.flatMap((c, i) => {
-      const encoding = c.options[m.pick[i]].encoding;
-      return encoding ? [{ texture: c.name, was: c.sha, ...encoding }] : [];
-    });
-    if (pictures.length > 0) steps.push({ step: 'pictures', settings: { roles: [], textures: pictures } });
-    if (this.method !== 'none') steps.push({ step: 'reorder', settings: {} });
-    if (m.geometry.quantise) steps.push({ step: 'quantise', settings: m.geometry.quantise });
-    if (this.method !== 'none') steps.push({ step: 'compress', settings: { method: this.method } });
-    return steps;
+  /** What is chosen, and the lightest that is not seen, packed in the other ways that are allowed. */
+  private async tryOthers(methods: readonly Packing['method'][]): Promise<void> {
+    const worth = this.effort.spending > 1 ? [this.found.best(), this.found.lightestUnseen()] : [this.found.best()];
+    for (const m of new Set(worth))
+      for (const method of methods) {
+        if (!m || method === m.geometry.method) continue;
+        const geometry = await this.ladder.packedAs(m.geometry, method);
+        if (geometry.bytes < m.geometry.bytes) await this.measure({ ...m, geometry }, () => Number.POSITIVE_INFINITY);
+      }
   }
 
-  private answer(): Solution {
-    const best = this.best();
-    if (!best) return { front: [], chosen: -1, met: false, unmet: ['The model has nothing that could be made lighter.'], measured: 0 };
-    const list = pareto(this.found, (m) => m.bytes);
-    if (!list.includes(best)) list.push(best);
-    list.sort((a, b) => a.bytes - b.bytes || b.e - a.e);
-    const met = this.fits(best);
-    return {
-      front: list.map((m) => ({ bytes: m.bytes, triangles: m.geometry.triangles, e: m.e, error: m.error, steps: this.stepsOf(m) })),
-      chosen: list.indexOf(best),
-      met,
-      unmet: met ? [] : unmetWords(this.weightOf(best), best.geometry.bytes, this.limits),
-      measured: this.looks,
-    };
+  /** The limit decides what is chosen. */
+  private limitMatters(best = this.found.best()): boolean {
+    return this.limits.bytes === null || !best || !this.found.fits(best) || best.bytes > this.limits.bytes * PRESSED;
   }
-}
-
-/** What nothing else beats in both bytes and E, lightest first. */
-export function pareto<T extends { e: number }>(list: readonly T[], bytes: (x: T) => number): T[] {
-  const sorted = [...list].sort((a, b) => bytes(a) - bytes(b) || a.e - b.e);
-  const out: T[] = [];
-  for (const x of sorted) if (out.length === 0 || x.e < out[out.length - 1].e) out.push(x);
-  return out;
 }

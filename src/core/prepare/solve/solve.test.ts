@@ -13,7 +13,7 @@ vi.setConfig({ testTimeout: 240_000 });
 
 group('the budget solver', () => {
   it('meets a limit, tells a front nothing on it beats, and its recipe gives the bytes and the error it told', async () => {
-    const document = await painted(20, 64, 0.04);
+    const document = await painted(20, 64, 0.012);
     const s = await search(document, { bytes: 4_000, textureEdge: 32 });
     expect(s.met).toBe(true);
     for (let i = 1; i < s.front.length; i++) {

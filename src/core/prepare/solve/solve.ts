@@ -11,8 +11,9 @@ import type { MipTexture } from '../measure/texture';
 import { runStep } from '../recipe';
 import type { FrontPoint, Limits, Solution } from '../terms';
 import { weighDocument } from '../weigh';
+import { pareto } from './found';
 import { idleSteps } from './idle';
-import { pareto, Search, type SolveTools } from './search';
+import { Search, type SolveTools } from './search';
 
 export type { SolveTools } from './search';
 
