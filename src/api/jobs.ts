@@ -33,6 +33,7 @@ export const MeasureResult = z.object({
   e: z.number().nullable(),
   steps: z.array(StepCost),
   unmatched: z.array(z.string()),
+  undrawn: z.array(z.string()).default([]),
   /** By how the steps move the whole model: a column-major matrix. */
   moved: z.array(z.number()).length(16),
   /** What the recipe yields; null without steps. */

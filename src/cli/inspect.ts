@@ -1,4 +1,5 @@
 /** `./scaphos inspect FILE… --json`: the facts and findings of Stock, headless; `--fix all` writes the mended file. */
+
 import { copyFile, mkdtemp, rm, stat } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -6,6 +7,7 @@ import * as z from 'zod';
 import {
   type FileFacts,
   type Finding,
+  isUnseen,
   judgeFindings,
   type Kind,
   MediaFacts,
@@ -18,6 +20,7 @@ import {
 import { showCount, showMegabytes } from '@/core/math';
 import { isUponForm, type RecipeStep, type StepDraft, stepFits } from '@/core/piece';
 import { FIX_ROUNDS, mergeDrafts } from '@/core/prepare';
+import { counted } from '@/core/words/counted';
 import { type ItemDone, intake, JobError, prepare } from '@/worker/node';
 
 export interface InspectOptions {
@@ -58,7 +61,7 @@ function writtenAs(facts: FileFacts): { blob: (model: string) => string; ending:
   return { blob: (model) => model, ending: '.glb' };
 }
 
-/** Runs every fix there is, again where mending shows something new, and writes the file. Returns where it was written. */
+/** Runs every fix that changes nothing but the fault, again where mending shows something new, and writes the file. Returns where it was written. */
 async function mendAll(done: ItemDone, dir: string, kind: Kind | null, to: (ending: string) => string): Promise<string> {
   const source = { model: done.model as string, original: done.original as string };
   const first = done.facts;
@@ -68,7 +71,9 @@ async function mendAll(done: ItemDone, dir: string, kind: Kind | null, to: (endi
   let result = source.model;
   for (let round = 0; round < FIX_ROUNDS; round++) {
     const findings = facts.kind === 'model' ? judge(facts, kind, steps) : facts.findings;
-    const drafts = mergeDrafts(findings.flatMap((f): StepDraft[] => (f.fix ? [f.fix] : []))).filter((d) => stepFits(facts.kind, d.step));
+    const drafts = mergeDrafts(findings.flatMap((f): StepDraft[] => (isUnseen(f) ? [f.fix] : []))).filter((d) =>
+      stepFits(facts.kind, d.step),
+    );
     if (drafts.length === 0) break;
     steps = [...steps, ...drafts.map((d, i) => ({ ...d, id: `fix-${round}-${i}`, on: true }) as RecipeStep)];
     const mended = await prepare(
@@ -126,6 +131,14 @@ function factLines(row: Extract<Row, { readable: true }>): string[] {
         `  ${row.format}, ${showMegabytes(row.bytes)} MB, ${mm(row.sizeMm)} mm (side × up × fore)`,
         `  ${showCount(row.triangles)} triangles, ${showCount(row.vertices)} vertices, ${row.meshes} meshes, ${row.materials} materials, ${row.bones} bones`,
         ...row.textures.map((t) => `  texture ${t.name}: ${t.width} × ${t.height} px, ${showMegabytes(t.bytes)} MB, ${t.type}`),
+        ...(row.morphs.length > 0
+          ? [`  ${counted(row.morphs.length, 'morph target')}: ${row.morphs.slice(0, 12).join(', ')}${row.morphs.length > 12 ? ' …' : ''}`]
+          : []),
+        ...(row.points + row.lines > 0
+          ? [
+              `  no surface: ${[...(row.points ? [counted(row.points, 'point')] : []), ...(row.lines ? [counted(row.lines, 'line')] : [])].join(', ')}`,
+            ]
+          : []),
         ...row.clips.map((c) => `  clip ${c.name}: ${c.seconds} s`),
         ...(row.orientation ? [`  turn: ${row.orientation.reason}`] : []),
       ];
@@ -167,6 +180,9 @@ function print(row: Row): string {
     ...row.findings.flatMap((f: Finding) => [
       `  ${f.level}: ${f.message}${f.where ? ` (${f.where})` : ''} [${f.code}]`,
       ...(f.fix?.changes ?? []).map((c) => `    fix: ${c}`),
+      ...(f.fix?.shows
+        ? [`    it looks different then, most ${f.fix.shows.view} (similarity ${f.fix.shows.ssim.toFixed(3)}): not among "all"`]
+        : []),
     ]),
     ...(row.written ? [`  mended: ${row.written}`] : []),
   ].join('\n');

@@ -5,6 +5,7 @@ import { dedup, mergeDocuments, prune, unpartition } from '@gltf-transform/funct
 import { SKELETONS } from '../form/skeleton';
 import { wantedName } from '../intake/wanted';
 import { offsetRotation } from '../math/offset';
+import { writeBinary } from '../model/write';
 import { followAll, MAIN_LAYER_ID, type Part, type PartKind, type PartOf, SOLID_LOOK } from '../parts';
 import { solidMesh } from '../parts/solidmesh';
 import type { Piece } from '../piece/schema';
@@ -64,7 +65,7 @@ export async function packGlb(
   // one package is packed one way: as the first part that asks for it
   const asked = parts.map((p) => packingOf(piece.recipes[stockOf(p) ?? '']?.steps ?? [])).find((p) => p.method !== 'none');
   if (asked) return packDocument(target, asked, asked.method === 'draco' ? await draco() : null);
-  return new WebIO().setLogger(new Logger(Logger.Verbosity.SILENT)).registerExtensions(ALL_EXTENSIONS).writeBinary(target);
+  return writeBinary(new WebIO().setLogger(new Logger(Logger.Verbosity.SILENT)).registerExtensions(ALL_EXTENSIONS), target);
 }
 
 /** Parts that others hang from before those. */

@@ -102,6 +102,23 @@ describe('acts of the rack', () => {
     same(world(q, inside[0].id), world(p, 'a'));
   });
 
+  test('copies of several stand each behind its own: the first ones move those after it along', () => {
+    const p = hat();
+    const before = p.orders.parts;
+    const { edit, ids } = duplicate(p, [before[0], before[1]], newId);
+    expect(done(p, edit).orders.parts).toEqual([before[0], ids[0], before[1], ids[1], ...before.slice(2)]);
+  });
+
+  test('so do copies of what carries others: what stands after them moves along by all that came', () => {
+    const g = done(hat(), group(hat(), frames(hat()), ['a', 'b'], 'g', 'Hat'));
+    const p = done(g, add('parts', at('z', 0)));
+    const { edit, ids } = duplicate(p, ['g', 'c', 'z'], newId);
+    const after = done(p, edit).orders.parts;
+    // each right behind the last of what it is a copy of
+    const last = (id: string) => Math.max(...[id, ...(id === 'g' ? ['a', 'b'] : [])].map((x) => after.indexOf(x)));
+    for (const [k, id] of ['g', 'c', 'z'].entries()) expect(after.indexOf(ids[k])).toBe(last(id) + 1);
+  });
+
   test('the other side is the mirror image of where it was, twice is home', () => {
     const p = done(hat(), group(hat(), frames(hat()), ['a', 'b'], 'g', 'Hat'));
     const other = done(p, mirror(p, ['g']));

@@ -24,7 +24,7 @@ import {
 } from '../piece';
 import { stageStill, worldShapes } from '../run';
 import { mendOf, putBehind, type Sight, screenLayer, whyHidden } from './index';
-import { headSizeFactor } from './mend';
+import { boxInHead, headSizeFactor } from './mend';
 
 let form: Form;
 let box: Model;
@@ -89,8 +89,14 @@ describe('whyHidden', () => {
     expect(cause({ ...at([0, 0, 0.2]), solid: true }, clear)).toBe('seen');
   });
   test('outside the picture, beside it and behind the camera', () => {
-    expect(cause(at([5, 0, 0]))).toBe('outside');
-    expect(cause(at([0, 0, 9]))).toBe('outside');
+    for (const away of [
+      [5, 0, 0],
+      [-5, 0, 0],
+      [0, 5, 0],
+      [0, -5, 0],
+      [0, 0, 9],
+    ] as const)
+      expect(cause(at([...away]))).toBe('outside');
   });
   test('the camera is inside it: 100 times too large', () => {
     const c = whyHidden(look(pieceWith(at([0, 0, 0], 100))));
@@ -195,6 +201,17 @@ describe('whyHidden', () => {
     expect(cause({ hang: null, opacity: 0 })).toBe('not-hung');
     expect(cause({ opacity: 0, ...at([9, 0, 0]) })).toBe('transparent');
   });
+});
+
+test('the box in the head’s space is that of every corner, wherever the head turns to', () => {
+  const hung = pieceWith({ hang: onAnchor('head'), ...at([0.01, 0.02, 0.2]) });
+  for (const turn of POSES.slice(0, 4)) {
+    const all = boxInHead(look(hung, box, turn));
+    const [min, max] = [all.slice(0, 3), all.slice(3)];
+    // 50 mm to each side, as boxGlb makes it
+    expect(max.map((m, k) => (m - min[k]) * 1000)).toEqual([100, 100, 100].map((mm) => expect.closeTo(mm, 2)));
+    expect(max.map((m, k) => (m + min[k]) / 2)).toEqual([0.01, 0.02, 0.2].map((m) => expect.closeTo(m, 5)));
+  }
 });
 
 describe('mendOf', () => {

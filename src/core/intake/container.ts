@@ -13,7 +13,7 @@ export interface GltfJson {
   scene?: number;
   scenes?: { nodes?: number[] }[];
   nodes?: { children?: number[]; [k: string]: unknown }[];
-  buffers?: { uri?: string; byteLength?: number }[];
+  buffers?: { uri?: string; byteLength?: number; extensions?: Json }[];
   bufferViews?: { buffer: number; byteOffset?: number; byteLength: number; byteStride?: number; extensions?: Json }[];
   accessors?: { bufferView?: number; byteOffset?: number; componentType: number; count: number; type: string; sparse?: GltfSparse }[];
   images?: { uri?: string; name?: string; bufferView?: number; mimeType?: string }[];

@@ -7,3 +7,7 @@ export class IntakeError extends Error {
     super(message);
   }
 }
+
+/** A file that is whole, and has nothing in it. */
+export const holdsNothing = (id: string, label: string) =>
+  new IntakeError(`${id}/empty`, `The ${label} was read, but there is no shape in it. Was the selection empty when it was exported?`);

@@ -61,6 +61,11 @@ export const ModelFacts = z.strictObject({
   materials: z.int().min(0),
   textures: z.array(z.strictObject({ name: z.string(), width: z.int(), height: z.int(), bytes: z.int(), type: z.string() })),
   bones: z.int().min(0),
+  /** Names of morph targets, by number where they have none; of all meshes, each once. */
+  morphs: z.array(z.string()).default([]),
+  /** Shapes that are no surface, and how many points or lines they draw. */
+  points: z.int().min(0).default(0),
+  lines: z.int().min(0).default(0),
   clips: z.array(z.strictObject({ name: z.string(), seconds: z.number() })),
   missing: z.array(z.string()),
   findings: z.array(Finding),

@@ -76,7 +76,7 @@ describe('the file’s own unit', () => {
     expect(await height('fbx', text('; FBX 7.3\nP: "UnitScaleFactor", "double", "Number", "",2.54\n'))).toBeCloseTo(0.2 * 0.0254, 9));
   test('without a record nothing is sized', async () => expect(await height('fbx', binaryFbx(null))).toBeCloseTo(0.2, 7));
   test('COLLADA was sized by the converter; its record is told, its author and licence read', async () => {
-    const dae = `<COLLADA><asset><contributor><author>Ada Reed</author><copyright>CC BY 4.0</copyright></contributor><unit meter="0.01" name="cm"/></asset></COLLADA>`;
+    const dae = `<COLLADA><asset><contributor><author>Ada Reed</author><copyright>CC BY 4.0</copyright></contributor><unit meter="0.01" name="cm"/></asset><geometry/></COLLADA>`;
     const { record } = await read('collada', text(dae));
     expect(record).toEqual({
       unitM: null,
@@ -85,6 +85,9 @@ describe('the file’s own unit', () => {
     });
   });
 });
+
+const PLY_SQUARE =
+  'ply\nformat ascii 1.0\nelement vertex 4\nproperty float x\nproperty float y\nproperty float z\nelement face 2\nproperty list uchar int vertex_indices\nend_header\n';
 
 describe('broken files say precisely how', () => {
   test.each<[string, Importer['id'], Uint8Array, string]>([
@@ -98,6 +101,20 @@ describe('broken files say precisely how', () => {
     ['a PLY without the end of its header', 'ply', text('ply\nformat ascii 1.0\nelement vertex 3\n'), 'ply/header'],
     ['a PLY with words for numbers', 'ply', text('ply\nelement vertex many\nend_header\n'), 'ply/header'],
     ['a PLY that promises a thousand million vertices', 'ply', text('ply\nelement vertex 1000000000\nend_header\n'), 'ply/truncated'],
+    [
+      'a PLY with a line of its header broken',
+      'ply',
+      text('ply\nformat ascii 1.0\nelement vertex 1\nproperty float x\nproperty list!uchar int v\nend_header\n0\n'),
+      'ply/header',
+    ],
+    ['a PLY whose header ends within a line', 'ply', text('ply\nelement vertex 1\nproperty float x*end_header\n0\n'), 'ply/header'],
+    ['a PLY in words that is cut within its vertices', 'ply', text(`${PLY_SQUARE}0 0 0\n1 0 0\n1 1 0\n0 1 `), 'ply/truncated'],
+    ['an OFF of which a triangle is lost', 'off', text(`OFF\n3 13 0\n0 0 0\n1 0 0\n0 1 0\n${'3 0 1 2\n'.repeat(13)}`), 'off/lost'],
+    ['a PLY without vertices', 'ply', text(PLY_SQUARE.replace('vertex 4', 'vertex 0').replace('face 2', 'face 0')), 'ply/empty'],
+    ['an OFF without vertices', 'off', text('OFF\n0 0 0\n'), 'off/empty'],
+    ['an ASCII STL without facets', 'stl', text('solid a\nendsolid a\n'), 'stl/empty'],
+    ['a binary STL without triangles', 'stl', new Uint8Array(84), 'stl/empty'],
+    ['a COLLADA file of nodes alone, whatever its converter makes of them', 'collada', text('<COLLADA><node/></COLLADA>'), 'collada/empty'],
     ['a 3DS shorter than it says', '3ds', Uint8Array.from([0x4d, 0x4d, 0xff, 0xff, 0, 0, 0]), '3ds/truncated'],
     ['an OBJ without vertices', 'obj', text('# nothing\no empty\n'), 'obj/empty'],
   ])('%s', async (_what, id, bytes, wanted) => expect(await code(read(id, bytes))).toBe(wanted));
@@ -106,6 +123,21 @@ describe('broken files say precisely how', () => {
       throw new Error('its reader stopped');
     };
     expect(await code(read('off', text('OFF\n'), failing))).toBe('off/unreadable');
+  });
+  test('a whole one in words is read, on however few lines it stands', async () => {
+    const rows = '0 0 0\n1 0 0\n1 1 0\n0 1 0\n3 0 1 2\n3 0 2 3\n';
+    for (const body of [rows, rows.replaceAll('\n', ' ')]) expect((await read('ply', text(PLY_SQUARE + body))).format).toBe('ply');
+  });
+  test('indices of nothing, as a converter may leave them, are no shape', async () => {
+    const nothing = new Document();
+    const indices = nothing
+      .createAccessor()
+      .setArray(new Uint16Array([0, 1, 2]))
+      .setBuffer(nothing.createBuffer());
+    nothing
+      .createScene()
+      .addChild(nothing.createNode().setMesh(nothing.createMesh().addPrimitive(nothing.createPrimitive().setIndices(indices))));
+    expect(await code(read('off', text('OFF\n'), async () => new WebIO().writeBinary(nothing)))).toBe('off/empty');
   });
   test('a file that holds no shape and no clip is told so', async () => {
     const empty = new Document();

@@ -164,6 +164,8 @@ export const IMPORTERS: readonly Importer[] = [
     ['.svg'],
     (h, name) => /<(\w+:)?svg[\s>]/.test(headText(h)) || (ended(name, '.svg') && /^\s*</.test(headText(h))),
   ),
+  media('bmp', 'picture', 'BMP', ['.bmp'], (h) => startsWith(h, ascii('BM')) && h.length > 26 && h[6] === 0 && h[7] === 0),
+  media('dds', 'picture', 'DDS', ['.dds'], (h) => startsWith(h, ascii('DDS '))),
   media('tga', 'picture', 'TGA', ['.tga'], (h, name) => ended(name, '.tga') && h.length > 18),
   media('wav', 'sound', 'WAV', ['.wav'], (h) => startsWith(h, ascii('RIFF')) && startsWith(h.subarray(8), ascii('WAVE'))),
   media('ogg', 'sound', 'OGG', ['.ogg', '.oga'], (h) => startsWith(h, ascii('OggS'))),
@@ -215,6 +217,7 @@ export const COMPANION_EXTENSIONS = [
   '.tif',
   '.tiff',
   '.gif',
+  '.dds',
 ] as const;
 
 /** The importer of a file, by its content and, where content cannot tell, its name; null where none reads it. */

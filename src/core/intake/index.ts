@@ -37,7 +37,7 @@ export {
   Unreadable,
   type WantedPicture,
 } from './facts';
-export { Finding, type FindingLevel, Fix } from './findings';
+export { Finding, type FindingLevel, Fix, isUnseen } from './findings';
 export { type Converter, type PictureConverter, readForeign, sniffPicture } from './foreign';
 export { COMPANION_EXTENSIONS, findImporter, IMPORTERS, type Importer, MODEL_EXTENSIONS } from './importers';
 export { countDrawn, type InspectExtras, inspectModel, NO_CREDIT, sceneBox, sceneSize, type ValidatorIssue } from './inspect';
@@ -52,19 +52,8 @@ export {
   picturesAtHand,
   type StockJudgement,
 } from './judge';
-export {
-  type Credit,
-  isLicence,
-  LICENCES,
-  licenceFindings,
-  licencePermits,
-  mayDeliver,
-  OWN_WORK,
-  type Permits,
-  readCredit,
-  readLicence,
-  UNKNOWN_LICENCE,
-} from './licence';
+export { type Credit, licenceFindings, licencePermits, mayDeliver, OWN_WORK, type Permits, UNKNOWN_LICENCE } from './licence';
+export { isLicence, LICENCES, readCredit, readLicence } from './licencetext';
 export { INTAKE_LIMITS, pixelsFor } from './limits';
 export * from './media';
 export { KINDS, Kind, lengthWords, nearestQuarter, QUARTER_TURNS, quarterQuaternion, SURE } from './placing';

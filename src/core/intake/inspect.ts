@@ -1,5 +1,5 @@
 /** Everything that can be said of a model that was read. */
-import type { Document, Texture } from '@gltf-transform/core';
+import { type Document, Primitive, type Texture } from '@gltf-transform/core';
 import { emptyBox, growBox } from '../math/box';
 import { type Model, readModel } from '../model/model';
 import { posedPrimitives, restPose, sceneNodes } from '../model/pose';
@@ -95,6 +95,34 @@ function checkDrawnTotal(model: Model): void {
     );
 }
 
+/** Names of morph targets (a mesh's `targetNames`, *common practice*), each once. */
+function morphNames(document: Document): string[] {
+  const out = new Set<string>();
+  for (const mesh of document.getRoot().listMeshes()) {
+    const named = mesh.getExtras().targetNames;
+    const most = Math.max(0, ...mesh.listPrimitives().map((p) => p.listTargets().length));
+    for (let i = 0; i < most; i++) {
+      const name: unknown = Array.isArray(named) ? named[i] : undefined;
+      out.add(typeof name === 'string' && name ? name.slice(0, 200) : `target ${i}`);
+    }
+  }
+  return [...out];
+}
+
+/** Points and lines that are drawn by shapes without a surface. */
+function bareCounts(document: Document): { points: number; lines: number } {
+  let [points, lines] = [0, 0];
+  for (const p of placedPrimitives(document).flat()) {
+    const n = (p.getIndices() ?? p.getAttribute('POSITION'))?.getCount() ?? 0;
+    const mode = p.getMode();
+    if (mode === Primitive.Mode.POINTS) points += n;
+    else if (mode === Primitive.Mode.LINES) lines += Math.floor(n / 2);
+    else if (mode === Primitive.Mode.LINE_STRIP) lines += Math.max(0, n - 1);
+    else if (mode === Primitive.Mode.LINE_LOOP) lines += n;
+  }
+  return { points, lines };
+}
+
 /** A second look, where NaN may stand in the positions: they must not reach a size. */
 const finite = (x: number) => (Number.isFinite(x) ? x : 0);
 
@@ -127,13 +155,22 @@ export function inspectModel(read: Pick<ReadGltf, 'document' | 'format'>, bytes:
     const p = extras.pictures[i] ?? { name: textureName(t, i), bytes: 0, sha: `none ${i}`, stats: null };
     return wanted.byTexture.has(t) ? { ...p, sha: `wanted ${i}`, stats: null } : p;
   });
-  const context: CheckContext = { document, model, pictures, sizeM: Math.max(...sizeMm) / 1000 };
+  const context: CheckContext = { document, model, pictures, sizeM: Math.max(...sizeMm) / 1000, format: read.format };
   const raw = placedPrimitives(document);
   const broken: WantedPicture[] = brokenPictures(document, pictures, wanted.byTexture, given.pictures !== undefined);
   const findings: Finding[] = [
     ...conformance(extras.issues),
     ...(vertices === 0 && model.clips.length === 0
       ? [finding('scene/empty', 'warning', 'Nothing in it is drawn. Was the selection empty when it was exported?')]
+      : []),
+    ...(vertices > 0 && triangles === 0
+      ? [
+          finding(
+            'scene/no-surface',
+            'warning',
+            'It has points or lines and no surface: it cannot be fitted, shaded or made light. Mesh it first.',
+          ),
+        ]
       : []),
     ...checkNodes(context, box),
     ...checkTextures(context),
@@ -154,6 +191,8 @@ export function inspectModel(read: Pick<ReadGltf, 'document' | 'format'>, bytes:
     materials: root.listMaterials().length,
     textures: textureFacts(document, pictures),
     bones: new Set(model.skins.flatMap((s) => s.joints)).size,
+    morphs: morphNames(document),
+    ...bareCounts(document),
     clips: model.clips.map((c, i) => ({ name: c.name || `clip ${i}`, seconds: Math.round(c.seconds * 1e4) / 1e4 })),
     missing: wanted.list.map((w) => w.name),
     findings,

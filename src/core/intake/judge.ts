@@ -64,6 +64,8 @@ function scaleFinding(facts: StockFacts, kind: Kind | null): Finding | null {
   const units = facts.placing[kind ?? 'unstated'].units;
   if (!units || units.factor === 1) return null;
   const sure = kind !== null && units.confidence >= SURE;
+  // metres by its standard, and a thing of any size: nothing to be guessed
+  const metres = kind === null && (facts.format === 'glb' || facts.format === 'gltf');
   const told = kind ? KINDS[kind].told : facts.sizeMm.indexOf(Math.max(...facts.sizeMm));
   const turn = kind ? facts.placing[kind].orientation : null;
   const order = turn ? turnedOrder(turn) : [0, 1, 2];
@@ -73,12 +75,15 @@ function scaleFinding(facts: StockFacts, kind: Kind | null): Finding | null {
     step: 'transform',
     settings: { ...NO_TRANSFORM, factor: units.factor },
     changes: [`${lengthWords(now)} becomes ${lengthWords(now * units.factor)} (×${units.factor}${word ? `: read in ${word}` : ''}).`],
+    ...(kind === null ? { alone: true } : {}),
   };
   return {
     code: 'placing/scale',
-    level: sure ? 'blocker' : 'warning',
-    message: `${units.reason[0].toUpperCase()}${units.reason.slice(1)}.${sure ? '' : ' Say what it is, to be surer.'}`,
-    fix,
+    level: sure ? 'blocker' : metres ? 'note' : 'warning',
+    message: metres
+      ? `${lengthWords(now)} at its longest, in metres as glTF says. Say what it is, to have its size judged.`
+      : `${units.reason[0].toUpperCase()}${units.reason.slice(1)}.${sure ? '' : ' Say what it is, to be surer.'}`,
+    ...(metres ? {} : { fix }),
   };
 }
 
@@ -102,6 +107,9 @@ function turnedOrder(t: { yawDeg: number; pitchDeg: number; rollDeg: number }): 
   return rows.map((r) => r.map(Math.abs).indexOf(Math.max(...r.map(Math.abs))));
 }
 
+/** From this confidence on a turn is offered; under it, it is a note. */
+const OFFERED = 0.95;
+
 function turnFinding(facts: StockFacts, kind: Kind | null): Finding | null {
   const turn = kind ? facts.placing[kind].orientation : null;
   if (!turn || (turn.yawDeg === 0 && turn.pitchDeg === 0 && turn.rollDeg === 0)) return null;
@@ -110,8 +118,8 @@ function turnFinding(facts: StockFacts, kind: Kind | null): Finding | null {
     code: 'placing/turn',
     level: sure ? 'warning' : 'note',
     message: `${turn.reason} (${Math.round(turn.confidence * 100)} % sure).`,
-    // a guess is offered where it is more likely than not
-    ...(turn.confidence >= 0.5
+    // a guess is offered where it is right nineteen times of twenty
+    ...(turn.confidence >= OFFERED
       ? {
           fix: {
             step: 'transform' as const,

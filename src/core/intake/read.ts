@@ -6,6 +6,8 @@ import { IntakeError } from './errors';
 import type { ModelFormat } from './facts';
 import { firstSlot, standIn } from './wanted';
 
+const MESHOPT = ['EXT_meshopt_compression', 'KHR_meshopt_compression'];
+
 /** A companion file by its clean relative path (forward slashes). */
 export type Companions = ReadonlyMap<string, Uint8Array>;
 
@@ -54,6 +56,16 @@ function findCompanion(uri: string, base: string, files: Companions): Uint8Array
   return alike.length === 1 ? alike[0][1] : null;
 }
 
+/** A buffer without bytes of its own: whoever reads EXT_meshopt_compression unpacks every view of it from another. */
+function isStandIn(json: GltfJson, buffer: number): boolean {
+  const b = json.buffers?.[buffer];
+  const says = Object.values(b?.extensions ?? {}).some((e) => (e as { fallback?: unknown } | null)?.fallback === true);
+  if (!says || b?.uri !== undefined) return false;
+  return (json.bufferViews ?? []).every(
+    (v) => v.buffer !== buffer || MESHOPT.some((name) => (v.extensions?.[name] as { buffer?: unknown } | undefined)?.buffer !== undefined),
+  );
+}
+
 export function createGltfIo(decoders: GltfDecoders): WebIO {
   return new WebIO()
     .setLogger(new Logger(Logger.Verbosity.SILENT))
@@ -75,6 +87,7 @@ export async function readGltf(bytes: Uint8Array, decoders: GltfDecoders, files:
   const resources = new Map<string, Uint8Array>();
   const missing: string[] = [];
   (json.buffers ?? []).forEach((b, i) => {
+    if (isStandIn(json, i)) return;
     if (b.uri === undefined && format === 'gltf')
       throw new IntakeError('gltf/buffer', `Buffer ${i} of the glTF names no file. Export it again.`);
     if (b.uri === undefined && !bin)

@@ -168,6 +168,9 @@ describe('parts on parts', () => {
     const at = (id: string) => place(new Matrix4().fromArray(state.parts.find((x) => x.id === id)?.matrix as number[])).y;
     expect(at('a')).toBeCloseTo(0.2, 7);
     expect(at('lost')).toBeCloseTo(0, 9);
+    // from the part, not one of its bones
+    const plain = still(applyEdit(p, changePart('a', { hang: onPart('m') })), simulateCapture(turn(), B), { ['b'.repeat(64)]: model });
+    expect(plain.parts.find((x) => x.id === 'a')?.matrix[13]).toBeCloseTo(0, 9);
     // a model that is not at hand has no bones: what hangs from one stands where the part does
     const without = still(p, simulateCapture(turn(), B));
     expect(without.parts.find((x) => x.id === 'a')?.matrix[13]).toBeCloseTo(0, 9);

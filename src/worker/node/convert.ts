@@ -1,8 +1,9 @@
 /** The foreign-format converter of this platform. Run it only in a disposable process: its memory never shrinks. */
 import assimpjs from 'assimpjs';
 import sharp from 'sharp';
-import { type Converter, type PictureConverter, pictureLeaf, pixelsFor } from '@/core/intake';
-import { readTga } from './media/tga';
+import { type Converter, findImporter, type PictureConverter, pictureLeaf, pixelsFor } from '@/core/intake';
+import { DECODERS } from './media/bitmaps';
+import { encodePixels } from './media/picture';
 
 /** Words for the converter's error codes. */
 const WORDS: Record<string, string> = {
@@ -29,12 +30,8 @@ export const convertForeign: Converter = async (main, companions) => {
 };
 
 export const pictureToPng: PictureConverter = async (bytes, name) => {
-  if (/\.tga$/i.test(name)) {
-    const { data, width, height } = readTga(bytes, name);
-    return sharp(data, { raw: { width, height, channels: 4 } })
-      .png()
-      .toBuffer();
-  }
+  const decode = DECODERS[findImporter(bytes.subarray(0, 4096), name)?.id ?? ''];
+  if (decode) return encodePixels(decode(bytes, name));
   return sharp(bytes, { limitInputPixels: pixelsFor(bytes.length) })
     .png()
     .toBuffer();

@@ -2,8 +2,8 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Document } from '@gltf-transform/core';
-import { inspectModel, type ReadGltf, type StockFacts, sniffPicture } from '@/core/intake';
-import { readPictures } from '@/core/prepare';
+import { inspectModel, type Pixels, type ReadGltf, type StockFacts, sniffPicture } from '@/core/intake';
+import { judgeFixes, readPictures, TextureCache } from '@/core/prepare';
 import { readGlb, sha256Hex, validate } from './codecs';
 import { writeGlb } from './glb';
 import { nodePictures } from './pictures';
@@ -16,13 +16,28 @@ export const pictureFrom = (paths: Readonly<Record<string, string>>) => async (s
   return { bytes, mime: sniffPicture(bytes) ?? 'image/png' };
 };
 
+/** A small picture as a data address; null over what a finding may hold. */
+async function smallPicture({ width, height, data }: Pixels): Promise<string | null> {
+  const { default: sharp } = await import('sharp');
+  const bytes = await sharp(data, { raw: { width, height, channels: 4 } })
+    .removeAlpha()
+    .resize({ width: 480, withoutEnlargement: true })
+    .webp({ quality: 60 })
+    .toBuffer();
+  const address = `data:image/webp;base64,${bytes.toString('base64')}`;
+  return address.length <= 40_000 ? address : null;
+}
+
 /** The facts of a document, its pictures decoded. */
 export async function factsOf(
   read: Pick<ReadGltf, 'document' | 'format'>,
   bytes: number,
   extras: Parameters<typeof inspectModel>[2],
 ): Promise<StockFacts> {
-  return inspectModel(read, bytes, { ...extras, pictures: await readPictures(read.document, nodePictures) });
+  const facts = inspectModel(read, bytes, { ...extras, pictures: await readPictures(read.document, nodePictures) });
+  const cache = new TextureCache(nodePictures);
+  const tools = { ...nodePictures, picture: async () => null, address: smallPicture };
+  return { ...facts, findings: await judgeFixes(read.document, facts.findings, (d) => cache.of(d), tools) };
 }
 
 /** Writes what a recipe yields to `outDir` under its hash, and reads its facts. */

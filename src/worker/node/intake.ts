@@ -73,7 +73,8 @@ async function readChosen(chosen: Chosen): Promise<ReadGltf & { record?: Awaited
   if (!isForeign(chosen)) return readGltfOrExplain(chosen);
   const { main: name, bytes } = chosen;
   const { convertForeign, pictureToPng } = await import('./convert');
-  return readForeign(chosen.importer, { name, bytes }, chosen.companions, convertForeign, pictureToPng);
+  const convert = chosen.importer.id === 'stl' ? (await import('./stl')).convertStl : convertForeign;
+  return readForeign(chosen.importer, { name, bytes }, chosen.companions, convert, pictureToPng);
 }
 
 const creditOf = (chosen: Chosen, read: Awaited<ReturnType<typeof readChosen>>) => {

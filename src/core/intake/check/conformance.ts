@@ -49,8 +49,6 @@ const PLAIN: Readonly<Record<string, string>> = {
   NODE_LOOP: 'A node is its own ancestor',
   NODE_MATRIX_TRS: 'A node has both a matrix and a place, turn or size',
   NODE_MATRIX_NON_TRS: 'A node’s matrix shears: it cannot be told as place, turn and size',
-  NODE_SKINNED_MESH_NON_ROOT: 'A skinned shape lies under other nodes, whose places it ignores',
-  NODE_SKINNED_MESH_LOCAL_TRANSFORMS: 'A skinned shape’s own place is ignored: its bones place it',
   NODE_SKIN_WITH_NON_SKINNED_MESH: 'A node has bones, its shape has no weights',
   ROTATION_NON_UNIT: 'A turn is not of length 1',
   SCENE_NON_ROOT_NODE: 'The scene lists a node that lies under another',
@@ -83,6 +81,8 @@ const SAID_ELSEWHERE = new Set([
   'EXTRA_PROPERTY',
   'ACCESSOR_WEIGHTS_NON_NORMALIZED',
   'ACCESSOR_JOINTS_USED_ZERO_WEIGHT',
+  'NODE_SKINNED_MESH_NON_ROOT',
+  'NODE_SKINNED_MESH_LOCAL_TRANSFORMS',
 ]);
 
 /** Errors as blockers, warnings as warnings, one of each code; hints and information are left to checks of our own. */

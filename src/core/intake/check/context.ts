@@ -2,6 +2,7 @@
 import type { Document, Primitive } from '@gltf-transform/core';
 import type { Model } from '../../model/model';
 import type { MendOp, TextureSettings } from '../../piece/recipe';
+import type { ModelFormat } from '../facts';
 import type { Finding, FindingLevel } from '../findings';
 import type { PictureStats } from './pictures';
 
@@ -21,6 +22,8 @@ export interface CheckContext {
   pictures: readonly Picture[];
   /** Largest side of the model, metres. */
   sizeM: number;
+  /** What it came as. */
+  format: ModelFormat;
 }
 
 export const finding = (code: string, level: FindingLevel, message: string, where?: string, fix?: Finding['fix']): Finding => ({

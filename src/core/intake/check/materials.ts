@@ -2,7 +2,7 @@
 import type { Material } from '@gltf-transform/core';
 import type { Finding } from '../findings';
 import { type CheckContext, count, finding, mend, placedPrimitives, some } from './context';
-import { EPSILON, extent, joinPrimitives, MAX_CHECKED_TRIANGLES } from './geometry';
+import { EPSILON, extent, joinPrimitives, MAX_CHECKED_TRIANGLES } from './shells';
 import { findTopology } from './topology';
 
 const label = (m: Material) => m.getName() || 'unnamed';

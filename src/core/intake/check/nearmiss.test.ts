@@ -4,8 +4,8 @@ import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import { describe, expect, test } from 'vitest';
 import { addClip, createRigged, type Rigged } from '../../../../e2e/support/faulty';
 import { inspectModel, judgeFindings, openGltf, ownCredit, readCredit, readGltf, readModel } from '../index';
-import { findCrumbs, holedShells, joinPrimitives } from './geometry';
 import { findInnerShells } from './inside';
+import { findCrumbs, holedShells, joinPrimitives } from './shells';
 import { opposedNormals } from './surface';
 import { findTopology } from './topology';
 

@@ -3,9 +3,10 @@ import type { Matrix4 } from 'three';
 import { nodeMatrices, restPose, sceneNodes } from '../../model/pose';
 import { stillMeshNodes } from '../../model/still';
 import { NO_TRANSFORM } from '../../piece/recipe';
+import type { ModelFormat } from '../facts';
 import type { Finding } from '../findings';
 import { lengthWords } from '../placing/units';
-import { type CheckContext, count, finding, some } from './context';
+import { type CheckContext, count, finding, placedPrimitives, some } from './context';
 
 const APPLY: NonNullable<Finding['fix']> = {
   step: 'transform',
@@ -15,7 +16,10 @@ const APPLY: NonNullable<Finding['fix']> = {
 
 const near = (a: number, b: number, slack = 1e-4) => Math.abs(a - b) <= slack;
 
-export function checkNodes({ model }: CheckContext, box: readonly number[]): Finding[] {
+/** Formats that keep every shape with a matrix beside it: nobody there could work it in. */
+const WITH_MATRICES: ReadonlySet<ModelFormat> = new Set(['3ds']);
+
+export function checkNodes({ document, model, format }: CheckContext, box: readonly number[]): Finding[] {
   const out: Finding[] = [];
   const world = nodeMatrices(model, restPose(model));
   const drawn = sceneNodes(model).filter((n) => model.nodes[n].mesh >= 0 && model.nodes[n].skin < 0);
@@ -27,10 +31,16 @@ export function checkNodes({ model }: CheckContext, box: readonly number[]): Fin
     const [x, y, z] = lengths(world[n]);
     return !mirrored.includes(n) && !(near(y / x, 1, 1e-3) && near(z / x, 1, 1e-3));
   });
+  // places in whole numbers are sized by their node (KHR_mesh_quantization)
+  const whole = new Set(
+    placedPrimitives(document).flatMap((list, m) =>
+      list.some((p) => !(p.getAttribute('POSITION')?.getArray() instanceof Float32Array)) ? [m] : [],
+    ),
+  );
   const rest = drawn.filter((n) => {
     const e = world[n].elements;
     const turned = [0, 1, 2].some((c) => [0, 1, 2].some((r) => !near(e[c * 4 + r], c === r ? 1 : 0, 1e-4)));
-    return still.has(n) && turned && !mirrored.includes(n) && !uneven.includes(n);
+    return still.has(n) && turned && !whole.has(model.nodes[n].mesh) && !mirrored.includes(n) && !uneven.includes(n);
   });
   const fixable = (list: number[]) => (list.some((n) => still.has(n)) ? APPLY : undefined);
   if (mirrored.length)
@@ -53,7 +63,7 @@ export function checkNodes({ model }: CheckContext, box: readonly number[]): Fin
         fixable(uneven),
       ),
     );
-  if (rest.length)
+  if (rest.length && !WITH_MATRICES.has(format))
     out.push(
       finding(
         'placing/unapplied',

@@ -1,5 +1,5 @@
 /** Bones, weights and clips. */
-import type { Document, Primitive, Skin } from '@gltf-transform/core';
+import type { Document, Node, Primitive, Skin } from '@gltf-transform/core';
 import { Matrix4, Quaternion, Vector3 } from 'three';
 import type { ModelChannel, ModelClip } from '../../model/model';
 import { sampleChannel } from '../../model/pose';
@@ -71,6 +71,15 @@ export function usesMoreThanFour(p: Primitive): boolean {
   return false;
 }
 
+/** Skinned shapes that hang under a node or have a place of their own: both are ignored (glTF 2.0, section 3.7.3.3). */
+export const misplacedSkins = (document: Document): Node[] =>
+  document
+    .getRoot()
+    .listNodes()
+    .filter((n) => n.getSkin() && n.getMesh() && (n.getParentNode() !== null || !isAtRest(n)));
+
+const isAtRest = (n: Node): boolean => n.getMatrix().every((x, i) => Math.abs(x - (i % 5 === 0 ? 1 : 0)) < 1e-6);
+
 function checkSkins({ document, model }: CheckContext): Finding[] {
   const out: Finding[] = [];
   const skinned = document
@@ -99,6 +108,17 @@ function checkSkins({ document, model }: CheckContext): Finding[] {
         `The weights of ${count(sums, 'vertex', 'vertices')} do not sum to 1: posed, the shape shrinks towards the origin or grows there.`,
         undefined,
         mend('weights', 'Weights scaled to sum to 1; a vertex without any follows the first bone.'),
+      ),
+    );
+  const misplaced = misplacedSkins(document);
+  if (misplaced.length)
+    out.push(
+      finding(
+        'rig/skin-not-root',
+        'note',
+        `${count(misplaced.length, 'skinned shape lies', 'skinned shapes lie')} under other nodes or ${misplaced.length === 1 ? 'has a place' : 'have places'} of ${misplaced.length === 1 ? 'its' : 'their'} own. Bones alone place it; some viewers place it twice.`,
+        some(misplaced.map((n) => n.getName() || n.getMesh()?.getName() || 'unnamed')),
+        mend('skins-to-root', `${count(misplaced.length, 'skinned shape')} put at the root of the scene; nothing moves.`),
       ),
     );
   const root = document.getRoot();

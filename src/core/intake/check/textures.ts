@@ -1,5 +1,6 @@
 /** Pictures on the model: sizes, alpha, repeats, roles. */
-import type { Material, Texture } from '@gltf-transform/core';
+import type { Material, Texture, TextureInfo } from '@gltf-transform/core';
+import type { Transform } from '@gltf-transform/extensions';
 import type { Finding } from '../findings';
 import { triangleArea } from '../placing/sample';
 import { type CheckContext, count, finding, placedPrimitives, some, textureFix } from './context';
@@ -22,47 +23,65 @@ export function bytesWithMips(width: number, height: number): number {
 }
 
 export type Slot = 'base colour' | 'normal' | 'roughness and metal' | 'occlusion' | 'emissive';
-export const SLOTS: readonly { slot: Slot; texture: (m: Material) => Texture | null }[] = [
-  { slot: 'base colour', texture: (m) => m.getBaseColorTexture() },
-  { slot: 'normal', texture: (m) => m.getNormalTexture() },
-  { slot: 'roughness and metal', texture: (m) => m.getMetallicRoughnessTexture() },
-  { slot: 'occlusion', texture: (m) => m.getOcclusionTexture() },
-  { slot: 'emissive', texture: (m) => m.getEmissiveTexture() },
+export const SLOTS: readonly { slot: Slot; texture: (m: Material) => Texture | null; info: (m: Material) => TextureInfo | null }[] = [
+  { slot: 'base colour', texture: (m) => m.getBaseColorTexture(), info: (m) => m.getBaseColorTextureInfo() },
+  { slot: 'normal', texture: (m) => m.getNormalTexture(), info: (m) => m.getNormalTextureInfo() },
+  { slot: 'roughness and metal', texture: (m) => m.getMetallicRoughnessTexture(), info: (m) => m.getMetallicRoughnessTextureInfo() },
+  { slot: 'occlusion', texture: (m) => m.getOcclusionTexture(), info: (m) => m.getOcclusionTextureInfo() },
+  { slot: 'emissive', texture: (m) => m.getEmissiveTexture(), info: (m) => m.getEmissiveTextureInfo() },
 ];
 
 export const textureName = (t: Texture, i: number): string => t.getName() || t.getURI() || `picture ${i}`;
 
-/** Texels per millimetre of surface, at the scale the model has now, of each texture; 0 where nothing wears it. */
-export function texelDensities({ document, model, pictures }: CheckContext): number[] {
+/** The share of a texture's surface that may have fewer texels a millimetre than what is told of it. */
+const COARSEST = 0.1;
+
+/** Size of a picture on UVs of 1: KHR_texture_transform's scale, across times down. */
+function repeatsOf(info: TextureInfo | null): number {
+  const [x, y] = info?.getExtension<Transform>('KHR_texture_transform')?.getScale() ?? [1, 1];
+  return Math.abs(x * y);
+}
+
+/**
+ * Texels per millimetre of surface, at the scale the model has now, of each texture; 0 where nothing wears it. Of a picture worn in
+ * several densities the coarsest, but for a tenth of its surface: made smaller, it shows there first. Surfaces that wear one spot of it
+ * (a palette) do not count.
+ */
+export function texelDensities({ document, model, pictures }: Pick<CheckContext, 'document' | 'model' | 'pictures'>): number[] {
   const textures = document.getRoot().listTextures();
   const raw = placedPrimitives(document);
-  const uvArea = new Float64Array(textures.length);
-  const mm2 = new Float64Array(textures.length);
+  const worn = textures.map(() => [] as { density: number; mm2: number }[]);
   const scale = nodeScales(model);
   const row: number[] = [];
   for (const [m, mesh] of model.meshes.entries())
     for (const [i, p] of mesh.primitives.entries()) {
       const material = raw[m][i].getMaterial();
-      const uv = raw[m][i].getAttribute('TEXCOORD_0');
-      if (!material || !uv) continue;
-      const flat = new Float32Array(uv.getCount() * 3);
-      for (let v = 0; v < uv.getCount(); v++) flat.set(uv.getElement(v, row).slice(0, 2), v * 3);
-      let [inUv, inMm] = [0, 0];
-      for (let t = 0; t + 2 < p.triangles.length; t += 3) {
-        const [a, b, c] = [p.triangles[t], p.triangles[t + 1], p.triangles[t + 2]];
-        inUv += triangleArea(flat, a, b, c) || 0;
-        inMm += (triangleArea(p.positions, a, b, c) || 0) * 1e6 * scale[m] ** 2;
-      }
-      for (const { texture } of SLOTS) {
+      if (!material) continue;
+      for (const { texture, info } of SLOTS) {
         const at = textures.indexOf(texture(material) as Texture);
-        if (at < 0) continue;
-        uvArea[at] += inUv;
-        mm2[at] += inMm;
+        const stats = pictures[at]?.stats;
+        const uv = raw[m][i].getAttribute(`TEXCOORD_${info(material)?.getTexCoord() ?? 0}`);
+        if (!stats || !uv) continue;
+        const texels = stats.width * stats.height * repeatsOf(info(material));
+        const flat = new Float32Array(uv.getCount() * 3);
+        for (let v = 0; v < uv.getCount(); v++) flat.set(uv.getElement(v, row).slice(0, 2), v * 3);
+        for (let t = 0; t + 2 < p.triangles.length; t += 3) {
+          const [a, b, c] = [p.triangles[t], p.triangles[t + 1], p.triangles[t + 2]];
+          const mm2 = (triangleArea(p.positions, a, b, c) || 0) * 1e6 * scale[m] ** 2;
+          const area = (triangleArea(flat, a, b, c) || 0) * texels;
+          // less than a texel of it: a spot
+          if (mm2 > 0 && area > 0.5) worn[at].push({ density: Math.sqrt(area / mm2), mm2 });
+        }
       }
     }
-  return textures.map((_, i) => {
-    const s = pictures[i]?.stats;
-    return s && mm2[i] > 0 ? Math.sqrt((uvArea[i] * s.width * s.height) / mm2[i]) : 0;
+  return worn.map((list) => {
+    const all = list.reduce((s, x) => s + x.mm2, 0);
+    let below = 0;
+    for (const x of list.sort((p, q) => p.density - q.density)) {
+      below += x.mm2;
+      if (below >= all * COARSEST) return x.density;
+    }
+    return 0;
   });
 }
 

@@ -69,6 +69,9 @@ describe('what is said of a picture', () => {
     expect(packingFor({ alpha: 'cut-out', alphaWidthPx: 60, lossy: true, look: 'colour' })).toBeNull();
     // maps of numbers are not packed with loss, however opaque they are
     expect(packingFor({ alpha: 'none', alphaWidthPx: null, lossy: false, look: 'normal map' })).toBeNull();
+    for (const name of ['deck_Normal.png', 'hull-roughness.png', 'mast_AO.tif', 'sail_height.png'])
+      expect(packingFor({ alpha: 'none', alphaWidthPx: null, lossy: false, look: 'colour', name })).toBeNull();
+    expect(packingFor({ alpha: 'none', alphaWidthPx: null, lossy: false, look: 'colour', name: 'deck_colour.png' })?.format).toBe('jpeg');
   });
   test('a lossy picture with fine alpha is warned of, one with coarse alpha is not', () => {
     const codes = (s: Partial<typeof state>) => pictureFindings({ ...state, ...s }).map((f) => f.code);
@@ -89,6 +92,15 @@ describe('what is said of a picture', () => {
     ]);
     expect(found[1].message).toContain('60.0 kB instead of 400 kB');
     expect(pictureFindings({ ...state, trial: { format: 'webp', bytes: 390_000, quality: 90 } })).toEqual([]);
+  });
+  test('over 2048 px it is said, over 4096 as a warning: what it takes unpacked does not go by its file', () => {
+    const large = (width: number, height: number) => pictureFindings({ ...state, width, height }).map((f) => [f.code, f.level]);
+    expect(large(2048, 2048)).toEqual([]);
+    expect(large(2049, 16)).toEqual([['picture/large', 'note']]);
+    expect(large(1024, 4096)).toEqual([['picture/large', 'warning']]);
+    const [{ message }] = pictureFindings({ ...state, width: 4096, height: 4096 });
+    // 4096² · 4 · 4/3
+    expect(message).toContain('89.5 MB');
   });
   test('96 pixels are an inch where nothing is recorded (W3C CSS)', () => {
     expect(mmOfPixels(96, null)).toBeCloseTo(25.4, 9);

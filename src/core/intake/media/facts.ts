@@ -10,7 +10,7 @@ const common = {
 };
 const degrees = z.number();
 
-export const PICTURE_FORMATS = ['png', 'jpeg', 'webp', 'avif', 'gif', 'tiff', 'svg', 'psd', 'tga', 'bmp'] as const;
+export const PICTURE_FORMATS = ['png', 'jpeg', 'webp', 'avif', 'gif', 'tiff', 'svg', 'psd', 'tga', 'bmp', 'dds'] as const;
 /** Alpha by its histogram: `none` is opaque everywhere, `cut-out` is clear or opaque but for a thin edge, `soft` has more between. */
 export const AlphaKind = z.enum(['none', 'cut-out', 'soft']);
 export type AlphaKind = z.infer<typeof AlphaKind>;

@@ -43,4 +43,4 @@ export {
   waveform,
   wavHeader,
 } from './sound';
-export { safeSvg } from './svg';
+export { safeSvg, svgInPixels } from './svg';

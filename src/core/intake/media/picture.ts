@@ -1,4 +1,7 @@
 /** What is wrong with a picture, and how it is best packed. */
+import { showBytes } from '../../math';
+import { type PictureRole, readPictureName } from '../check/pictures';
+import { bytesWithMips, USUAL_EDGE } from '../check/textures';
 import type { Finding } from '../findings';
 import type { AlphaStats } from './alpha';
 import type { PictureFacts } from './facts';
@@ -12,6 +15,9 @@ export const FINE_PX = 8;
 /** From here on the colour beyond the edge shows as a rim: an eighth of white to black. */
 const FRINGE = 0.125;
 
+/** The longest edge places of delivery take as it is (*common practice*). */
+const LARGE_EDGE = 2048;
+
 export interface PictureState
   extends Pick<PictureFacts, 'look' | 'format' | 'hasAlpha' | 'alpha' | 'alphaWidthPx' | 'usedBytes' | 'width' | 'height'> {
   stats: Pick<AlphaStats, 'fringe'>;
@@ -23,12 +29,15 @@ export interface PictureState
 
 const kb = (bytes: number) => `${(bytes / 1000).toFixed(bytes < 100_000 ? 1 : 0)} kB`;
 
+/** Roles whose pixels are numbers, told by the name of a picture: a steep normal map does not look like one. */
+const NUMBERS: ReadonlySet<PictureRole> = new Set(['normal', 'roughness and metal', 'occlusion', 'height']);
+
 /** The packing to try for a picture: by what its alpha needs, never by habit. null: as it is. */
 export function packingFor(
-  p: Pick<PictureState, 'alpha' | 'alphaWidthPx' | 'lossy' | 'look'>,
+  p: Pick<PictureState, 'alpha' | 'alphaWidthPx' | 'lossy' | 'look'> & { name?: string },
 ): { format: 'jpeg' | 'webp'; quality: number } | null {
   // loss in a map of numbers is seen in the light, not in the picture
-  if (p.lossy || p.look === 'normal map' || p.look === 'packed map') return null;
+  if (p.lossy || p.look === 'normal map' || p.look === 'packed map' || NUMBERS.has(readPictureName(p.name ?? '').role)) return null;
   if (p.alpha === 'none') return { format: 'jpeg', quality: 90 };
   // fine edges stay lossless
   if (p.alphaWidthPx !== null && p.alphaWidthPx < FINE_PX) return null;
@@ -61,6 +70,13 @@ export function pictureFindings(p: PictureState): Finding[] {
       code: 'picture/lossy-alpha',
       level: 'warning',
       message: `Its alpha has parts about ${p.alphaWidthPx?.toFixed(1)} px thin, and ${p.format === 'avif' ? 'AVIF' : 'WebP'} packed it with loss: edges smear. Ask for the PNG it was made from.`,
+    });
+  const edge = Math.max(p.width, p.height);
+  if (edge > LARGE_EDGE)
+    out.push({
+      code: 'picture/large',
+      level: edge >= 2 * LARGE_EDGE ? 'warning' : 'note',
+      message: `It is ${edge} px long and takes ${showBytes(bytesWithMips(p.width, p.height))} on a device, whatever its file weighs; ${USUAL_EDGE} to ${LARGE_EDGE} px are usual. Prepare makes it smaller where a model wears it.`,
     });
   if (p.trial && p.trial.bytes < 0.7 * p.usedBytes) {
     const why =

@@ -262,7 +262,10 @@ export function soundFindings(s: SoundState): Finding[] {
     out.push({
       code: 'sound/silence',
       level: 'note',
-      message: `It is silent for ${secs(startS)} at its start and ${secs(endS)} at its end: it answers late, and loops with a hole.`,
+      message: `It is silent for ${[
+        ...(startS > LONGEST_SILENCE_S ? [`${secs(startS)} at its start`] : []),
+        ...(endS > LONGEST_SILENCE_S ? [`${secs(endS)} at its end`] : []),
+      ].join(' and ')}: it ${startS > LONGEST_SILENCE_S ? 'answers late, and ' : ''}loops with a hole.`,
       fix: {
         step: 'trim',
         settings: { fromS: Math.round(fromS * 1e4) / 1e4, toS: Math.round(toS * 1e4) / 1e4 },

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { profileFinding, profileName } from './profile';
-import { safeSvg } from './svg';
+import { safeSvg, svgInPixels } from './svg';
 
 const clean = (s: string) => safeSvg(new TextEncoder().encode(s));
 
@@ -71,5 +71,28 @@ describe('a colour profile', () => {
     expect(profileFinding('Display P3')[0].fix?.step).toBe('encode');
     expect(profileFinding('sRGB IEC61966-2.1')).toEqual([]);
     expect(profileFinding(null)).toEqual([]);
+  });
+});
+
+describe('a drawing in units of length', () => {
+  const sized = (attributes: string) => svgInPixels(`<?x?><svg xmlns="a>b" ${attributes} viewBox="0 0 2 1"><rect width="5mm"/></svg>`);
+  test.each([
+    ['21cm', 210],
+    ['80 mm', 80],
+    ['2in', 50.8],
+    ['72pt', 25.4],
+    ['6pc', 25.4],
+    ['40Q', 10],
+  ])('%s wide', (width, mm) => expect(sized(`width="${width}" height='10mm'`).widthMm).toBeCloseTo(mm, 9));
+  test('its root is in pixels of 96 an inch (CSS), what it draws stays', () => {
+    const { text } = sized('width="1in" height="2.54cm"');
+    expect(text).toContain('width="96" height="96"');
+    expect(text).toContain('<rect width="5mm"/>');
+  });
+  test('pixels, shares and nothing are no length', () => {
+    for (const a of ['width="40" height="20"', 'width="40px"', 'width="100%"', '']) {
+      expect(sized(a).widthMm).toBeNull();
+      expect(sized(a).text).toContain(a);
+    }
   });
 });

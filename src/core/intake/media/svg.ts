@@ -65,3 +65,27 @@ function withoutDoctype(text: string): string {
   }
   return text.slice(0, from);
 }
+
+/** Millimetres of the absolute units of CSS (CSS Values and Units 4, section 6.2). A pixel is none here: a screen's drawing has no size. */
+const UNIT_MM: Record<string, number> = { mm: 1, cm: 10, q: 0.25, in: 25.4, pt: 25.4 / 72, pc: 25.4 / 6 };
+const PIXELS_A_MM = 96 / 25.4;
+
+/**
+ * The drawing with its root's width and height in plain pixels, and how wide it is where they were in units of length: programs that
+ * draw SVG differ in how many pixels a centimetre has.
+ */
+export function svgInPixels(text: string): { text: string; widthMm: number | null } {
+  const from = text.search(/<(\w+:)?svg[\s/>]/);
+  if (from < 0) return { text, widthMm: null };
+  const tag = text.slice(from).match(/^<(?:"[^"]*"|'[^']*'|[^<>"'])*>/)?.[0] ?? '';
+  let widthMm: number | null = null;
+  const plain = tag.replace(
+    /(\s(width|height)\s*=\s*["'])\s*([\d.]+(?:e[-+]?\d+)?)\s*(mm|cm|q|in|pt|pc)\s*(["'])/gi,
+    (_, open: string, which: string, n: string, unit: string, close: string) => {
+      const mm = Number(n) * UNIT_MM[unit.toLowerCase()];
+      if (which.toLowerCase() === 'width' && mm > 0) widthMm = mm;
+      return `${open}${Number((mm * PIXELS_A_MM).toPrecision(8))}${close}`;
+    },
+  );
+  return { text: text.slice(0, from) + plain + text.slice(from + tag.length), widthMm };
+}

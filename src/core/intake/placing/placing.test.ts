@@ -51,6 +51,49 @@ function deliver(source: Document, unitM: number, turn: Quaternion, offset: Vect
   wrap('unit').setScale([1 / unitM, 1 / unitM, 1 / unitM]);
 }
 
+const box = (document: Document, name: string, size: [number, number, number], at: [number, number, number]) =>
+  addSurface(
+    document,
+    name,
+    (u, v) => {
+      // a barrel with square shoulders
+      const a = u * 2 * Math.PI;
+      const r = 1 / Math.max(Math.abs(Math.cos(a)), Math.abs(Math.sin(a)));
+      return [(size[0] / 2) * r * Math.sin(a), (v - 0.5) * size[1], (size[2] / 2) * r * Math.cos(a)];
+    },
+    16,
+    8,
+    null,
+    at,
+  );
+
+/** Shoulders above, legs below, toes fore. */
+function standing(): Document {
+  const d = surfaceDocument('trunk', () => [0, 0, 0], 1, 1);
+  for (const n of d.getRoot().listNodes()) n.dispose();
+  box(d, 'shoulders', [0.46, 0.3, 0.22], [0, 1.3, 0]);
+  box(d, 'trunk', [0.32, 0.4, 0.2], [0, 0.98, 0]);
+  box(d, 'head', [0.17, 0.24, 0.2], [0, 1.6, 0]);
+  for (const s of [-1, 1]) {
+    box(d, `leg ${s}`, [0.12, 0.78, 0.14], [s * 0.09, 0.42, 0]);
+    box(d, `foot ${s}`, [0.1, 0.07, 0.26], [s * 0.09, 0.035, 0.07]);
+    box(d, `arm ${s}`, [0.09, 0.6, 0.1], [s * 0.28, 1.1, 0]);
+  }
+  return d;
+}
+
+/** Longer than high, its body above four thin legs. */
+function beast(): Document {
+  const d = surfaceDocument('trunk', () => [0, 0, 0], 1, 1);
+  for (const n of d.getRoot().listNodes()) n.dispose();
+  box(d, 'shoulders', [0.92, 0.75, 0.8], [0, 1.1, 0.5]);
+  box(d, 'hind', [0.6, 0.6, 0.9], [0, 1.05, -0.35]);
+  box(d, 'head', [0.3, 0.4, 0.5], [0, 1.05, 1.1]);
+  box(d, 'tail', [0.06, 0.06, 0.9], [0, 1.3, -1.25]);
+  for (const x of [-1, 1]) for (const z of [-1, 1]) box(d, `leg ${x} ${z}`, [0.14, 0.8, 0.16], [x * 0.22, 0.4, z * 0.6]);
+  return d;
+}
+
 const glassOf = (document: Document) => {
   const glass = document
     .getRoot()
@@ -102,21 +145,6 @@ describe('units and turns of the demo wearables', () => {
 });
 
 describe('turns of kinds that the demo has none of', () => {
-  const box = (document: Document, name: string, size: [number, number, number], at: [number, number, number]) =>
-    addSurface(
-      document,
-      name,
-      (u, v) => {
-        // a barrel with square shoulders
-        const a = u * 2 * Math.PI;
-        const r = 1 / Math.max(Math.abs(Math.cos(a)), Math.abs(Math.sin(a)));
-        return [(size[0] / 2) * r * Math.sin(a), (v - 0.5) * size[1], (size[2] / 2) * r * Math.cos(a)];
-      },
-      16,
-      8,
-      null,
-      at,
-    );
   const shapes: [Kind, string, () => Document][] = [
     [
       'mask',
@@ -134,23 +162,7 @@ describe('turns of kinds that the demo has none of', () => {
         );
       },
     ],
-    [
-      'figure',
-      'a figure: shoulders above, legs below, toes fore',
-      () => {
-        const d = surfaceDocument('trunk', () => [0, 0, 0], 1, 1);
-        for (const n of d.getRoot().listNodes()) n.dispose();
-        box(d, 'shoulders', [0.46, 0.3, 0.22], [0, 1.3, 0]);
-        box(d, 'trunk', [0.32, 0.4, 0.2], [0, 0.98, 0]);
-        box(d, 'head', [0.17, 0.24, 0.2], [0, 1.6, 0]);
-        for (const s of [-1, 1]) {
-          box(d, `leg ${s}`, [0.12, 0.78, 0.14], [s * 0.09, 0.42, 0]);
-          box(d, `foot ${s}`, [0.1, 0.07, 0.26], [s * 0.09, 0.035, 0.07]);
-          box(d, `arm ${s}`, [0.09, 0.6, 0.1], [s * 0.28, 1.1, 0]);
-        }
-        return d;
-      },
-    ],
+    ['figure', 'a figure: shoulders above, legs below, toes fore', standing],
     [
       'backpiece',
       'wings: wide, most of them above',
@@ -198,6 +210,33 @@ describe('turns of kinds that the demo has none of', () => {
     if (kind === 'backpiece' || kind === 'prop') expect(up).toBe(24);
     else expect(sure).toBeGreaterThan(0);
   });
+});
+
+test('a guess says how it lies and how it is turned; of what stands right no turn', () => {
+  for (const [given, words] of [
+    [0, /^It stands right, going by the shape of people(; unsure)?$/],
+    [1, /^It .*going by the shape of people: .*°/],
+  ] as const) {
+    const document = standing();
+    document.getRoot().setDefaultScene(document.getRoot().listScenes()[0]);
+    deliver(document, 1, quarterQuaternion(given === 0 ? QUARTER_TURNS[0] : { yawDeg: 0, pitchDeg: 90, rollDeg: 0 }), new Vector3(), 0);
+    const model = readModel(document);
+    const { orientation } = guessPlacing(model, sceneSize(model).map((x) => x * 1000) as [number, number, number], () => false).figure;
+    expect(orientation?.reason).toMatch(words);
+  }
+});
+
+test('what goes on four legs is never surely a person who lies down', () => {
+  for (const given of QUARTER_TURNS) {
+    const document = beast();
+    document.getRoot().setDefaultScene(document.getRoot().listScenes()[0]);
+    deliver(document, 1, quarterQuaternion(given), new Vector3(), 0);
+    const model = readModel(document);
+    const { orientation } = guessPlacing(model, sceneSize(model).map((x) => x * 1000) as [number, number, number], () => false).figure;
+    const turn = orientation ?? { yawDeg: 0, pitchDeg: 0, rollDeg: 0, confidence: 0 };
+    const right = quarterQuaternion(turn).multiply(quarterQuaternion(given)).angleTo(new Quaternion()) < 1e-6;
+    expect(right || turn.confidence < 0.95, JSON.stringify([given, turn])).toBe(true);
+  }
 });
 
 describe('turns', () => {

@@ -289,15 +289,24 @@ function prior(t: QuarterTurn): number {
   return 0;
 }
 
-function scoreTurn(kind: Kind, c: Turned, skew: readonly [number, number, number], t: QuarterTurn): number {
-  const { usualMm, spread } = KINDS[kind];
+/** What goes on four legs is a figure too: longer than high, its body above thin legs (*common practice*: about 2 : 5 : 9). */
+const FOUR_LEGS = { usualMm: [400, 1000, 1800], spread: [0.4, 0.3, 0.3], prior: -2 } as const;
+const bodyAboveLegs: Feature = (c) => 5 * clamp(3 * (c.share((i) => c.at(i, 1) > 0) - c.share((i) => c.at(i, 1) < 0)));
+
+/** How likely its proportions are, as the natural logarithm; a model's vary more than the size of its kind does. */
+function proportions(c: Turned, { usualMm, spread }: { usualMm: readonly number[]; spread: readonly number[] }): number {
   const logs = ([0, 1, 2] as const).map((k) => Math.log(Math.max(1e-9, c.size(k)) / usualMm[k]));
   const mean = (logs[0] + logs[1] + logs[2]) / 3;
-  // a model's proportions vary more than the size of its kind does
-  const shape = logs.reduce((s, x, k) => s - 0.5 * ((x - mean) / (spread[k] + 0.25)) ** 2, 0);
+  return logs.reduce((s, x, k) => s - 0.5 * ((x - mean) / (spread[k] + 0.25)) ** 2, 0);
+}
+
+function scoreTurn(kind: Kind, c: Turned, skew: readonly [number, number, number], t: QuarterTurn): number {
   const lopsided = Math.min(skew[0], skew[1], skew[2]);
   const mirror = kind === 'prop' ? 0 : -12 * (skew[t.from[0]] - lopsided);
-  return FEATURES[kind].reduce((s, f) => s + f(c), shape + mirror + prior(t));
+  const like = FEATURES[kind].reduce((s, f) => s + f(c), proportions(c, KINDS[kind]));
+  const legs = kind === 'figure' ? bodyAboveLegs(c) + proportions(c, FOUR_LEGS) + FOUR_LEGS.prior : Number.NEGATIVE_INFINITY;
+  const most = Math.max(like, legs);
+  return most + Math.log(Math.exp(like - most) + Math.exp(legs - most)) + mirror + prior(t);
 }
 
 export interface TurnShares {

@@ -18,13 +18,14 @@ import {
   profileFinding,
   profileName,
   safeSvg,
+  svgInPixels,
 } from '@/core/intake';
 import type { StepDraft } from '@/core/piece';
 import { crop, picturePlane, straighten } from '@/core/prepare';
 import { sha256Hex } from '../codecs';
 import { writeGlb } from '../glb';
 import { nodePictures } from '../pictures';
-import { readTga } from './tga';
+import { DECODERS } from './bitmaps';
 
 type Format = (typeof PICTURE_FORMATS)[number];
 
@@ -52,8 +53,9 @@ export function pictureFormat(bytes: Uint8Array, name: string): Format {
 /** Edge a drawing without pixels of its own is drawn at. */
 const SVG_EDGE = 1024;
 
-async function drawSvg(bytes: Uint8Array, name: string, width?: number): Promise<Uint8Array> {
-  const text = Buffer.from(safeSvg(bytes));
+async function drawSvg(bytes: Uint8Array, name: string, width?: number): Promise<{ png: Uint8Array; density: number | null }> {
+  const { text: plain, widthMm } = svgInPixels(safeSvg(bytes));
+  const text = Buffer.from(plain);
   const { width: w = 0, height: h = 0 } = await sharp(text, { limitInputPixels: pixelsFor(text.length) })
     .metadata()
     .catch((e: Error) => {
@@ -65,10 +67,11 @@ async function drawSvg(bytes: Uint8Array, name: string, width?: number): Promise
   if (wide * high > pixelsFor(text.length)) throw tooLarge(name, wide, high, pixelsFor(text.length));
   // drawn at that size, not drawn small and enlarged
   const density = Math.min(2400, Math.max(1, (72 * wide) / w));
-  return sharp(text, { density, limitInputPixels: pixelsFor(text.length) })
+  const drawn = await sharp(text, { density, limitInputPixels: pixelsFor(text.length) })
     .resize(Math.max(1, wide), high, { fit: 'fill' })
     .png()
     .toBuffer();
+  return { png: drawn, density: widthMm === null ? null : Math.max(1, wide) / (widthMm / 25.4) };
 }
 
 async function readFlatPsd(bytes: Uint8Array, name: string): Promise<Pixels> {
@@ -90,10 +93,13 @@ async function readFlatPsd(bytes: Uint8Array, name: string): Promise<Pixels> {
   return { width: psd.imageData.width, height: psd.imageData.height, data: new Uint8Array(data.buffer, data.byteOffset, data.byteLength) };
 }
 
-export const encodePixels = async ({ width, height, data }: Pixels): Promise<Uint8Array> =>
-  sharp(data, { raw: { width, height, channels: 4 } })
-    .png({ compressionLevel: 9 })
-    .toBuffer();
+/** As PNG; alpha that is opaque everywhere is no part of it. */
+export async function encodePixels({ width, height, data }: Pixels): Promise<Uint8Array> {
+  let opaque = true;
+  for (let i = 3; i < data.length && opaque; i += 4) opaque = data[i] === 255;
+  const picture = sharp(data, { raw: { width, height, channels: 4 } });
+  return (opaque ? picture.removeAlpha() : picture).png({ compressionLevel: 9 }).toBuffer();
+}
 
 /** RGBA in sRGB, turned upright, the first frame. */
 export async function decodePixels(bytes: Uint8Array): Promise<Pixels> {
@@ -119,9 +125,13 @@ async function readSource(name: string, bytes: Uint8Array, rasterWidth?: number)
   const png = (b: Uint8Array): ReadPicture => ({ bytes: new Uint8Array(b), mime: 'image/png' });
   const plain = { format, space: 'srgb', profile: null, bits: 8, density: null, lossy: false };
   try {
-    if (format === 'svg') return { ...plain, used: png(await drawSvg(bytes, name, rasterWidth)) };
+    if (format === 'svg') {
+      const drawn = await drawSvg(bytes, name, rasterWidth);
+      return { ...plain, used: png(drawn.png), density: drawn.density };
+    }
     if (format === 'psd') return { ...plain, used: png(await encodePixels(await readFlatPsd(bytes, name))) };
-    if (format === 'tga') return { ...plain, used: png(await encodePixels(readTga(bytes, name))) };
+    const decoded = DECODERS[format]?.(bytes, name);
+    if (decoded) return { ...plain, used: png(await encodePixels(decoded)) };
     const meta = await open(bytes).metadata();
     const { width = 0, height = 0, space = 'srgb', density, icc, depth = 'uchar', orientation = 1 } = meta;
     if (!(width > 0 && height > 0)) throw new Error('it has no size');
@@ -265,7 +275,7 @@ export async function readPicture(
     height,
     lossy,
   };
-  const packing = !tryPacking || small || used.bytes.byteLength < 20_000 ? null : packingFor(state);
+  const packing = !tryPacking || small || used.bytes.byteLength < 20_000 ? null : packingFor({ ...state, name });
   const trial = packing ? { ...packing, bytes: (await pack(used.bytes, packing.format, packing.quality, kind)).bytes.byteLength } : null;
   const glb = await writeGlb(
     picturePlane(pictureLeaf(name).replace(/\.[^.]+$/, ''), { bytes: used.bytes, mime: used.mime, alpha: kind }, sizeMm),
