@@ -101,7 +101,7 @@ function BeforeItSails({ weight }: { weight: PackageWeight }) {
       <header className="flex items-baseline justify-between pb-1 rule-b">
         <h3 className="text-[15px] font-semibold">Before it is delivered</h3>
         <span className="text-small soft">
-          <span className="num">{done}</span> done, <span className="num">{points.length - done - waits}</span> to settle
+          <span className="num">{done}</span> done, <span className="num">{points.length - done - waits}</span> to do
           {waits > 0 && (
             <>
               , <span className="num">{waits}</span> not known yet

@@ -4,7 +4,7 @@ import type { Box } from '@/core/math';
 import { branchOf, isPlaced, partDef } from '@/core/piece';
 import { worldBox } from '@/core/run';
 import { forms } from '@/worker/browser';
-import { openMenuAt, Panes, soon } from '../kit';
+import { afterwards, openMenuAt, Panes, soon } from '../kit';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
 import { useForm, useModels } from '../piece/stagehooks';
 import { useFitActs, useSelectionInAddress } from './fitacts';
@@ -17,7 +17,7 @@ import { useRun, useShownPiece, useStageState } from './view';
 
 const Rack = soon(() => import('./rack'), 'Rack');
 const Cards = soon(() => import('./cards'), 'Cards');
-const SightCard = soon(() => import('./cards/sightcard'), 'SightCard');
+const SightCard = afterwards(() => import('./cards/sightcard'), 'SightCard');
 const Plate = soon(() => import('./plate'), 'Plate');
 
 // the thread starts while the page is still being put together: the first picture waits for the form

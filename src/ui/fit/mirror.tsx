@@ -4,14 +4,15 @@ import { cameraOf } from '@/core/fit';
 import type { Form } from '@/core/form';
 import { batch, changePart, hides, isMade, type Piece, rackOf, settings } from '@/core/piece';
 import type { StageState } from '@/core/run';
-import { Choice, Mark, Menu, soon, useSize } from '../kit';
+import { counted } from '@/core/words/counted';
+import { afterwards, Choice, Mark, Menu, useSize } from '../kit';
 import { usePiece } from '../piece/context';
 import { FilesOnTheWay } from '../piece/fetching';
 import { pixelRatio, stageNow, useDraw } from '../piece/stagehooks';
 import { frameOf } from './frame';
 import { useFit } from './state';
 
-const Handles = soon(() => import('./handles'), 'Handles');
+const Handles = afterwards(() => import('./handles'), 'Handles');
 
 /** The piece as the camera sees it: the wearer first, then what the occluders leave of the parts. */
 export function Mirror({ piece, state, form, ready }: { piece: Piece; state: StageState; form: Form | null; ready: unknown }) {
@@ -92,7 +93,7 @@ export function Mirror({ piece, state, form, ready }: { piece: Piece; state: Sta
           ref={canvas}
           className="absolute inset-0 w-full h-full"
           role="img"
-          aria-label={`The simulated wearer, form ${piece.settings.form}, wearing ${worn} ${worn === 1 ? 'part' : 'parts'}`}
+          aria-label={`The simulated wearer, form ${piece.settings.form}, wearing ${counted(worn, 'part')}`}
           data-view="mirror"
           onPointerDown={(e) => {
             const r = e.currentTarget.getBoundingClientRect();

@@ -30,6 +30,7 @@ import {
   rackOf,
 } from '@/core/piece';
 import { restFramesOf } from '@/core/run';
+import { counted } from '@/core/words/counted';
 import { Choice, dragWords, Mark } from '../kit';
 import { useDocument, usePiece } from '../piece/context';
 import { HangMenu, useHangFile } from './hangmenu';
@@ -76,10 +77,7 @@ export const Rack = memo(function Rack() {
     >
       <div className="flex items-center justify-between pl-3 pr-2 h-[38px] rule-b">
         <h2 className="text-[14px] font-semibold">
-          Rack{' '}
-          <span className="soft font-normal text-small">
-            {count} part{count === 1 ? '' : 's'}
-          </span>
+          Rack <span className="soft font-normal text-small">{counted(count, 'part')}</span>
         </h2>
         <HangMenu />
         <button

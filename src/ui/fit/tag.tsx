@@ -2,7 +2,7 @@
 /** One part in the rack: pressed, dragged, renamed, hidden. */
 import { useDraggable, useDroppable } from '@dnd-kit/core';
 import { Eye, EyeOff, Lock } from 'lucide-react';
-import { memo } from 'react';
+import { memo, type RefObject } from 'react';
 import { changePart, hiddenBy, type Part } from '@/core/piece';
 import { keyOf } from '../acts';
 import { Mark, NameInPlace } from '../kit';
@@ -11,6 +11,14 @@ import { PART_MARKS, whatItIs } from './kinds';
 import { useFit } from './state';
 
 export type DropAt = 'before' | 'into' | 'after';
+
+/** Rows of one anchor, and where what is dragged would go among them. */
+export interface RowsProps {
+  rows: readonly { part: Part; depth: number }[];
+  over: { id: string; at: DropAt } | null;
+  scroll: RefObject<HTMLDivElement | null>;
+}
+export const dropOn = (over: RowsProps['over'], part: Part) => (over?.id === part.id ? over.at : null);
 
 interface TagProps {
   part: Part;

@@ -21,6 +21,19 @@ export function soon<K extends string, P extends object>(load: () => Promise<Rec
   return lazily(load, name);
 }
 
+/** As `lazily`, of what is shown at the first press: fetched when the page itself is there. */
+export function afterwards<K extends string, P extends object>(
+  load: () => Promise<Record<K, ComponentType<P>>>,
+  name: K,
+): ComponentType<P> {
+  const begin = () => void load().catch(() => undefined);
+  if (typeof window !== 'undefined') {
+    if (document.readyState === 'complete') begin();
+    else window.addEventListener('load', begin, { once: true });
+  }
+  return lazily(load, name);
+}
+
 /** A component whose file is fetched when it is first shown; until then, and where it does not come, nothing stands in its place. */
 export function lazily<K extends string, P extends object>(load: () => Promise<Record<K, ComponentType<P>>>, name: K): ComponentType<P> {
   const make = () =>

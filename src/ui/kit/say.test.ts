@@ -1,8 +1,10 @@
 import type { toast } from 'sonner';
 import { expect, test, vi } from 'vitest';
-import { say, speakBy } from './say';
 
-test('what is said before anything shows it waits, in its order; later words do not', () => {
+test('what is said before anything shows it waits, in its order; later words do not', async () => {
+  // tests share their modules: others have said something already
+  vi.resetModules();
+  const { say, speakBy } = await import('./say');
   say.message('the first');
   say.error('the second', { duration: 1 });
   const by = { message: vi.fn(), error: vi.fn() };

@@ -1,7 +1,9 @@
 /** What stands between a piece and its delivery, point by point. */
+
 import { licenceBlockers, PROFILES, packageContents, rootsOf } from '@/core/deliver';
 import { judgeStock } from '@/core/intake';
 import { type Piece, stockOf } from '@/core/piece';
+import { counted } from '@/core/words/counted';
 import { type FlagKind, spareText } from '../kit';
 import type { PackageWeight } from './context';
 import type { PieceState } from './store';
@@ -12,8 +14,6 @@ export interface Point {
   title: string;
   more: string;
 }
-
-const some = (n: number, one: string) => `${n} ${one}${n === 1 ? '' : 's'}`;
 
 function weightPoint(weight: PackageWeight, limit: number): Omit<Point, 'is'> {
   if (weight.is === 'waits') return { flag: 'waits', title: 'It is being weighed', more: 'The package is built as it would be delivered' };
@@ -35,7 +35,7 @@ export function readiness(doc: Piece, assets: PieceState['assets'], save: PieceS
       ? {
           is: 'parts',
           flag: 'done',
-          title: `${some(parts.length, 'part')} will be delivered`,
+          title: `${counted(parts.length, 'part')} will be delivered`,
           more: `Visible and hung, under ${rootsOf(doc, parts).join(', ')}`,
         }
       : { is: 'parts', flag: 'blocker', title: 'Nothing would be delivered', more: 'Hang a part in Fit' },
@@ -44,14 +44,14 @@ export function readiness(doc: Piece, assets: PieceState['assets'], save: PieceS
       ? {
           is: 'findings',
           flag: 'blocker',
-          title: `${some(blockers, 'blocker')} in its files`,
+          title: `${counted(blockers, 'blocker')} in its files`,
           more: 'They are told in Stock, file by file',
         }
       : {
           is: 'findings',
           flag: 'done',
           title: 'No blockers in its files',
-          more: warnings > 0 ? `${some(warnings, 'warning')} told in Stock` : 'No warnings either',
+          more: warnings > 0 ? `${counted(warnings, 'warning')} told in Stock` : 'No warnings either',
         },
     unlicensed.length > 0
       ? {

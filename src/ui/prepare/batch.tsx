@@ -1,10 +1,11 @@
 'use client';
-/** Many models as one job: which, by what, and a table of what came of each. */
 import { useState } from 'react';
 import { api, type BatchRow, type JobAnswer, type JobTarget } from '@/api';
 import { PROFILES } from '@/core/deliver';
 import { showBytes, showBytesFinely, showCount } from '@/core/math';
 import type { ModelItem, RecipeStep } from '@/core/piece';
+/** Many models as one job: which, by what, and a table of what came of each. */
+import { counted } from '@/core/words/counted';
 import { Dialog } from '../kit';
 import { say } from '../kit/say';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
@@ -93,7 +94,7 @@ export function BatchDialog({
             title={busy ? 'It is at work already' : chosen.length === 0 ? 'Choose a model first' : undefined}
             onClick={() => !busy && chosen.length > 0 && void begin()}
           >
-            Prepare {chosen.length} {chosen.length === 1 ? 'model' : 'models'}
+            Prepare {counted(chosen.length, 'model')}
           </button>
         </div>
         <div className="min-w-0 min-h-[280px] flex flex-col gap-2">

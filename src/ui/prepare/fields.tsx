@@ -22,30 +22,3 @@ export function Check({ label, checked, onChange }: { label: string; checked: bo
     </label>
   );
 }
-
-export function Pick<T extends string>({
-  label,
-  value,
-  options,
-  onChange,
-}: {
-  label: string;
-  value: T;
-  options: readonly (readonly [T, string])[];
-  onChange: (x: T) => void;
-}) {
-  return (
-    <select
-      className="field h-[24px]! px-1! text-small w-full"
-      aria-label={label}
-      value={value}
-      onChange={(e) => onChange(e.target.value as T)}
-    >
-      {options.map(([key, words]) => (
-        <option key={key} value={key}>
-          {words}
-        </option>
-      ))}
-    </select>
-  );
-}

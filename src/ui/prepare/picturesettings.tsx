@@ -1,7 +1,8 @@
 'use client';
 /** Settings of the pictures step: size, format and quality by role or one by one. */
 import type { RecipeStep } from '@/core/piece';
-import { Num, Pick } from './fields';
+import { PickField } from '../kit';
+import { Num } from './fields';
 import type { Step } from './settingtypes';
 
 const ROLE_WORDS = { color: 'Colours', normal: 'Normals', data: 'Roughness, metal, occlusion', emission: 'Glow' } as const;
@@ -33,7 +34,7 @@ export function Pictures({ step, onChange }: { step: Step<'pictures'>; onChange:
         />
       </td>
       <td>
-        <Pick label={`Format: ${label}`} value={r.format} options={FORMATS} onChange={(format) => change({ format })} />
+        <PickField wide label={`Format: ${label}`} value={r.format} options={FORMATS} onChange={(format) => change({ format })} />
       </td>
       <td>
         <Num label={`Quality: ${label}`} unit="" value={r.quality} min={1} max={100} whole onChange={(quality) => change({ quality })} />

@@ -1,13 +1,13 @@
 'use client';
-import { Check, Layers, Plus, RotateCcw, WandSparkles } from 'lucide-react';
+import { Check, Layers, Plus, RotateCcw } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { api, type JobAnswer, type JobTarget, type MeasureResult, type SolveResult } from '@/api';
 import { PROFILES } from '@/core/deliver';
-import { showBytes, showBytesFinely } from '@/core/math';
-import { type ModelItem, type ProfileId, type RecipeStep, type StepDraft, type StockItem, settings } from '@/core/piece';
+import { showBytesFinely } from '@/core/math';
+import type { ModelItem, RecipeStep, StepDraft, StockItem } from '@/core/piece';
 import { viewingDistance } from '@/core/prepare/viewing';
 import { useActs } from '../acts';
-import { lazily, Menu, PageLink } from '../kit';
+import { Menu, PageLink } from '../kit';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
 import { useOpenFile } from '../piece/openfile';
 import { setSteps } from '../stock/mending';
@@ -15,15 +15,14 @@ import { useWork } from '../stock/work';
 import { BatchDialog } from './batch';
 import { Compare } from './compare';
 import { awaitSearch, draftKey, dropDraft, setDraft, useDrafts } from './drafts';
+import { FrontSheet } from './frontsheet';
 import { Failed, JobLine, Trouble } from './joblines';
 import { isOpen, useJobs } from './jobs';
 import { Load } from './load';
 import { usePainting, useParts } from './painting';
 import { RecipesMenu } from './recipes';
-import { asFound, asStep, beforeSearch, FORMULA, OFFERED, portable, sameSteps } from './steps';
+import { asFound, asStep, beforeSearch, OFFERED, portable, sameSteps } from './steps';
 import { StepTable } from './steptable';
-
-const FrontChart = lazily(() => import('./chart'), 'FrontChart');
 
 const NO_STEPS: readonly RecipeStep[] = [];
 
@@ -266,46 +265,16 @@ function Bench({
             brush={brush}
           />
         </div>
-        <section className="sheet px-3 pt-2 pb-1 flex flex-col min-h-0">
-          <header className="flex items-baseline justify-between pb-1">
-            <h3 className="text-[15px] font-semibold">Size against visible error</h3>
-            <ProfilePick />
-          </header>
-          <div className="flex-1 min-h-0">
-            {found && found.front.length > 0 ? (
-              <FrontChart
-                front={found.front}
-                chosen={pick}
-                tried={tried}
-                limit={limits.bytes}
-                onTry={(i) => put([...before, ...found.front[i].steps.map(asFound)])}
-              />
-            ) : (
-              <div className="empty h-full text-small">
-                <div className="flex flex-col items-center gap-2">
-                  <span>Find the lightest model that still looks the same, under {showBytes(limits.bytes ?? 0)}.</span>
-                  <button
-                    type="button"
-                    className="btn btn-line btn-sm"
-                    aria-disabled={isOpen(search)}
-                    onClick={() => void searchLightest()}
-                  >
-                    <WandSparkles className="ico" />
-                    Find the lightest
-                  </button>
-                </div>
-              </div>
-            )}
-          </div>
-          {found && !found.met && (
-            <p className="text-micro" style={{ color: 'var(--vermilion)' }}>
-              {found.unmet.join(' ')}
-            </p>
-          )}
-          <p className="text-micro soft" title="E of 1 or less is not seen; the thresholds are ours, millimetres as seen from half a metre">
-            {FORMULA}
-          </p>
-        </section>
+        <FrontSheet
+          found={found}
+          pick={pick}
+          tried={tried}
+          limit={limits.bytes}
+          undrawn={result?.undrawn ?? []}
+          searching={isOpen(search)}
+          onSearch={() => void searchLightest()}
+          onTry={(i) => found && put([...before, ...found.front[i].steps.map(asFound)])}
+        />
         <section className="sheet px-3 pt-2 pb-1 flex flex-col min-h-0" aria-label="Recipe">
           <header className="flex items-baseline justify-between pb-1">
             <h3 className="text-[15px] font-semibold">What each step saved</h3>
@@ -335,26 +304,6 @@ function Bench({
       </div>
       {batching && <BatchDialog models={models} steps={steps} job={batch} onClose={() => setBatching(false)} />}
     </div>
-  );
-}
-
-/** For which place of delivery: its limits are what the search meets. */
-function ProfilePick() {
-  const store = usePieceStore();
-  const profile = usePiece((s) => s.history.doc.settings.profile);
-  return (
-    <select
-      className="field h-[24px]! w-[170px]! px-1! text-small"
-      aria-label="Limits"
-      value={profile}
-      onChange={(e) => store.getState().commit(settings({ profile: e.target.value as ProfileId }))}
-    >
-      {Object.values(PROFILES).map((p) => (
-        <option key={p.id} value={p.id}>
-          {p.label}: under {showBytes(p.bytes)}
-        </option>
-      ))}
-    </select>
   );
 }
 

@@ -1,10 +1,11 @@
 'use client';
-/** Recipes that outlive a piece: the yard's, by name; and taking one to another model. */
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { BookmarkPlus, ChevronDown, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import { api, type NamedRecipe } from '@/api';
 import type { ModelItem, RecipeStep } from '@/core/piece';
+/** Recipes that outlive a piece: the yard's, by name; and taking one to another model. */
+import { counted } from '@/core/words/counted';
 import { Menu, NameDialog } from '../kit';
 import { say } from '../kit/say';
 import { usePiece } from '../piece/context';
@@ -79,7 +80,7 @@ export function RecipesMenu({
                     id: r.id,
                     label: <span className="named text-[14px]">{r.name}</span>,
                     text: r.name,
-                    about: r.steps.length === 1 ? '1 step' : `${r.steps.length} steps`,
+                    about: counted(r.steps.length, 'step'),
                     act: () => onApply(r.steps.map((s) => ({ ...asStep(s), on: s.on }))),
                   }))
                 : [{ id: 'none', label: 'None yet', off: 'Save one, and every piece of the yard can use it.', act: () => undefined }],

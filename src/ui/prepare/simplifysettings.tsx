@@ -1,7 +1,8 @@
 'use client';
 /** Settings of the simplify step: by what, where detail is kept, and meshes that get a number or a weight of their own. */
 import type { RecipeStep, SimplifySettings } from '@/core/piece';
-import { Check, grid, Num, Pick } from './fields';
+import { PickField } from '../kit';
+import { Check, grid, Num } from './fields';
 import type { ModelParts, Painting, Step } from './settingtypes';
 
 export function Simplify({
@@ -25,7 +26,8 @@ export function Simplify({
     <>
       {grid(
         <>
-          <Pick
+          <PickField
+            wide
             label="Simplified by"
             value={byRatio ? 'ratio' : 'error'}
             options={[
@@ -79,7 +81,7 @@ export function Simplify({
         </span>
         {s.detail.length > 0 && (
           <button type="button" className="fix" onClick={() => set({ detail: [] })}>
-            Wash off
+            Remove the paint
           </button>
         )}
       </div>

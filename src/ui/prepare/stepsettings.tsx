@@ -1,8 +1,9 @@
 'use client';
 /** Everything a step can be told, opened under its row. */
 import { MEND_OPS, PACKINGS, type RecipeStep, TEXTURE_OPS } from '@/core/piece';
+import { PickField } from '../kit';
 import { OP_WORDS } from '../stock/recipe';
-import { Check, grid, Num, Pick } from './fields';
+import { Check, grid, Num } from './fields';
 import { Pictures } from './picturesettings';
 import type { ModelParts, Painting, Step } from './settingtypes';
 import { Simplify } from './simplifysettings';
@@ -126,7 +127,8 @@ export function StepSettings({
     case 'compress':
       return (
         <div className="w-1/2">
-          <Pick
+          <PickField
+            wide
             label="Packed as"
             value={step.settings.method}
             options={PACKINGS.map((m) => [m, m === 'draco' ? 'Draco' : 'meshopt'] as const)}
@@ -208,7 +210,8 @@ function Pivot({ step, onChange }: { step: Step<'pivot'>; onChange: (s: RecipeSt
     onChange({ ...step, settings: { to, pointM: pointM.map((old, k) => (k === i ? x / 1000 : old)) as [number, number, number] } });
   return grid(
     <>
-      <Pick
+      <PickField
+        wide
         label="Origin"
         value={to}
         options={[

@@ -48,11 +48,11 @@ function useStations(): Record<Step, Station> {
       },
       prepare: { done: light.length > 0, fact: light.length > 0 ? `${light.length} light` : 'no steps' },
       rig: waits,
-      fit: { done: hung.length > 0, fact: hung.length === 0 ? 'no parts' : `${hung.length} part${hung.length > 1 ? 's' : ''}` },
+      fit: { done: hung.length > 0, fact: hung.length === 0 ? 'none yet' : `${hung.length} hung` },
       trial: waits,
       deliver: {
         done: false,
-        fact: hung.length === 0 ? 'waits' : left > 0 ? `${left} to settle` : weight.is === 'known' ? 'ready' : 'weighing',
+        fact: hung.length === 0 ? 'waits' : left > 0 ? `${left} to do` : weight.is === 'known' ? 'ready' : 'weighing',
       },
     };
   }, [doc, assets, save, weight]);

@@ -1,11 +1,12 @@
 'use client';
-/** The files of a piece: sorted by any column, searched, walked through by arrows; as many rows are drawn as are seen. */
 import { useTable } from '@tanstack/react-table';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { ArrowDown, ArrowUp } from 'lucide-react';
 import { type KeyboardEvent, type MouseEvent, useEffect, useMemo, useRef, useState } from 'react';
 import { showCount, showMegabytes } from '@/core/math';
 import { batch, change, partsOf, remove, type StockItem } from '@/core/piece';
+/** The files of a piece: sorted by any column, searched, walked through by arrows; as many rows are drawn as are seen. */
+import { counted } from '@/core/words/counted';
 import { keyOf, useActs } from '../acts';
 import { FlagCounts, NameInPlace, openMenuAt } from '../kit';
 import { say } from '../kit/say';
@@ -100,7 +101,7 @@ export function FileTable({ open, onOpen }: { open: string | undefined; onOpen: 
             : []),
           {
             id: 'delete',
-            label: several ? `Delete ${gone.length === 1 ? '1 file' : `${gone.length} files`}` : 'Delete',
+            label: several ? `Delete ${counted(gone.length, 'file')}` : 'Delete',
             hint: keyOf('delete-file'),
             off: gone.length === 0 ? (several ? 'Parts are made of all of them' : 'A part is made of it') : undefined,
             act: () => deleteAll(gone),

@@ -1,6 +1,6 @@
 'use client';
 import { type ReactNode, useState } from 'react';
-import { type Finding, KINDS, type Kind, type PictureBrief, pictureLeaf, rankPictures, type StockJudgement } from '@/core/intake';
+import { type Finding, isUnseen, KINDS, type Kind, type PictureBrief, pictureLeaf, rankPictures, type StockJudgement } from '@/core/intake';
 import type { StepDraft } from '@/core/piece';
 import { useActs } from '../acts';
 import { Choice, Flag, NameDialog } from '../kit';
@@ -28,11 +28,38 @@ const BUTTONS: Partial<Record<string, string>> = {
   'texture/large': 'Make smaller',
   'form/moved': 'Put it back',
   'form/shape': 'Take it out',
-  'picture/idle-alpha': 'Leave it out',
+  'picture/idle-alpha': 'Remove the alpha',
   'picture/fringe': 'Spread its edge colours',
   'picture/heavy': 'Write it smaller',
   'picture/profile': 'Convert it',
   'sound/silence': 'Trim it',
+  'geometry/not-finite': 'Remove them',
+  'geometry/degenerate': 'Remove them',
+  'geometry/duplicates': 'Remove them',
+  'geometry/flipped': 'Turn them outwards',
+  'geometry/inwards': 'Turn them outwards',
+  'geometry/inner-shells': 'Remove them',
+  'geometry/crumbs': 'Remove them',
+  'geometry/normals-missing': 'Compute them',
+  'geometry/normals-zero': 'Compute them',
+  'geometry/normals-opposed': 'Compute them',
+  'geometry/tangents': 'Remove them',
+  'geometry/unused-vertices': 'Remove them',
+  'geometry/unwelded': 'Share them',
+  'material/duplicates': 'Join them',
+  'material/blend-opaque': 'Make it opaque',
+  'material/double-sided': 'Draw the outside only',
+  'material/lit': 'Make it unlit',
+  'material/unlit': 'Let it take light',
+  'rig/influences': 'Keep the four strongest',
+  'rig/weights': 'Scale them to 1',
+  'rig/unused-bones': 'Remove them',
+  'rig/skin-not-root': 'Put it at the root',
+  'clip/constant-tracks': 'Cut them',
+  'texture/alpha-unused': 'Remove the alpha',
+  'texture/duplicates': 'Join them',
+  'texture/role': 'Put it in its role',
+  'texture/not-packed': 'Pack them',
 };
 const UNIT_WORDS: Record<string, string> = { '0.001': 'Treat as millimetres', '0.01': 'Treat as centimetres', '0.0254': 'Treat as inches' };
 
@@ -61,13 +88,14 @@ export function Findings({ judged, kind, busy, pictures, onFix, onDismiss, onWid
   const [open, setOpen] = useState(false);
   const { findings, dismissed, facts } = judged;
   const shown = findings.filter((f) => filter === 'all' || f.level === filter);
-  const fixable = shown.filter((f) => f.fix);
+  // what changes the picture is pressed by itself
+  const fixable = shown.filter(isUnseen);
   const first = findings.find((f) => f.level === 'blocker' && f.fix);
-  const mendable = findings.filter((f) => f.fix);
+  const mendable = findings.filter(isUnseen);
   useActs({
     'mend-all': {
       run: () => {
-        const fixes = mendable.flatMap((f) => (f.fix ? [f.fix] : []));
+        const fixes = mendable.map((f) => f.fix);
         onFix(
           fixes,
           true,
@@ -102,9 +130,9 @@ export function Findings({ judged, kind, busy, pictures, onFix, onDismiss, onWid
             onClick={() =>
               !busy &&
               onFix(
-                fixable.flatMap((f) => (f.fix ? [f.fix] : [])),
+                fixable.map((f) => f.fix),
                 filter === 'all',
-                fixable.flatMap((f) => f.fix?.changes ?? []),
+                fixable.flatMap((f) => f.fix.changes),
               )
             }
           >
@@ -153,10 +181,10 @@ export function Findings({ judged, kind, busy, pictures, onFix, onDismiss, onWid
       )}
       {letting && (
         <NameDialog
-          title="Let this finding be"
+          title="Leave this as it is"
           label="Why it may stay"
           initial="Meant so"
-          action="Let it be"
+          action="Leave it as it is"
           onClose={() => setLetting(null)}
           onDone={(reason) => {
             onDismiss(letting, reason);
@@ -165,6 +193,19 @@ export function Findings({ judged, kind, busy, pictures, onFix, onDismiss, onWid
         />
       )}
     </section>
+  );
+}
+
+/** What a fix does to the picture, before and after: it is pressed by itself. */
+function Shows({ view, picture }: NonNullable<NonNullable<Finding['fix']>['shows']>) {
+  return (
+    <span className="block text-micro leading-[14px] mt-0.5">
+      It looks different then, most {view}; it is not mended with the others.
+      {picture && (
+        // biome-ignore lint/performance/noImgElement: a data address
+        <img src={picture} alt={`Before and after, ${view}`} className="block mt-1 max-w-full" style={{ maxHeight: 130 }} />
+      )}
+    </span>
   );
 }
 
@@ -196,7 +237,7 @@ function OtherPicture({
           ]);
       }}
     >
-      <option value="">Another …</option>
+      <option value="">Another picture …</option>
       {ranked.map(({ picture, reason }) => (
         <option key={picture.sha} value={picture.sha}>
           {pictureLeaf(picture.name)}: {reason}
@@ -247,6 +288,7 @@ function Row({
         {(f.fix?.changes.length ?? 0) > 3 && (
           <span className="soft block text-micro leading-[14px]">and {(f.fix?.changes.length ?? 0) - 3} more</span>
         )}
+        {f.fix?.shows && <Shows {...f.fix.shows} />}
         {typing && widthNow !== null && (
           <form
             className="flex items-center gap-1.5 mt-1"

@@ -2,7 +2,7 @@
 /** What the arrival sheet does to a model: runs recipes on the server, then commits what came of them as one edit. */
 import { ulid } from 'ulid';
 import { type AssetFacts, api } from '@/api';
-import { judgeFindings, judgeStock, picturesAtHand } from '@/core/intake';
+import { isUnseen, judgeFindings, judgeStock, picturesAtHand } from '@/core/intake';
 import {
   anchorOf,
   batch,
@@ -108,7 +108,7 @@ async function mendNow(
       pictures: picturesAtHand(doc, get().assets),
     });
     const letBe = new Set(item.dismissed.map((d) => `${d.code} ${d.where}`));
-    const more = mergeDrafts(found.flatMap((f): StepDraft[] => (f.fix && !letBe.has(`${f.code} ${f.where ?? ''}`) ? [f.fix] : [])));
+    const more = mergeDrafts(found.flatMap((f): StepDraft[] => (isUnseen(f) && !letBe.has(`${f.code} ${f.where ?? ''}`) ? [f.fix] : [])));
     if (more.length === 0) break;
     const next = [...added, ...asSteps(more)];
     const again = await prepare(get, item, [...before, ...next]);

@@ -7,6 +7,7 @@ export const OP_WORDS: Record<string, string> = {
   degenerate: 'empty triangles out',
   duplicates: 'repeated triangles out',
   flipped: 'triangles faced outwards',
+  outwards: 'rooms and skies turned outwards',
   normals: 'normals computed',
   tangents: 'broken tangents out',
   weld: 'vertices shared',
@@ -22,6 +23,7 @@ export const OP_WORDS: Record<string, string> = {
   'four-influences': 'four bones a vertex',
   weights: 'weights sum to 1',
   'unused-bones': 'idle bones out',
+  'skins-to-root': 'skinned shapes at the root',
   'constant-tracks': 'still tracks cut',
   'the-form': 'the form taken out',
   resize: 'pictures made smaller',
@@ -122,7 +124,7 @@ export function RecipeSteps({ steps, busy, onSet }: { steps: readonly RecipeStep
             <span className="num text-micro soft">{i + 1}</span>
             <span className="break-words min-w-0">{stepWords(s)}</span>
             <button type="button" className="fix" aria-disabled={busy} onClick={() => !busy && onSet(steps.filter((x) => x.id !== s.id))}>
-              Take back
+              Remove
             </button>
           </li>
         ))}

@@ -7,6 +7,7 @@ import { ask } from '@/api/ask';
 import { urls } from '@/api/urls';
 import { CEILING_BYTES } from '@/core/deliver/ceilings';
 import { showMegabytes } from '@/core/math/quantity';
+import { counted } from '@/core/words/counted';
 import { FlagCounts, Mark, Menu, NameInPlace, openMenuAt, PageLink } from '../kit';
 import { say } from '../kit/say';
 import { STEP_NAMES, STEPS } from '../step/steps';
@@ -205,5 +206,5 @@ export function PieceCard({
 
 function daysLeft(deletedAt: string): string {
   const days = Math.max(0, 30 - Math.floor((Date.now() - Date.parse(deletedAt)) / 86_400_000));
-  return `${days} day${days === 1 ? '' : 's'} left to restore`;
+  return `${counted(days, 'day')} left to restore`;
 }

@@ -7,15 +7,31 @@ import type { ApiFailure, PieceSummary, UnreadablePiece, YardPiece, YardSummary,
 import { ask } from '@/api/ask';
 import { forms } from '@/worker/browser';
 import { ActsLayer, useActs } from '../acts';
-import { AccountMenu, Boat, Choice, FlagLabel, lazily, Menu, NameDialog, PressMenus, Tips, Toasts, useAddress, useGo } from '../kit';
+import {
+  AccountMenu,
+  Boat,
+  Choice,
+  FlagLabel,
+  lazily,
+  Menu,
+  NameDialog,
+  PickField,
+  PressMenus,
+  Tips,
+  Toasts,
+  useAddress,
+  useGo,
+} from '../kit';
 import { say } from '../kit/say';
 import { Cartouche } from './cartouche';
 import { useCovers } from './covers';
 import { useDroppedOnYard } from './dropped';
-import { Pick } from './pick';
 import { PieceCard } from './piececard';
 import { arrange, ORDERS, type Order, SHOWS, type Shows } from './sorting';
 import { UnreadableCard } from './unreadablecard';
+
+/** Each with its words. */
+const optionsOf = <K extends string>(words: Readonly<Record<K, string>>) => Object.entries(words) as [K, string][];
 
 /** Before the first answer, and between two where something is still worked out. */
 const NONE_KNOWN: YardWeights = {};
@@ -223,8 +239,18 @@ function YardPage({ yard, yards, account, pieces: initial, use }: Props) {
             value={words}
             onChange={(e) => setWords(e.target.value)}
           />
-          <Pick label="Which are shown" options={SHOWS} value={asked.shows} onChange={(v) => setShows(v === 'all' ? null : v)} />
-          <Pick label="In which order" options={ORDERS} value={asked.order} onChange={(v) => setOrder(v === 'changed' ? null : v)} />
+          <PickField
+            label="Which are shown"
+            options={optionsOf(SHOWS)}
+            value={asked.shows}
+            onChange={(v) => setShows(v === 'all' ? null : v)}
+          />
+          <PickField
+            label="In which order"
+            options={optionsOf(ORDERS)}
+            value={asked.order}
+            onChange={(v) => setOrder(v === 'changed' ? null : v)}
+          />
           <span className="ml-auto flex items-center gap-3 text-small">
             {LEVELS.filter((k) => counts[k] > 0).map((k) => (
               <FlagLabel key={k} kind={k}>
