@@ -1,13 +1,20 @@
 // Speed and memory, measured as ratios in one run: the machine's own pace divides out. With "intake": a
 // comparison of readers; with "prepare": of optimisers; with "run": steps of the run, edits, what they hold;
-// with "fit": the largest piece in the browser; with "interface": what screens load and hold; with "server": kills, many artists, hostile files, copies (one alone by its name).
+// with "fit": the largest piece in the browser; with "interface": what screens load and hold; with "foreign": files nobody here made; with "server": kills, many artists, hostile files, copies (one alone by its name).
 
 import { pathToFileURL } from 'node:url';
 import { build } from 'esbuild';
 
 const which =
-  { intake: 'intake', prepare: 'prepare/main', run: 'run', fit: 'fit', interface: 'interface', server: 'server/main' }[process.argv[2]] ??
-  'core';
+  {
+    intake: 'intake',
+    prepare: 'prepare/main',
+    run: 'run',
+    fit: 'fit',
+    interface: 'interface',
+    server: 'server/main',
+    foreign: 'foreign/main',
+  }[process.argv[2]] ?? 'core';
 await build({
   entryPoints: [`bench/${which}.ts`],
   outfile: `dist/bench-${process.argv[2] ?? 'core'}.js`,

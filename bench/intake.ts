@@ -111,16 +111,24 @@ const REASONS: readonly { name: string; holds: (r: Row) => boolean; explains: re
     explains: 'refusal',
   },
   {
+    name: 'COLLADA of nodes, cameras and lights alone: told here, drawn there as stand-ins of the other reader’s own',
+    holds: (r) => oursFails(r) === 'collada/empty' && !/<geometry\b/.test(r.text),
+    explains: 'refusal',
+  },
+  {
     name: 'COLLADA clips inside clips, which our converter cannot write',
     holds: (r) => oursFails(r) === 'collada/unreadable' && /<animation\b[^>]*>\s*<animation\b/.test(r.text),
     explains: 'refusal',
   },
   {
-    name: 'points without triangles, or UTF-16, or PLY colours that the other reader refuses',
+    name: 'points without triangles, UTF-16, PLY colours, or a solid of STL without facets, which the other reader refuses',
     holds: (r) =>
       !isGltf(r) &&
       theirsFails(r) !== null &&
-      ((facts(r)?.triangles === 0 && (facts(r)?.vertices ?? 0) > 0) || /^[\xff\xfe]{2}/.test(r.text) || /^ply\s/.test(r.text)),
+      ((facts(r)?.triangles === 0 && (facts(r)?.vertices ?? 0) > 0) ||
+        /^[\xff\xfe]{2}/.test(r.text) ||
+        /^ply\s/.test(r.text) ||
+        /^solid\b[^\n]*\s+endsolid\b/m.test(r.text)),
     explains: 'refusal',
   },
   {

@@ -69,7 +69,8 @@ async function firstLoad(name: string, path: string): Promise<void> {
     if (e.type === 'Script' || /\.js(\?|$)/.test(e.response.url)) scripts.set(e.requestId, e.response.url);
     if (/\/api\//.test(e.response.url)) asked.push(e.response.url);
   });
-  cdp.on('Network.loadingFinished', (e) => {
+  // of bodies alone: the lines above them (a policy of its own for each file) are no JavaScript
+  cdp.on('Network.dataReceived', (e) => {
     if (scripts.has(e.requestId)) bytes += e.encodedDataLength;
   });
   await page.goto(`${site}${path}`, { waitUntil: 'load' });

@@ -31,7 +31,7 @@ test('findings: filtered, one mended, one let be with a reason and taken up agai
   await levels.getByRole('radio', { name: /All/ }).click();
   await finding(page, 'geometry/open-edges').getByRole('button', { name: 'Leave as it is' }).click();
   await page.getByRole('textbox', { name: 'Why it may stay' }).fill('The tubes end in the rims');
-  await page.getByRole('button', { name: 'Let it be' }).click();
+  await page.getByRole('button', { name: 'Leave it as it is' }).click();
   await expect(finding(page, 'geometry/open-edges')).toHaveCount(0);
   await page.getByRole('button', { name: '1 left as it is' }).click();
   await expect(page.getByText('The tubes end in the rims')).toBeVisible();

@@ -17,7 +17,7 @@ test('a weight and a model that do not come are told, and had by pressing', asyn
   await page.getByRole('link', { name: /^Deliver/ }).click();
   const weight = page.locator('[data-point="weight"]');
   await expect(weight).toContainText('It could not be weighed');
-  await expect(page.getByText('4 done, 1 to settle')).toBeVisible();
+  await expect(page.getByText('4 done, 1 to do')).toBeVisible();
   await expect(page.getByRole('img', { name: 'Waterline: the weight is not known' })).toHaveCount(4);
   await page.unrouteAll();
   await weight.getByRole('button', { name: 'Try again' }).click();
@@ -39,7 +39,7 @@ test('what is still being weighed is neither done nor ready', async ({ page }) =
   });
   await page.goto(`${site()}/piece/${id}/deliver`);
   await expect(page.locator('[data-point="weight"]')).toHaveAttribute('data-flag', 'waits');
-  await expect(page.getByText('4 done, 0 to settle, 1 not known yet')).toBeVisible();
+  await expect(page.getByText('4 done, 0 to do, 1 not known yet')).toBeVisible();
   await expect(page.getByRole('link', { name: /^Deliver/ })).toContainText('weighing');
   go();
   await expect(page.locator('[data-point="weight"]')).toHaveAttribute('data-flag', 'done');

@@ -47,12 +47,13 @@ describe('./scaphos inspect', () => {
       units: { factor: number };
       orientation: { yawDeg: number; pitchDeg: number; rollDeg: number };
       sizeMm: number[];
-      findings: { fix?: unknown }[];
+      findings: { code: string; fix?: { shows?: unknown } }[];
     }[];
     expect(row.units.factor).toBe(1);
     expect([row.orientation.yawDeg, row.orientation.pitchDeg, row.orientation.rollDeg]).toEqual([0, 0, 0]);
     expect(row.sizeMm[0]).toBeCloseTo(146.3, 0);
-    expect(row.findings.filter((f) => f.fix)).toEqual([]);
+    // the tubes of its temples end in the rims: covers over them would be seen, and are not put there unasked
+    expect(row.findings.filter((f) => f.fix).map((f) => [f.code, f.fix?.shows !== undefined])).toEqual([['geometry/open-edges', true]]);
     expect(Buffer.compare(readFileSync(once), readFileSync(twice))).toBe(0);
     expect((await validateBytes(new Uint8Array(readFileSync(once)))).issues.messages.filter((m) => m.severity === 0)).toEqual([]);
   });
@@ -102,15 +103,12 @@ const FOREIGN: [file: string, codes: string[]][] = [
   ['glTF2/simple_skin/simple_skin.gltf', ['licence/unknown', 'geometry/normals-missing', 'material/double-sided']],
   ['glTF2/cameras/Cameras.gltf', ['licence/unknown', 'geometry/normals-missing', 'placing/unapplied']],
   ['glTF2/glTF-Sample-Models/AnimatedMorphCube-glTF/AnimatedMorphCube.gltf', ['licence/unknown', 'texture/large', 'geometry/tangents']],
-  [
-    'Collada/duck.dae',
-    ['licence/read', 'placing/unapplied', 'placing/pivot', 'texture/alpha-unused', 'geometry/uv-overlap', 'geometry/unwelded'],
-  ],
-  ['Collada/sphere.dae', ['licence/unknown', 'licence/read', 'placing/unapplied', 'geometry/unwelded', 'geometry/degenerate']],
-  ['OBJ/box.obj', ['licence/unknown', 'geometry/unwelded', 'geometry/normals-missing', 'geometry/non-manifold']],
-  ['STL/sphereWithHole.stl', ['licence/unknown', 'geometry/open-edges', 'geometry/unwelded', 'placing/scale', 'placing/pivot']],
-  ['PLY/cube.ply', ['licence/unknown', 'geometry/normals-missing', 'geometry/unwelded', 'material/double-sided']],
-  ['FBX/phong_cube.fbx', ['licence/unknown', 'placing/unapplied', 'placing/scale', 'geometry/unwelded']],
+  ['Collada/duck.dae', ['licence/read', 'placing/unapplied', 'placing/pivot', 'geometry/uv-overlap']],
+  ['Collada/sphere.dae', ['licence/unknown', 'licence/read', 'placing/unapplied', 'geometry/degenerate']],
+  ['OBJ/box.obj', ['licence/unknown', 'geometry/normals-missing', 'geometry/non-manifold']],
+  ['STL/sphereWithHole.stl', ['licence/unknown', 'geometry/open-edges', 'placing/scale', 'placing/pivot']],
+  ['PLY/cube.ply', ['licence/unknown', 'geometry/normals-missing']],
+  ['FBX/phong_cube.fbx', ['licence/unknown', 'placing/unapplied', 'placing/scale']],
 ];
 
 const UNSTATED = { kind: null, changed: false, pictures: [] };

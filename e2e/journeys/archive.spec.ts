@@ -89,6 +89,8 @@ test('archive: from grey, lying and too large to clean; then replaced, the fit k
   await user.press(button('Mend all'));
   await expect(page.getByRole('heading', { name: 'As mended' })).toBeVisible();
   await user.press(button('All own work'));
+  // the tubes' ends are seen: they are closed when asked to
+  await user.press(finding('geometry/open-edges').getByRole('button', { name: 'Close them' }));
   // nothing that blocks or warns is left
   const levels = page.getByRole('radiogroup', { name: 'Which findings' });
   await expect(levels.getByRole('radio', { name: /Blockers|Warnings/ })).toHaveCount(0);
@@ -130,7 +132,7 @@ test('archive: from grey, lying and too large to clean; then replaced, the fit k
 
   // one step taken back with the fit kept: the size of the file changes, what hangs does not
   const row = page.getByRole('listitem').filter({ hasText: 'Transform:' });
-  await row.getByRole('button', { name: 'Take back' }).click();
+  await row.getByRole('button', { name: 'Remove' }).click();
   await expect(page.locator('[data-size="side"]')).toHaveText('14 631mm');
   await saved(page);
   const kept = await hanging(page);
