@@ -12,6 +12,8 @@ export default defineConfig({
   globalSetup: './e2e/support/browser-site.ts',
   use: {
     viewport: { width: 1280, height: 800 },
+    // software draws every pixel: a quarter of them is a quarter of the work, and what is tested is not how fine they are
+    deviceScaleFactor: 0.5,
     // a film of every step is a third of all work; to have it: --trace on
     trace: 'off',
     // what plays by itself would play beside every test that looks at something else

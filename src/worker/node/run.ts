@@ -40,6 +40,7 @@ export class JobError extends Error {
 }
 
 export interface RunOptions {
+  /** By the clock on the wall; left out, two minutes, or fifteen where processor time is bounded: whoever gives way to all others waits long. */
   timeoutMs?: number;
   /** Of the JavaScript heap; the whole process, buffers counted, may have this and 2 GB more. */
   memoryMb?: number;
@@ -117,7 +118,14 @@ const outOfMemory = (detail: string) =>
 
 function runJob(
   job: Job,
-  { timeoutMs = 120_000, memoryMb = MEMORY_MB, residentMb: most = memoryMb + BUFFERS_MB, cpuS = Infinity, signal, progress }: RunOptions,
+  {
+    cpuS = Infinity,
+    timeoutMs = Number.isFinite(cpuS) ? 900_000 : 120_000,
+    memoryMb = MEMORY_MB,
+    residentMb: most = memoryMb + BUFFERS_MB,
+    signal,
+    progress,
+  }: RunOptions,
 ): Promise<unknown> {
   return new Promise((resolve, reject) => {
     const [execPath, ...words] = [...(held.scaphosJobWords ?? []), process.execPath];
