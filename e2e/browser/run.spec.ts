@@ -65,7 +65,7 @@ const instrument = (page: Page) =>
       const mirror = document.querySelector<HTMLCanvasElement>('[data-view="mirror"]');
       const [, , width, height] = this.getParameter(this.VIEWPORT);
       // what is drawn for plates and the strip has other sizes
-      if (given && mirror && width === mirror.clientWidth && height === mirror.clientHeight) w.given[count] = given.modelViewMatrix;
+      if (given && mirror && width === mirror.width && height === mirror.height) w.given[count] = given.modelViewMatrix;
       return drawElements.call(this, mode, count, type, from);
     };
   }, FRAME_S * 1000);

@@ -10,6 +10,9 @@ import { buntingPng, isFlag } from '../support/bunting';
 import { drawn, newPiece, pixels, saved, signIn, journey as test } from '../support/page';
 import { User } from './user';
 
+// its pixels are looked at
+test.use({ deviceScaleFactor: 1 });
+
 test('bunting behind the shoulders', async ({ page }) => {
   await signIn(page);
   await newPiece(page, 'Bunting');

@@ -53,9 +53,49 @@ export function worldShapes(part: StagePart, assets: Assets): WorldShape[] {
   });
 }
 
+interface TurnedBox {
+  /** The nine numbers that turn and size. */
+  turn: number[];
+  trs: Float32Array | null;
+  box: Box;
+}
+/** Of a shape, as it was last turned and posed: what is only moved keeps its box. */
+const turned = new WeakMap<object, TurnedBox[]>();
+const KEPT = 4;
+const TURN = [0, 1, 2, 4, 5, 6, 8, 9, 10];
+const same = (a: ArrayLike<number>, b: ArrayLike<number>) => {
+  for (let i = 0; i < b.length; i++) if (a[i] !== b[i]) return false;
+  return a.length === b.length;
+};
+
+/** Box of a part as it would stand at the world's origin, turned and sized as it is. */
+function boxAtOrigin(part: StagePart, assets: Assets): Box {
+  const shape = part.shape;
+  const of = shape?.type === 'solid' ? meshOf(shape.solid) : shape?.type === 'glb' ? assets.models[shape.model] : null;
+  const pose = shape?.type === 'glb' ? shape.pose : null;
+  const turn = TURN.map((i) => part.matrix[i]);
+  // morph weights are few and seldom: such a box is worked out anew
+  const kept = of && !pose?.morphWeights.size ? (turned.get(of) ?? []) : null;
+  const trs = pose?.trs ?? null;
+  const known = kept?.find((k) => same(k.turn, turn) && (k.trs && trs ? same(k.trs, trs) : k.trs === trs));
+  if (known) return known.box;
+  const matrix = part.matrix.map((v, i) => (i >= 12 && i < 15 ? 0 : v));
+  let box = emptyBox();
+  for (const s of worldShapes({ ...part, matrix }, assets)) box = growBox(box, s.positions);
+  if (of && kept) turned.set(of, [{ turn, trs: trs?.slice() ?? null, box }, ...kept].slice(0, KEPT));
+  return box;
+}
+
 /** Box of everything shown of some parts, metres of the world; null where there is nothing. */
 export function worldBox(parts: readonly StagePart[], assets: Assets): Box | null {
-  let box = emptyBox();
-  for (const p of parts) if (p.shown) for (const s of worldShapes(p, assets)) box = growBox(box, s.positions);
+  const box = emptyBox();
+  for (const p of parts) {
+    if (!p.shown) continue;
+    const own = boxAtOrigin(p, assets);
+    for (let k = 0; k < 3; k++) {
+      box[k] = Math.min(box[k], own[k] + p.matrix[12 + k]);
+      box[3 + k] = Math.max(box[3 + k], own[3 + k] + p.matrix[12 + k]);
+    }
+  }
   return box[0] > box[3] ? null : box;
 }

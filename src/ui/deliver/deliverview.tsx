@@ -6,14 +6,18 @@ import { SKELETONS } from '@/core/form';
 import { OWN_WORK } from '@/core/intake';
 import { batch, change, PARTS, type Part, type Piece, settings, stockOf } from '@/core/piece';
 import { stageStill } from '@/core/run';
-import { Flag, PageLink, spareText, useSize, Waterline } from '../kit';
+import { Flag, PageLink, spareText, useSize, useTurns, Waterline } from '../kit';
 import { type PackageWeight, useDocument, usePiece, useWeight } from '../piece/context';
 import { FilesOnTheWay } from '../piece/fetching';
 import { readiness } from '../piece/readiness';
 import { pixelRatio, useDraw, useForm, useModels } from '../piece/stagehooks';
 import { Packages } from './packages';
 
+/** The lists; the picture and the packages: with the rest they would hold the page. */
+const TURNS = 2;
+
 export function DeliverView() {
+  const turn = useTurns(TURNS);
   const weight = useWeight();
   const doc = useDocument();
   const commit = usePiece((s) => s.commit);
@@ -36,11 +40,19 @@ export function DeliverView() {
       </div>
       <div className="handover">
         <div className="flex flex-col gap-2.5 min-h-0">
-          <BeforeItSails weight={weight} />
-          <Contents />
+          {turn > 0 && (
+            <>
+              <BeforeItSails weight={weight} />
+              <Contents />
+            </>
+          )}
         </div>
-        <Picture />
-        <Packages weight={weight} />
+        {turn > 1 && (
+          <>
+            <Picture />
+            <Packages weight={weight} />
+          </>
+        )}
       </div>
     </div>
   );

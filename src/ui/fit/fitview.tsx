@@ -4,7 +4,7 @@ import type { Box } from '@/core/math';
 import { branchOf, isPlaced, partDef } from '@/core/piece';
 import { worldBox } from '@/core/run';
 import { forms } from '@/worker/browser';
-import { afterwards, openMenuAt, Panes, soon } from '../kit';
+import { afterwards, openMenuAt, Panes, soon, useTurns } from '../kit';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
 import { useForm, useModels } from '../piece/stagehooks';
 import { useFitActs, useSelectionInAddress } from './fitacts';
@@ -23,11 +23,15 @@ const Plate = soon(() => import('./plate'), 'Plate');
 // the thread starts while the page is still being put together: the first picture waits for the form
 if (typeof window !== 'undefined') forms.warm().catch(() => undefined);
 
+/** The Mirror, the rack, each plate, the cards and the strip: together they would hold the page for a tenth of a second. */
+const TURNS = 6;
+
 export function FitView() {
+  const turn = useTurns(TURNS);
   const doc = useDocument();
   const id = usePiece((s) => s.id);
   const selected = usePiece((s) => s.selected);
-  const turn = useFit((s) => s.pose.head);
+  const head = useFit((s) => s.pose.head);
   const running = useFit((s) => s.running);
   const set = useFit((s) => s.set);
   const form = useForm(doc.settings.form);
@@ -36,7 +40,7 @@ export function FitView() {
   const run = useRun(shown, models);
   const state = useStageState(run, doc.settings.form);
 
-  const box = useMemo((): Box | null => {
+  const boxNow = useCallback((): Box | null => {
     if (!selected || !shown.parts[selected]) return null;
     const branch = new Set(branchOf(shown, selected).map((p) => p.id));
     return worldBox(
@@ -46,8 +50,10 @@ export function FitView() {
   }, [state, selected, models, shown]);
 
   // on a turned wearer the extent along the picture is not the part's own: nothing is better than a wrong measure
-  const measured = !running && turn.yawDeg === 0 && turn.pitchDeg === 0 && turn.rollDeg === 0 ? box : null;
+  const still = !running && head.yawDeg === 0 && head.pitchDeg === 0 && head.rollDeg === 0;
+  const measured = useMemo(() => (still ? boxNow() : null), [still, boxNow]);
   const frame = () => {
+    const box = boxNow();
     if (!box) return set({ plates: PLATES_AT_REST });
     const mm = box.map((v) => v * 1000);
     const span = Math.max(mm[3] - mm[0], (mm[4] - mm[1]) * 1.1, mm[5] - mm[2], 1);
@@ -90,22 +96,21 @@ export function FitView() {
             least={180}
             most={460}
             label="Width of the rack"
-            first={<Rack />}
+            first={turn > 1 && <Rack />}
             second={
               <div className="fit-views">
-                <Mirror piece={shown} state={state} form={form} ready={models} />
+                {turn > 0 && <Mirror piece={shown} state={state} form={form} ready={models} />}
                 <section className="fit-plates flex flex-col gap-1.5 min-h-0 pt-[2px]" aria-label="Plates">
-                  <Plate side="front" piece={shown} state={state} form={form} box={measured} ready={models} />
-                  <Plate side="side" piece={shown} state={state} form={form} box={measured} ready={models} />
+                  {(['front', 'side'] as const).slice(0, Math.max(0, turn - 2)).map((side) => (
+                    <Plate key={side} side={side} piece={shown} state={state} form={form} box={measured} ready={models} />
+                  ))}
                 </section>
               </div>
             }
           />
         </div>
-        <div className="fit-cards">
-          <Cards onFrame={onFrame} sight={sight} />
-        </div>
-        <PoseStrip form={form} />
+        <div className="fit-cards">{turn > 4 && <Cards onFrame={onFrame} sight={sight} />}</div>
+        {turn > 5 && <PoseStrip form={form} />}
       </div>
     </FitRunProvider>
   );

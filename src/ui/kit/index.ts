@@ -21,4 +21,5 @@ export { switchTheme, THEME_COOKIE } from './theme';
 export { Tips } from './tips';
 export { Toasts } from './toasts';
 export { useTurning } from './turning';
+export { useTurns } from './turns';
 export { spareText, Waterline } from './waterline';
