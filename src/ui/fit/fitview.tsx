@@ -101,9 +101,13 @@ export function FitView() {
               <div className="fit-views">
                 {turn > 0 && <Mirror piece={shown} state={state} form={form} ready={models} />}
                 <section className="fit-plates flex flex-col gap-1.5 min-h-0 pt-[2px]" aria-label="Plates">
-                  {(['front', 'side'] as const).slice(0, Math.max(0, turn - 2)).map((side) => (
-                    <Plate key={side} side={side} piece={shown} state={state} form={form} box={measured} ready={models} />
-                  ))}
+                  {(['front', 'side'] as const).map((side, i) =>
+                    turn > 2 + i ? (
+                      <Plate key={side} side={side} piece={shown} state={state} form={form} box={measured} ready={models} />
+                    ) : (
+                      <div key={side} className="flex-1" />
+                    ),
+                  )}
                 </section>
               </div>
             }
