@@ -13,6 +13,7 @@ import { rootDir } from './data';
 import { CliFailure, say } from './failure';
 import type { InspectOptions } from './inspect';
 import type { PrepareOptions } from './prepare';
+import type { RigOptions } from './rig';
 import type { RunCommandOptions } from './run';
 
 // a command is loaded when it is called: none waits for the database's driver that does not ask it
@@ -20,6 +21,7 @@ const SCHEMAS: Record<string, () => Promise<unknown>> = {
   inspect: async () => (await import('./inspect')).inspectSchema(),
   prepare: async () => (await import('./prepare')).prepareSchema(),
   recipe: async () => (await import('./prepare')).recipeSchema(),
+  rig: async () => (await import('./rig')).rigSchema(),
   piece: async () => (await import('./piece')).pieceSchema(),
   edits: async () => (await import('./piece')).editsSchema(),
   check: async () => (await import('./piece')).checkSchema(),
@@ -47,6 +49,9 @@ const USAGE = `Use: ./scaphos COMMAND
           [--recipe FILE] [--as KIND] --out PATH [--json]
                                           makes models light with the least visible error; exit 0 limits met, 1 not met
                                           (the nearest is written), 2 not readable. NAME: ${Object.keys(PROFILES).join(', ')}
+  rig FILE (--chains | --chain "x,y,z:x,y,z" [--bones N] …) [--weights auto|heat|voxel] --out OUT.glb [--json]
+                                          raises bones and weights: a chain in every limb, or between presses in the
+                                          file's metres; exit 0 rigged, 1 nothing is long enough, 2 not to be rigged
   piece new NAME --out P.zip              an empty piece as a bundle
   piece edit P.zip [--edits FILE] [--add FILE … --as KIND] --out Q.zip
                                           brings files in (their ids are printed), then applies edits; all of them or none
@@ -72,6 +77,10 @@ const OPTIONS = {
   recipe: { type: 'string' },
   edits: { type: 'string' },
   add: { type: 'string', multiple: true },
+  chains: { type: 'boolean' },
+  chain: { type: 'string', multiple: true },
+  bones: { type: 'string', multiple: true },
+  weights: { type: 'string' },
   take: { type: 'string' },
   until: { type: 'string' },
   rate: { type: 'string' },
@@ -104,6 +113,7 @@ const KNOWN: Record<string, OptionName[]> = {
   audit: ['since', 'json'],
   inspect: ['json', 'as', 'fix', 'out'],
   prepare: ['json', 'as', 'out', 'profile', 'recipe', 'max-bytes', 'max-triangles', 'max-texture', 'max-bones'],
+  rig: ['json', 'out', 'chains', 'chain', 'bones', 'weights'],
   piece: ['json', 'as', 'out', 'edits', 'add'],
   run: ['json', 'take', 'until', 'rate', 'every'],
   schema: [],
@@ -179,6 +189,28 @@ async function readPrepareOptions(values: PrepareValues & { json?: boolean }, fi
   };
 }
 
+type RigValues = { json?: boolean; out?: string; chains?: boolean; chain?: string[]; bones?: string[]; weights?: string };
+
+async function readRigOptions(values: RigValues): Promise<RigOptions> {
+  if (values.out === undefined) throw usage('rig needs --out PATH.');
+  const { chain = [], bones = [], weights = 'auto' } = values;
+  if ((values.chains ?? false) === chain.length > 0) throw usage('rig takes --chains, or one --chain or more.');
+  if (weights !== 'auto' && weights !== 'heat' && weights !== 'voxel') throw usage(`--weights takes auto, heat or voxel, not ${weights}.`);
+  if (bones.length > chain.length) throw usage('Every --bones belongs to a --chain before it.');
+  const counts = bones.map((b) => {
+    const n = Number(b);
+    if (!(Number.isInteger(n) && n >= 1 && n <= 24)) throw usage(`--bones takes a whole number from 1 to 24, not ${b}.`);
+    return n;
+  });
+  const { readPresses } = await import('./rig');
+  return {
+    json: values.json ?? false,
+    chains: values.chains ? 'all' : chain.map((c, i) => ({ ...readPresses(c), bones: counts[i] ?? null })),
+    weights,
+    out: values.out,
+  };
+}
+
 type PieceValues = { json?: boolean; as?: string; out?: string; edits?: string; add?: string[] };
 
 async function pieceCommand([act, what, ...more]: string[], values: PieceValues): Promise<number> {
@@ -249,6 +281,9 @@ async function command(argv: string[]): Promise<number> {
     case 'prepare':
       if (rest.length === 0) throw usage('prepare needs at least one file.');
       return (await import('./prepare')).prepareCommand(rest, await readPrepareOptions(values, rest.length));
+    case 'rig':
+      if (rest.length !== 1) throw usage('rig takes one file.');
+      return (await import('./rig')).rigCommand(rest[0], await readRigOptions(values));
     case 'piece':
       return pieceCommand(rest, values);
     case 'run':

@@ -8,6 +8,7 @@ import { readModel } from '../model/model';
 import { nodeMatrices, restPose } from '../model/pose';
 import { applyNodes, applyTransform } from '../model/transform';
 import { type RecipeStep, type SettingsOf, type StepDraft, type StepKind, turnOf } from '../piece/recipe';
+import { RigError, raiseBones, rigChains, rigLimbs, surfaceOf } from '../rig';
 import { runAtlas } from './atlas';
 import { runBones } from './bones';
 import { runClips } from './clips';
@@ -76,6 +77,7 @@ const RUNS: { readonly [K in StepKind]: Run<K> } = {
   hidden: (document, settings) => void runHidden(document, settings),
   merge: (document, settings) => runMerge(document, settings).then(nothing),
   prune: (document) => runPrune(document).then(nothing),
+  chains: (document, settings) => void runChains(document, settings),
   bones: (document, settings) => void runBones(document, settings),
   clips: (document, settings) => runClips(document, settings).then(nothing),
   simplify: (document, settings) => runSimplify(document, settings).then(nothing),
@@ -115,6 +117,24 @@ async function runMend(document: Document, settings: SettingsOf<'mend'>, tools: 
   mendMaterials(document, ops, ops.has('opaque') ? await readPictures(document, tools) : []);
   mendRig(document, ops);
   return undefined;
+}
+
+/** @throws {IntakeError} with the code and words of what barred it */
+function runChains(document: Document, { chains, weights }: SettingsOf<'chains'>): void {
+  const surface = surfaceOf(readModel(document));
+  try {
+    const rig =
+      chains === 'all'
+        ? rigLimbs(surface, weights)
+        : rigChains(
+            surface,
+            chains.map(({ name, rootM, tipM, bones }) => ({ name: name ?? undefined, root: rootM, tip: tipM, bones })),
+            weights,
+          );
+    raiseBones(document, surface, rig);
+  } catch (error) {
+    throw error instanceof RigError ? new IntakeError(error.code, error.message) : error;
+  }
 }
 
 /** The form a model was made upon, out of it. */

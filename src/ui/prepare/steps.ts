@@ -42,6 +42,11 @@ export const OFFERED: readonly { label: string; about: string; draft: StepDraft 
   },
   { label: 'Take out what is unused', about: 'What nothing uses, vertices that are twice there', draft: { step: 'prune', settings: {} } },
   {
+    label: 'Raise chains of bones',
+    about: 'One in each limb of the shape, joined to one root, with weights',
+    draft: { step: 'chains', settings: { chains: 'all', weights: 'auto' } },
+  },
+  {
     label: 'Take out idle bones',
     about: 'And four influences a vertex',
     draft: { step: 'bones', settings: { dropUnused: true, fourInfluences: true, limit: null } },

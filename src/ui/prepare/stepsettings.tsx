@@ -1,6 +1,6 @@
 'use client';
 /** Everything a step can be told, opened under its row. */
-import { MEND_OPS, PACKINGS, type RecipeStep, TEXTURE_OPS } from '@/core/piece';
+import { MEND_OPS, PACKINGS, type RecipeStep, TEXTURE_OPS, WEIGHT_METHODS } from '@/core/piece';
 import { PickField } from '../kit';
 import { OP_WORDS } from '../stock/recipe';
 import { Check, grid, Num } from './fields';
@@ -10,6 +10,12 @@ import { Simplify } from './simplifysettings';
 
 /** Steps that have settings to open. */
 export const hasSettings = (step: RecipeStep): boolean => !['ground', 'prune', 'reorder', 'relink', 'repaint'].includes(step.step);
+
+const WEIGHT_WORDS: Record<(typeof WEIGHT_METHODS)[number], string> = {
+  auto: 'Weights as the shape asks',
+  heat: 'Weights by heat on the surface',
+  voxel: 'Weights through voxels',
+};
 
 const toggled = <T,>(list: readonly T[], x: T, on: boolean): T[] => (on ? [...list, x] : list.filter((y) => y !== x));
 
@@ -62,6 +68,16 @@ export function StepSettings({
         </>,
       );
     }
+    case 'chains':
+      return grid(
+        <PickField
+          label="Weights"
+          wide
+          value={step.settings.weights}
+          options={WEIGHT_METHODS.map((w) => [w, WEIGHT_WORDS[w]] as const)}
+          onChange={(weights) => onChange({ ...step, settings: { ...step.settings, weights } })}
+        />,
+      );
     case 'bones': {
       const set = (c: Partial<typeof step.settings>) => onChange({ ...step, settings: { ...step.settings, ...c } });
       const { dropUnused, fourInfluences, limit } = step.settings;

@@ -1,5 +1,6 @@
 'use client';
 import type { RecipeStep } from '@/core/piece';
+import { counted } from '@/core/words/counted';
 
 /** What a mend or a change of pictures does, in words. */
 export const OP_WORDS: Record<string, string> = {
@@ -75,6 +76,8 @@ function otherWords(s: Exclude<RecipeStep, { step: 'transform' | 'mend' | 'textu
       return `Pictures written anew: ${[...s.settings.roles.map((r) => r.role), ...s.settings.textures.map((t) => leaf(t.texture))].join(', ')}`;
     case 'clips':
       return `Clips: ${[s.settings.resample && 'idle keys out', s.settings.dropConstant && 'still tracks out'].filter(Boolean).join(', ')}`;
+    case 'chains':
+      return s.settings.chains === 'all' ? 'Chains of bones in all limbs' : `${counted(s.settings.chains.length, 'chain')} of bones`;
     case 'bones':
       return `Bones: ${[s.settings.dropUnused && 'idle ones out', s.settings.fourInfluences && 'four a vertex', s.settings.limit !== null && `at most ${s.settings.limit}`].filter(Boolean).join(', ')}`;
     case 'quantise':

@@ -4,6 +4,7 @@ export type { IntakeDone, IntakeFile, IntakeJob, ItemDone, OpenDone } from './in
 export type { MeasureDone, MeasureJob, SolveDone, SolveJob } from './lighten';
 export { type MeetDone, type MeetJob, meetLimits, namedSteps } from './meet';
 export type { PrepareDone, PrepareJob } from './prepare';
+export type { RigDone, RigJob } from './rig';
 export {
   intake,
   JobError,
@@ -14,6 +15,7 @@ export {
   pack,
   prepare,
   type RunOptions,
+  rig,
   solveBudget,
   unpack,
   unpackPictures,

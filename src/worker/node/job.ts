@@ -16,6 +16,7 @@ const load = {
   prepare: () => import('./prepare'),
   pack: () => import('./pack'),
   lighten: () => import('./lighten'),
+  rig: () => import('./rig'),
 };
 /** For the first job, which keeps the code as it was compiled. */
 export const loadAll = () => Promise.all(Object.values(load).map((l) => l()));
@@ -36,6 +37,8 @@ async function run(job: Job): Promise<unknown> {
       return (await load.pack()).runUnpackPictures(job.data);
     case 'measure':
       return (await load.lighten()).runMeasure(job.data, report);
+    case 'rig':
+      return (await load.rig()).runRig(job.data);
     case 'solve':
       return (await load.lighten()).runSolve(job.data, report);
   }

@@ -9,6 +9,7 @@ import type { IntakeDone, IntakeJob, OpenDone } from './intake';
 import type { MeasureDone, MeasureJob, SolveDone, SolveJob } from './lighten';
 import type { PackJob, UnpackJob, UnpackPicturesJob } from './pack';
 import type { PrepareDone, PrepareJob } from './prepare';
+import type { RigDone, RigJob } from './rig';
 
 export type Job =
   | { job: 'intake'; data: IntakeJob }
@@ -18,7 +19,8 @@ export type Job =
   | { job: 'unpack'; data: UnpackJob }
   | { job: 'unpack-pictures'; data: UnpackPicturesJob }
   | { job: 'measure'; data: MeasureJob }
-  | { job: 'solve'; data: SolveJob };
+  | { job: 'solve'; data: SolveJob }
+  | { job: 'rig'; data: RigJob };
 /** What a job is doing, and how far it is, 0 to 1. */
 export interface Progress {
   share: number;
@@ -208,6 +210,8 @@ export const measure = (data: MeasureJob, options: RunOptions = {}) =>
   runJob({ job: 'measure', data }, { timeoutMs: HEAVY_MS, ...options }) as Promise<MeasureDone>;
 export const solveBudget = (data: SolveJob, options: RunOptions = {}) =>
   runJob({ job: 'solve', data }, { timeoutMs: HEAVY_MS, ...options }) as Promise<SolveDone>;
+export const rig = (data: RigJob, options: RunOptions = {}) =>
+  runJob({ job: 'rig', data }, { timeoutMs: HEAVY_MS, ...options }) as Promise<RigDone>;
 export const pack = (data: PackJob, options: RunOptions = {}) => runJob({ job: 'pack', data }, options) as Promise<Uint8Array>;
 export const unpackPictures = (data: UnpackPicturesJob, options: RunOptions = {}) =>
   runJob({ job: 'unpack-pictures', data }, options) as Promise<Uint8Array>;

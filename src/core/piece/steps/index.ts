@@ -7,6 +7,7 @@ import { Id } from '../../words/values';
 import { alpha } from './alpha';
 import { atlas } from './atlas';
 import { bones } from './bones';
+import { chains } from './chains';
 import { clips } from './clips';
 import { compress } from './compress';
 import { crop } from './crop';
@@ -35,6 +36,7 @@ import { trim } from './trim';
 
 export { AtlasSettings } from './atlas';
 export { BonesSettings } from './bones';
+export { ChainsSettings, WEIGHT_METHODS } from './chains';
 export { ClipsSettings } from './clips';
 export { PACKINGS } from './compress';
 export type { StepDef, StepEffect } from './define';
@@ -64,6 +66,7 @@ export const STEPS = {
   texture,
   merge,
   prune,
+  chains,
   bones,
   clips,
   simplify,

@@ -1,0 +1,91 @@
+/** `./scaphos rig FILE`: bones and weights, headless. */
+import { copyFile, mkdtemp, rm, stat } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import * as z from 'zod';
+import { counted } from '@/core/words/counted';
+import { JobError, openModel, rig } from '@/worker/node';
+import { CliFailure } from './failure';
+
+export interface RigOptions {
+  json: boolean;
+  chains: 'all' | { root: [number, number, number]; tip: [number, number, number]; bones: number | null }[];
+  weights: 'auto' | 'heat' | 'voxel';
+  out: string;
+}
+
+const Point = z.tuple([z.number(), z.number(), z.number()]);
+const RiggedRow = z.strictObject({
+  file: z.string(),
+  bones: z.array(
+    z.strictObject({ name: z.string(), parent: z.string().nullable(), headM: Point, tailM: Point, sure: z.number().min(0).max(1) }),
+  ),
+  chains: z.array(z.strictObject({ name: z.string(), bones: z.array(z.string()), strayMm: z.number(), lengthM: z.number() })),
+  /** How chains were come by. */
+  found: z.string(),
+  weights: z.strictObject({ method: z.enum(['heat', 'voxel']), reason: z.string(), maxInfluences: z.int(), unweighted: z.int() }),
+  /** Each bone turned by 30° about its head, both ways across. */
+  test: z.strictObject({ stretchMax: z.number(), flips: z.int(), volumeChange: z.number(), worst: z.string().nullable() }),
+  written: z.string(),
+  seconds: z.number(),
+});
+const UnriggedRow = z.strictObject({ file: z.string(), error: z.strictObject({ code: z.string(), message: z.string() }) });
+export const RigRow = z.union([RiggedRow, UnriggedRow]);
+type Row = z.infer<typeof RigRow>;
+
+/** JSON Schema (2020-12) of one line of `rig --json`. */
+export const rigSchema = (): unknown => ({
+  ...(z.toJSONSchema(RigRow, { io: 'output' }) as object),
+  title: 'One line of ./scaphos rig --json',
+});
+
+/** "x,y,z:x,y,z", metres of the file. @throws {CliFailure} anything else */
+export function readPresses(text: string): { root: [number, number, number]; tip: [number, number, number] } {
+  const points = text.split(':').map((p) => p.split(',').map(Number));
+  if (points.length !== 2 || points.some((p) => p.length !== 3 || !p.every(Number.isFinite)))
+    throw new CliFailure(`--chain takes a root and a tip in metres, like 0,0.1,0:0,0.3,0.05, not ${text}.`, 64);
+  return { root: points[0] as [number, number, number], tip: points[1] as [number, number, number] };
+}
+
+async function rigFile(file: string, { chains, weights, out }: RigOptions): Promise<Row> {
+  const failed = (code: string, message: string): Row => ({ file, error: { code, message } });
+  const found = await stat(file).catch(() => null);
+  if (!found) return failed('file/not-found', `There is no file ${file}.`);
+  if (!found.isFile()) return failed('file/not-a-file', `${file} is not a file.`);
+  const from = performance.now();
+  const dir = await mkdtemp(join(tmpdir(), 'scaphos-rig-'));
+  try {
+    const opened = await openModel({ files: [{ name: file.slice(file.lastIndexOf('/') + 1), path: file }], fromDisk: true, outDir: dir });
+    const made = join(dir, 'rigged.glb');
+    const done = await rig({ path: join(dir, opened.model), chains, weights, out: made });
+    await copyFile(made, out);
+    return { file, ...done, written: out, seconds: Number(((performance.now() - from) / 1000).toFixed(2)) };
+  } catch (error) {
+    if (error instanceof JobError) return failed(error.code, error.message);
+    throw error;
+  } finally {
+    await rm(dir, { recursive: true, force: true });
+  }
+}
+
+function inWords(row: Row): string {
+  if ('error' in row) return `${row.file}\n  not rigged: ${row.error.message} [${row.error.code}]`;
+  return [
+    `${row.file}`,
+    `  ${counted(row.chains.length, 'chain')}, ${counted(row.bones.length, 'bone')}; found by ${row.found}`,
+    ...row.chains.map(
+      (c) =>
+        `  ${c.name}: ${counted(c.bones.length, 'bone')}, ${(c.lengthM * 1000).toFixed(0)} mm long, straight bones stray ${c.strayMm.toFixed(1)} mm`,
+    ),
+    `  weights by ${row.weights.method}: ${row.weights.reason} At most ${row.weights.maxInfluences} bones a vertex${row.weights.unweighted > 0 ? `; ${row.weights.unweighted} vertices reached by none follow the nearest` : ''}.`,
+    `  each bone turned by 30°: longest edge ×${row.test.stretchMax.toFixed(2)}, ${row.test.flips} triangles turned over, volume ${(row.test.volumeChange * 100).toFixed(1)} %`,
+    `  written to ${row.written}`,
+  ].join('\n');
+}
+
+/** Exit code: 0 rigged, 1 nothing in it is long enough for a chain, 2 not readable or not to be rigged. */
+export async function rigCommand(file: string, options: RigOptions): Promise<number> {
+  const row = await rigFile(file, options);
+  process.stdout.write(`${options.json ? JSON.stringify(row) : inWords(row)}\n`);
+  return 'error' in row ? (row.error.code === 'rig/no-limbs' ? 1 : 2) : 0;
+}

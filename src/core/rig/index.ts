@@ -1,0 +1,10 @@
+/** Bones and weights raised in a shape: traced middle lines, chains, limbs, heat and voxels, poses that test them. */
+export type { Bone } from './bone';
+export { type ChainPlan, chainPlans, MOST_BONES, proposedBones, SHOWS_MM } from './chain';
+export { FOUND_BY, findLimbs, type Limb } from './limbs';
+export { type MiddleLine, middleLine, RigError, type Vec } from './middle';
+export { type ChainAsked, type Rig, type RiggedChain, ROOT, rigChains, rigLimbs } from './plan';
+export { type PoseTest, TEST_TURN_DEG, testPoses } from './posetest';
+export { raiseBones } from './raise';
+export { type Surface, surfaceFrom, surfaceOf } from './surface';
+export { type Binding, bind, methodFor, type WeightMethod } from './weights/bind';

@@ -1,0 +1,176 @@
+import { describe, expect, test } from 'vitest';
+import { findLimbs } from './limbs';
+import type { Vec } from './middle';
+import { ROOT, rigChains, rigLimbs } from './plan';
+import { testPoses } from './posetest';
+import { tube } from './shapes';
+import { type Surface, surfaceFrom } from './surface';
+
+const R = 0.012;
+/** A ball with so many tubes out of it, made one surface by marching over their union. */
+function urchin(arms: readonly Vec[], lengthM: number, cells = 90): Surface {
+  const reach = lengthM + 0.05;
+  const size = (2 * reach) / cells;
+  const field = (x: number, y: number, z: number) => {
+    let d = Math.hypot(x, y, z) - 0.03;
+    for (const a of arms) {
+      const t = Math.min(lengthM, Math.max(0, x * a[0] + y * a[1] + z * a[2]));
+      d = Math.min(d, Math.hypot(x - t * a[0], y - t * a[1], z - t * a[2]) - R);
+    }
+    return d;
+  };
+  // surface nets: a vertex in each cell the level runs through, a square across each edge it crosses
+  const n = cells + 1;
+  const value = new Float64Array(n ** 3);
+  const at = (i: number, j: number, k: number) => i + n * (j + n * k);
+  for (let k = 0; k < n; k++)
+    for (let j = 0; j < n; j++)
+      for (let i = 0; i < n; i++) value[at(i, j, k)] = field(i * size - reach, j * size - reach, k * size - reach);
+  const vertex = new Map<number, number>();
+  const positions: number[] = [];
+  const CORNERS = [0, 1, 2, 3, 4, 5, 6, 7].map((c) => [c & 1, (c >> 1) & 1, c >> 2]);
+  for (let k = 0; k < cells; k++)
+    for (let j = 0; j < cells; j++)
+      for (let i = 0; i < cells; i++) {
+        const v = CORNERS.map(([a, b, c]) => value[at(i + a, j + b, k + c)]);
+        if (v.every((x) => x > 0) || v.every((x) => x <= 0)) continue;
+        let [count, x, y, z] = [0, 0, 0, 0];
+        for (let p = 0; p < 8; p++)
+          for (let q = p + 1; q < 8; q++) {
+            const [d, e] = [CORNERS[p], CORNERS[q]];
+            if (Math.abs(d[0] - e[0]) + Math.abs(d[1] - e[1]) + Math.abs(d[2] - e[2]) !== 1 || v[p] > 0 === v[q] > 0) continue;
+            const t = v[p] / (v[p] - v[q]);
+            x += d[0] + t * (e[0] - d[0]);
+            y += d[1] + t * (e[1] - d[1]);
+            z += d[2] + t * (e[2] - d[2]);
+            count++;
+          }
+        vertex.set(at(i, j, k), positions.length / 3);
+        positions.push((i + x / count) * size - reach, (j + y / count) * size - reach, (k + z / count) * size - reach);
+      }
+  const triangles: number[] = [];
+  for (let k = 1; k < cells; k++)
+    for (let j = 1; j < cells; j++)
+      for (let i = 1; i < cells; i++)
+        for (const [d, p, q] of [
+          [
+            [1, 0, 0],
+            [0, 1, 0],
+            [0, 0, 1],
+          ],
+          [
+            [0, 1, 0],
+            [0, 0, 1],
+            [1, 0, 0],
+          ],
+          [
+            [0, 0, 1],
+            [1, 0, 0],
+            [0, 1, 0],
+          ],
+        ]) {
+          const [inside, next] = [value[at(i, j, k)] <= 0, value[at(i + d[0], j + d[1], k + d[2])] <= 0];
+          if (inside === next) continue;
+          const c = [
+            [0, 0],
+            [1, 0],
+            [1, 1],
+            [0, 1],
+          ].map(([s, t]) => vertex.get(at(i - s * p[0] - t * q[0], j - s * p[1] - t * q[1], k - s * p[2] - t * q[2])) as number);
+          const order = inside ? [0, 3, 2, 1] : [0, 1, 2, 3];
+          const [a, b, e, f] = order.map((o) => c[o]);
+          triangles.push(a, f, e, a, e, b);
+        }
+  return surfaceFrom(Float32Array.from(positions), Uint32Array.from(triangles));
+}
+const ARMS: Vec[] = [
+  [1, 0, 0],
+  [-1, 0, 0],
+  [0, 1, 0],
+  [0, 0, 1],
+  [0, 0, -1],
+];
+
+describe('limbs of a ball with five arms', () => {
+  const s = urchin(ARMS, 0.15);
+  test('each arm is one, from the ball to its tip', () => {
+    const limbs = findLimbs(s);
+    expect(limbs).toHaveLength(5);
+    for (const limb of limbs) {
+      const tip = [0, 1, 2].map((k) => s.positions[limb.tip * 3 + k]);
+      const arm = ARMS.find((a) => a.reduce((d, x, k) => d + x * tip[k], 0) > 0.14);
+      expect(arm).toBeDefined();
+      for (const v of limb.vertices) {
+        const along = [0, 1, 2].reduce((d, k) => d + (arm as Vec)[k] * s.positions[v * 3 + k], 0);
+        expect(along).toBeGreaterThan(0.012);
+      }
+    }
+    expect(new Set(limbs.flatMap((l) => l.vertices)).size).toBe(limbs.flatMap((l) => l.vertices).length);
+  });
+  test('all chains hang from one root, twins are named as pairs, and the ball stays with the root', () => {
+    const rig = rigLimbs(s);
+    expect(rig.bones.filter((b) => b.parent < 0).map((b) => b.name)).toEqual([ROOT]);
+    expect(rig.chains.map((c) => c.name).filter((n) => /\.[LR]$/.test(n))).toHaveLength(2);
+    const [l, r] = ['L', 'R'].map((side) => rig.chains.find((c) => c.name.endsWith(`.${side}`)));
+    expect(l?.line.points.at(-1)?.[0]).toBeGreaterThan(0.1);
+    expect(r?.line.points.at(-1)?.[0]).toBeLessThan(-0.1);
+    expect(l?.name.slice(0, -1)).toBe(r?.name.slice(0, -1));
+    // the ball's back, where no arm is
+    const v = Array.from(s.piece.keys()).reduce((best, i) => (s.positions[i * 3 + 1] < s.positions[best * 3 + 1] ? i : best), 0);
+    expect(rig.binding.bones[v * 4]).toBe(0);
+    expect(rig.binding.shares[v * 4]).toBeGreaterThan(0.95);
+    // the tip of an arm follows its last bone
+    const tip = findLimbs(s)[0].tip;
+    const last = rig.bones[rig.binding.bones[tip * 4]];
+    expect(last.name.startsWith('limb')).toBe(true);
+    const test_ = testPoses(s, rig.bones, rig.binding);
+    expect(test_.flips).toBeLessThan(s.triangles.length / 3 / 100);
+    expect(test_.stretchMax).toBeLessThan(2.5);
+    expect(Math.abs(test_.volumeChange)).toBeLessThan(0.1);
+  });
+  test('a lone ball has none', () => {
+    expect(findLimbs(urchin([], 0.05, 24))).toEqual([]);
+    expect(() => rigLimbs(urchin([], 0.05, 24))).toThrow(/long enough/);
+  });
+});
+
+test('loose strands are one chain each, the end nearer to the rest first', () => {
+  const parts = [
+    tube(
+      (t): Vec => [0.3 * (t - 0.5), 0, 0],
+      () => 0.05,
+      30,
+      12,
+    ),
+    ...[-0.1, 0.1].map((x) =>
+      tube(
+        (t): Vec => [x, -0.06 - t * 0.2, 0],
+        () => 0.006,
+        60,
+        10,
+      ),
+    ),
+  ];
+  const positions: number[] = [];
+  const triangles: number[] = [];
+  for (const p of parts) {
+    for (const i of p.triangles) triangles.push(i + positions.length / 3);
+    for (const x of p.positions) positions.push(x);
+  }
+  const s = surfaceFrom(Float32Array.from(positions), Uint32Array.from(triangles));
+  const limbs = findLimbs(s).filter((l) => s.piece[l.tip] > 0);
+  expect(limbs).toHaveLength(2);
+  for (const l of limbs) expect(s.positions[l.root * 3 + 1]).toBeGreaterThan(s.positions[l.tip * 3 + 1]);
+});
+
+test('two presses: the chain lies in the limb, the rest stays where it is', () => {
+  const s = urchin(ARMS, 0.15);
+  const rig = rigChains(s, [{ root: [0.035, 0, 0], tip: [0.158, 0, 0], bones: 3 }]);
+  expect(rig.bones.map((b) => b.name)).toEqual([ROOT, 'limb 1.1', 'limb 1.2', 'limb 1.3']);
+  for (const b of rig.bones.slice(1)) for (const p of [b.head, b.tail]) expect(Math.hypot(p[1], p[2])).toBeLessThan(R * 0.1);
+  for (let v = 0; v < s.piece.length; v++) {
+    const [x, y, z] = [0, 1, 2].map((k) => s.positions[v * 3 + k]);
+    if (x < 0 || Math.hypot(y, z) > 0.04) expect(rig.binding.bones[v * 4]).toBe(0);
+    if (x > 0.14) expect(rig.binding.bones[v * 4]).toBe(3);
+  }
+});
