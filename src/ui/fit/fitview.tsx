@@ -12,7 +12,7 @@ import { Mirror } from './mirror';
 import { partGroups } from './partmenu';
 import { FitRunProvider } from './run';
 import { PLATES_AT_REST, useFit } from './state';
-import { PoseStrip } from './strip';
+import { PoseStrip, STRIP_PX } from './strip';
 import { useRun, useShownPiece, useStageState } from './view';
 
 const Rack = soon(() => import('./rack'), 'Rack');
@@ -114,7 +114,7 @@ export function FitView() {
           />
         </div>
         <div className="fit-cards">{turn > 4 && <Cards onFrame={onFrame} sight={sight} />}</div>
-        {turn > 5 && <PoseStrip form={form} />}
+        {turn > 5 ? <PoseStrip form={form} /> : <div style={{ height: STRIP_PX }} />}
       </div>
     </FitRunProvider>
   );

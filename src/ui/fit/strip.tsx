@@ -11,6 +11,9 @@ const SETTLE_MS = 350;
 /** Closer than the Mirror: a thumbnail shows the head. */
 const THUMB_CAMERA = { positionM: [0, 0, 0.95] as [number, number, number], targetM: [0, 0, 0] as [number, number, number], fovDeg: 15.5 };
 
+/** Its place is kept before it is there: the Mirror above it does not change its size. */
+export const STRIP_PX = 124;
+
 /** Key poses side by side, each a rendering; play runs the take. */
 export function PoseStrip({ form }: { form: Form | null }) {
   const { runner, show } = useFitRun();
@@ -59,7 +62,7 @@ export function PoseStrip({ form }: { form: Form | null }) {
     return () => cancelAnimationFrame(frame);
   }, [playing, tick]);
   return (
-    <section className="border-t border-[color:var(--hair-strong)] flex flex-col" aria-label="Pose strip" style={{ height: 124 }}>
+    <section className="border-t border-[color:var(--hair-strong)] flex flex-col" aria-label="Pose strip" style={{ height: STRIP_PX }}>
       <div className="flex items-center gap-1.5 h-[34px] px-2.5">
         <h2 className="text-[14px] font-semibold mr-1.5">Pose strip</h2>
         <button
