@@ -14,6 +14,7 @@ const which =
     interface: 'interface',
     server: 'server/main',
     foreign: 'foreign/main',
+    rig: 'rig',
   }[process.argv[2]] ?? 'core';
 await build({
   entryPoints: [`bench/${which}.ts`],

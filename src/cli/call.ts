@@ -62,7 +62,7 @@ const USAGE = `Use: ./scaphos COMMAND
   schema NAME                             JSON Schema (2020-12). NAME: ${Object.keys(SCHEMAS).join(', ')}
   test [lint|unit|cli|server|operator|browser|sweep|mutants]   every test, or one kind; sweep: all of what they draw a tenth of;
                                           mutants [PATH …] [--seed N] [--count K]: faults that the tests must notice
-  bench [intake|prepare|foreign|run|fit|interface|server]
+  bench [intake|prepare|foreign|rig|run|fit|interface|server]
                                           speed and memory, as ratios in one run; intake, prepare, foreign: beside others
   build                                   build the application
 

@@ -83,9 +83,12 @@ export function findLimbs(surface: Surface): Limb[] {
   return limbs.map(({ root, tip, from, lengthM, vertices }) => ({ root, tip, from, lengthM, vertices }));
 }
 
-/** A strand has two ends: from its middle nothing third is as long as a quarter of it. */
+/** A strand has two ends: seen from its middle they are two branches, and nothing third is a quarter of it. A ring has one far side. */
 function isStrand(surface: Surface, middle: number, lengthM: number): boolean {
-  return branchesOf(surface, distancesFrom(surface, [middle])).filter((b) => b.lengthM > lengthM / 4).length <= 2;
+  const [, second, third] = branchesOf(surface, distancesFrom(surface, [middle]))
+    .map((b) => b.lengthM / lengthM)
+    .sort((x, y) => y - x);
+  return second > 1 / 8 && !(third > 1 / 4);
 }
 
 /** The end of a loose strand that hangs on something comes first: the one nearer to other pieces, or the upper one. */
@@ -170,8 +173,10 @@ function branches(surface: Surface, distances: Distances, spanM: number): PieceL
   const sound = all
     .map((b) => {
       // the one that met all others goes no farther in than where the outermost of them did: there the body begins
-      const level = Math.max(far[b.root], ...all.filter((o) => o.met === b.tip).map((o) => far[o.root]));
-      return trimmed(surface, distances, b, level);
+      const others = all.filter((o) => o.met === b.tip);
+      const limb = trimmed(surface, distances, b, Math.max(far[b.root], ...others.map((o) => far[o.root])));
+      // what met nothing and leaves nothing is the body itself: a ring, a lens
+      return b.met < 0 && others.length === 0 && far[limb.root] <= far[b.root] ? { ...limb, lengthM: 0 } : limb;
     })
     .filter((b) => b.lengthM >= spanM * LEAST_SHARE && isLong(surface, b));
   // the inner first, so that whoever branches off comes after what it branches off

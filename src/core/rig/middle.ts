@@ -158,13 +158,19 @@ export function evenly(points: readonly Vec[], count: number): Vec[] {
   });
 }
 
+/** @throws {RigError} `rig/no-surface` points and lines enclose nothing */
+export function needSurface(surface: Surface): void {
+  if (surface.triangles.length === 0)
+    throw new RigError('rig/no-surface', 'The model draws no surface, so there is nothing to raise bones in.');
+}
+
 /**
  * The middle line from one press to another, both on or near the surface, metres of the model.
  * @throws {RigError} `rig/no-surface` nothing is drawn; `rig/apart` no surface leads from one to the other; `rig/too-near` they are the same place.
  */
 export function middleLine(surface: Surface, root: Vec, tip: Vec): MiddleLine {
+  needSurface(surface);
   const [a, b] = [nearestVertex(surface, root), nearestVertex(surface, tip)];
-  if (a < 0) throw new RigError('rig/no-surface', 'The model draws no surface, so there is nothing to raise bones in.');
   if (a === b) throw new RigError('rig/too-near', 'Root and tip are the same place. Press the tip at the other end of the limb.');
   if (surface.piece[a] !== surface.piece[b])
     throw new RigError('rig/apart', 'Root and tip lie on pieces that are not joined. Press both on one piece, or raise a chain in each.');

@@ -2,7 +2,7 @@
 import type { Bone, Home } from './bone';
 import { type ChainPlan, chainPlans, proposedBones } from './chain';
 import { bodyMiddle, FOUND_BY, findLimbs } from './limbs';
-import { lineBetween, type MiddleLine, middleLine, RigError, type Vec } from './middle';
+import { lineBetween, type MiddleLine, middleLine, needSurface, RigError, type Vec } from './middle';
 import type { Surface } from './surface';
 import { type Binding, bind, type WeightMethod } from './weights/bind';
 
@@ -57,6 +57,7 @@ export function rigChains(surface: Surface, asked: readonly ChainAsked[], weight
 
 /** A chain in every limb. @throws {RigError} `rig/no-limbs` nothing of it is long */
 export function rigLimbs(surface: Surface, weights: WeightMethod | 'auto' = 'auto'): Rig {
+  needSurface(surface);
   const limbs = findLimbs(surface);
   if (limbs.length === 0)
     throw new RigError('rig/no-limbs', 'Nothing of this shape is long enough for a chain. Press a root and a tip where one is to be.');
@@ -141,7 +142,48 @@ function put(surface: Surface, chains: readonly Put[], home: Home, weights: Weig
     places.push(own);
     return { name: names[limb], bones: own.map((i) => bones[i].name), line: c.line, plans, strayMm: plan.strayMm, from: c.from };
   });
-  return { bones, chains: out, binding: bind(surface, bones, weights, home), found };
+  const binding = bind(surface, bones, weights, home);
+  ride(surface, home, binding);
+  return { bones, chains: out, binding, found };
+}
+
+/** Of the shape's diagonal: a piece as near as this to another sits on it; and a piece that is no longer rides. */
+const SITS = 0.02;
+const SMALL = 0.25;
+
+/** Rivets, buttons and bubbles stay as they are: a small piece that is no limb follows, whole, the vertex it sits on. */
+function ride(surface: Surface, home: Home, binding: Binding): void {
+  const { positions, piece, pieces } = surface;
+  const boxes = Array.from({ length: pieces }, () => [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity]);
+  const limb = new Uint8Array(pieces);
+  const whole = [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity];
+  for (let v = 0; v < piece.length; v++) {
+    if (home[v] >= 0) limb[piece[v]] = 1;
+    for (const box of [boxes[piece[v]], whole])
+      for (let k = 0; k < 3; k++) {
+        box[k] = Math.min(box[k], positions[v * 3 + k]);
+        box[3 + k] = Math.max(box[3 + k], positions[v * 3 + k]);
+      }
+  }
+  const across = (b: number[]) => Math.hypot(b[3] - b[0], b[4] - b[1], b[5] - b[2]);
+  const size = across(whole);
+  const small = boxes.map((b, p) => !limb[p] && across(b) < size * SMALL);
+  for (let p = 0; p < pieces; p++) {
+    if (!small[p]) continue;
+    const [x, y, z] = [0, 1, 2].map((k) => (boxes[p][k] + boxes[p][3 + k]) / 2);
+    let [seat, least] = [-1, Infinity];
+    for (let v = 0; v < piece.length; v++) {
+      if (small[piece[v]]) continue;
+      const d = Math.hypot(positions[v * 3] - x, positions[v * 3 + 1] - y, positions[v * 3 + 2] - z);
+      if (d < least) [seat, least] = [v, d];
+    }
+    if (seat < 0 || least - across(boxes[p]) / 2 > size * SITS) continue;
+    for (let v = 0; v < piece.length; v++)
+      if (piece[v] === p) {
+        binding.bones.set(binding.bones.slice(seat * 4, seat * 4 + 4), v * 4);
+        binding.shares.set(binding.shares.slice(seat * 4, seat * 4 + 4), v * 4);
+      }
+  }
 }
 
 function nearestOf(bones: readonly Bone[], among: readonly number[], p: Vec): number {

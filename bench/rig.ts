@@ -1,0 +1,84 @@
+/** Weights and traced lines over sizes of one shape: how they grow, and where their bounds are. Seconds are of this machine. */
+
+import { Matrix4 } from 'three';
+import { MOST_BONES, type Surface, surfaceFrom } from '../src/core/rig';
+import type { Bone } from '../src/core/rig/bone';
+import { middleLine, type Vec } from '../src/core/rig/middle';
+import { movedBy, turned } from '../src/core/rig/posetest';
+import { tube } from '../src/core/rig/shapes';
+import { bind } from '../src/core/rig/weights/bind';
+import { heatWeights } from '../src/core/rig/weights/heat';
+
+const BONES = 30;
+const SIZES = [2_000, 20_000, 100_000];
+const curve = (t: number): Vec => [0.1 * Math.sin(t * 5), t * 0.6, 0.05 * Math.cos(t * 3)];
+const radius = (t: number) => 0.02 - 0.012 * t;
+
+function shape(triangles: number): Surface {
+  // as many rings as make triangles even
+  const round = Math.max(6, Math.round(Math.sqrt(triangles / 15)));
+  const made = tube(curve, radius, Math.round(triangles / 2 / round), round);
+  return surfaceFrom(made.positions, made.triangles);
+}
+const bones = Array.from(
+  { length: BONES },
+  (_, i): Bone => ({ name: `b${i}`, parent: i - 1, head: curve(i / BONES), tail: curve((i + 1) / BONES), limb: 0 }),
+);
+const timed = <T>(work: () => T): [T, number] => {
+  const from = performance.now();
+  const done = work();
+  return [done, (performance.now() - from) / 1000];
+};
+
+// the first run of anything is the compiler's
+bind(shape(SIZES[0]), bones, 'heat');
+bind(shape(SIZES[0]), bones, 'voxel');
+const rows = SIZES.map((n) => {
+  const surface = shape(n);
+  const [, heat] = timed(() => heatWeights(surface, bones));
+  const [, voxel] = timed(() => bind(surface, bones, 'voxel'));
+  const [, line] = timed(() => middleLine(surface, curve(0), curve(1)));
+  console.log(
+    `${String(surface.triangles.length / 3).padStart(7)} triangles, ${surface.piece.length} vertices: heat ${heat.toFixed(2)} s, voxels ${voxel.toFixed(2)} s, a line traced ${line.toFixed(2)} s`,
+  );
+  return { n: surface.piece.length, heat, voxel, line };
+});
+const exponent = (key: 'heat' | 'voxel' | 'line') => Math.log(rows[2][key] / rows[0][key]) / Math.log(rows[2].n / rows[0].n);
+console.log(
+  `20 000 triangles, ${BONES} bones: heat ${rows[1].heat.toFixed(2)} s (bound 2), voxels ${rows[1].voxel.toFixed(2)} s (bound 4)`,
+);
+console.log(
+  `grows with vertices to the power of ${exponent('heat').toFixed(2)} (heat, bound 1.15), ${exponent('voxel').toFixed(2)} (voxels), ${exponent('line').toFixed(2)} (lines)`,
+);
+
+const many = shape(40_000);
+const binding = bind(many, bones, 'heat');
+const moved = movedBy(bones, binding, 10);
+const turn = new Matrix4().makeRotationX(0.5);
+for (let i = 0; i < 20; i++) turned(many, moved, bones[10].head, turn);
+const [, pose] = timed(() => {
+  for (let i = 0; i < 20; i++) turned(many, moved, bones[10].head, turn);
+});
+console.log(`${many.piece.length} vertices posed in ${((pose / 20) * 1000).toFixed(2)} ms (bound 4)`);
+
+// the same equation on a mesh 16 times finer, at the coarse one's own places
+const [coarse, fine] = [shape(4_000), shape(64_000)];
+const [a, b] = [heatWeights(coarse, bones), heatWeights(fine, bones)];
+let [sum, count] = [0, 0];
+for (let v = 0; v < coarse.piece.length; v += 7) {
+  let [at, least] = [0, Infinity];
+  for (let w = 0; w < fine.piece.length; w++) {
+    const d =
+      (coarse.positions[v * 3] - fine.positions[w * 3]) ** 2 +
+      (coarse.positions[v * 3 + 1] - fine.positions[w * 3 + 1]) ** 2 +
+      (coarse.positions[v * 3 + 2] - fine.positions[w * 3 + 2]) ** 2;
+    if (d < least) [at, least] = [w, d];
+  }
+  for (let k = 0; k < BONES; k++) {
+    sum += Math.abs(a.weights[k][v] - b.weights[k][at]);
+    count++;
+  }
+}
+console.log(
+  `mean difference of weights to a mesh 16 times finer ${((sum / count) * 1).toFixed(5)} a bone, ${((sum / count) * BONES).toFixed(3)} summed over a vertex (bound 0.02); a chain has at most ${MOST_BONES} bones`,
+);
