@@ -9,7 +9,7 @@ import { BufferAttribute, BufferGeometry, DoubleSide, Ray, Vector3 } from 'three
 import { MeshBVH } from 'three-mesh-bvh';
 import { type Bone, type Home, toBone } from '../bone';
 import type { Surface } from '../surface';
-import { type Sparse, solve } from './sparse';
+import { prepared, type Sparse, solve } from './sparse';
 
 /** Bones as near as this times the nearest share a vertex. */
 const AS_NEAR = 1.0001;
@@ -42,7 +42,7 @@ export function heatWeights(surface: Surface, bones: readonly Bone[], home: Home
   const diagonal = laplacian.diagonal.map((d, v) => (cold[v] || d + heat[v] === 0 ? 1 : d + heat[v]));
   const values = laplacian.values.slice();
   for (let v = 0; v < vertices; v++) if (cold[v]) for (let e = laplacian.start[v]; e < laplacian.start[v + 1]; e++) values[e] = 0;
-  const system: Sparse = { ...laplacian, diagonal, values };
+  const system = prepared({ ...laplacian, diagonal, values });
   const b = new Float64Array(vertices);
   const weights = bones.map((_, bone) => {
     const w = new Float64Array(vertices);
