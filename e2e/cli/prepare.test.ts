@@ -9,6 +9,7 @@ import { rawGlb } from '@/core/intake/samples';
 import { blob, surfaceDocument } from '@/core/prepare/samples';
 import { measure } from '@/worker/node';
 import { scaphos as run } from '../support/cli';
+import { lone } from '../support/preparing';
 import { EFFORT } from '../support/sweep';
 
 const dir = mkdtempSync(join(tmpdir(), 'scaphos-prepare-'));
@@ -16,19 +17,6 @@ afterAll(() => rmSync(dir, { recursive: true, force: true }));
 const at = (name: string) => join(dir, name);
 
 const scaphos = (...args: string[]) => run(args, { SCAPHOS_DATA: at('data'), SCAPHOS_EFFORT: EFFORT });
-
-/** One primitive of a kind. */
-async function lone(mode: number, positions: number[], indices?: number[]): Promise<Uint8Array> {
-  const document = new Document();
-  const buffer = document.createBuffer();
-  const p = document
-    .createPrimitive()
-    .setMode(mode as never)
-    .setAttribute('POSITION', document.createAccessor().setType('VEC3').setArray(Float32Array.from(positions)).setBuffer(buffer));
-  if (indices) p.setIndices(document.createAccessor().setArray(Uint16Array.from(indices)).setBuffer(buffer));
-  document.createScene().addChild(document.createNode('n').setMesh(document.createMesh('m').addPrimitive(p)));
-  return new WebIO().writeBinary(document);
-}
 
 beforeAll(async () => {
   writeFileSync(at('blob.glb'), await new WebIO().writeBinary(surfaceDocument('blob', blob(0.02), 32, 16)));

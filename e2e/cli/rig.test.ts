@@ -2,32 +2,20 @@
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { Document, WebIO } from '@gltf-transform/core';
+import { type Document, WebIO } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import Ajv from 'ajv/dist/2020';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { tube } from '@/core/rig/shapes';
 import { crownGlb } from '../../demo/models/crown';
 import { scaphos as run } from '../support/cli';
-import { errorsOf } from '../support/preparing';
+import { errorsOf, lone } from '../support/preparing';
 
 const dir = mkdtempSync(join(tmpdir(), 'scaphos-rig-'));
 afterAll(() => rmSync(dir, { recursive: true, force: true }));
 const at = (name: string) => join(dir, name);
 const scaphos = (...args: string[]) => run(args, { SCAPHOS_DATA: at('data') });
 const io = new WebIO().registerExtensions(ALL_EXTENSIONS);
-
-async function lone(mode: number, positions: ArrayLike<number>, indices?: ArrayLike<number>): Promise<Uint8Array> {
-  const document = new Document();
-  const buffer = document.createBuffer();
-  const p = document
-    .createPrimitive()
-    .setMode(mode as never)
-    .setAttribute('POSITION', document.createAccessor().setType('VEC3').setArray(Float32Array.from(positions)).setBuffer(buffer));
-  if (indices) p.setIndices(document.createAccessor().setArray(Uint32Array.from(indices)).setBuffer(buffer));
-  document.createScene().addChild(document.createNode('n').setMesh(document.createMesh('m').addPrimitive(p)));
-  return io.writeBinary(document);
-}
 
 beforeAll(async () => {
   const strand = tube(

@@ -1,5 +1,5 @@
 /** What the tests of preparing share: tools as Node gives them, models that bend and wear pictures, and the validator. */
-import type { Document } from '@gltf-transform/core';
+import { Document, WebIO } from '@gltf-transform/core';
 import { cloneDocument } from '@gltf-transform/functions';
 import { validateBytes } from 'gltf-validator';
 import { MeshoptDecoder } from 'meshoptimizer';
@@ -138,4 +138,17 @@ export function bentTube(around = 48, along = 64): Document {
   for (let k = 0; k < 4; k++) for (let i = 0; i < 16; i++) bind[k * 16 + i] = i % 5 === 0 ? 1 : i === 13 ? -0.05 * k : 0;
   node.setSkin(skin).setMesh(mesh);
   return document;
+}
+
+/** A GLB of one primitive of a kind. */
+export async function lone(mode: number, positions: ArrayLike<number>, indices?: ArrayLike<number>): Promise<Uint8Array> {
+  const document = new Document();
+  const buffer = document.createBuffer();
+  const p = document
+    .createPrimitive()
+    .setMode(mode as never)
+    .setAttribute('POSITION', document.createAccessor().setType('VEC3').setArray(Float32Array.from(positions)).setBuffer(buffer));
+  if (indices) p.setIndices(document.createAccessor().setArray(Uint32Array.from(indices)).setBuffer(buffer));
+  document.createScene().addChild(document.createNode('n').setMesh(document.createMesh('m').addPrimitive(p)));
+  return new WebIO().writeBinary(document);
 }

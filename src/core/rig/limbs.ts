@@ -5,6 +5,7 @@
  */
 import { type Distances, distancesFrom } from './geodesic';
 import { placeOf, type Vec } from './middle';
+import { Sets } from './sets';
 import type { Surface } from './surface';
 
 export interface Limb {
@@ -125,34 +126,26 @@ function branchesOf(surface: Surface, { far }: Distances): Branch[] {
   const { start, to } = surface;
   const order = Array.from(far.keys()).filter((v) => far[v] !== Infinity);
   order.sort((a, b) => far[b] - far[a]);
-  const up = new Int32Array(far.length).fill(-1);
-  const top = (v: number): number => {
-    let t = v;
-    while (up[t] !== t) {
-      up[t] = up[up[t]];
-      t = up[t];
-    }
-    return t;
-  };
+  const sets = new Sets();
   const members = new Map<number, number[]>();
   const out: Branch[] = [];
   for (const v of order) {
     const met = new Set<number>();
-    for (let e = start[v]; e < start[v + 1]; e++) if (up[to[e]] >= 0) met.add(top(to[e]));
+    for (let e = start[v]; e < start[v + 1]; e++) if (sets.has(to[e])) met.add(sets.top(to[e]));
     // the farthest tip goes on, the others end here
     const roots = [...met].sort((a, b) => far[b] - far[a]);
+    sets.add(v);
     if (roots.length === 0) {
-      up[v] = v;
       members.set(v, [v]);
       continue;
     }
     const [kept, ...ended] = roots;
-    up[v] = kept;
+    sets.join(kept, v);
     const list = members.get(kept) as number[];
     for (const tip of ended) {
       const vertices = members.get(tip) as number[];
       out.push({ tip, root: v, lengthM: far[tip] - far[v], met: kept, vertices: vertices.slice() });
-      up[tip] = kept;
+      sets.join(kept, tip);
       for (const m of vertices) list.push(m);
       members.delete(tip);
     }

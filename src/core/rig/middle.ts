@@ -4,6 +4,7 @@
  * scattered data", The Visual Computer 16, 2000.)
  */
 import { distancesFrom, wayTo } from './geodesic';
+import { Sets } from './sets';
 import { nearestVertex, type Surface } from './surface';
 
 export type Vec = [number, number, number];
@@ -57,12 +58,7 @@ function cutAt(surface: Surface, triangles: Uint32Array, heights: Float64Array):
   const vertices = surface.piece.length;
   const ends = new Map<number, number>();
   const points: Vec[] = [];
-  const up: number[] = [];
-  const top = (i: number): number => {
-    let t = i;
-    while (up[t] !== t) t = up[t] = up[up[t]];
-    return t;
-  };
+  const sets = new Sets();
   const segments: [number, number][] = [];
   const on = (a: number, b: number): number => {
     const key = a < b ? a * vertices + b : b * vertices + a;
@@ -71,7 +67,7 @@ function cutAt(surface: Surface, triangles: Uint32Array, heights: Float64Array):
     const k = heights[a] / (heights[a] - heights[b]);
     const i = points.length;
     points.push([0, 1, 2].map((c) => positions[a * 3 + c] * (1 - k) + positions[b * 3 + c] * k) as Vec);
-    up.push(i);
+    sets.add(i);
     ends.set(key, i);
     return i;
   };
@@ -81,12 +77,12 @@ function cutAt(surface: Surface, triangles: Uint32Array, heights: Float64Array):
     const [x, y, z] = [heights[a] > 0, heights[b] > 0, heights[c] > 0];
     if (x === y && y === z) continue;
     const [p, q] = x === y ? [on(b, c), on(c, a)] : y === z ? [on(a, b), on(c, a)] : [on(a, b), on(b, c)];
-    up[top(q)] = top(p);
+    sets.join(p, q);
     segments.push([p, q]);
   }
   const groups = new Map<number, [number, number][]>();
   for (const s of segments) {
-    const g = top(s[0]);
+    const g = sets.top(s[0]);
     const list = groups.get(g);
     if (list) list.push(s);
     else groups.set(g, [s]);

@@ -1,5 +1,6 @@
 /** The shape a rig is raised in: all that a model draws, at rest, as one surface whose corners are joined by place. */
 import { type Model, type PosedPrimitive, posedPrimitives, restPose } from '../model';
+import { Sets } from './sets';
 
 export interface Surface {
   /** Metres of the model, three a vertex. */
@@ -107,22 +108,15 @@ function edges(positions: Float64Array, triangles: Uint32Array): Pick<Surface, '
 }
 
 function piecesOf(vertices: number, triangles: Uint32Array): Pick<Surface, 'piece' | 'pieces'> {
-  const up = Uint32Array.from({ length: vertices }, (_, i) => i);
-  const top = (v: number): number => {
-    let t = v;
-    while (up[t] !== t) {
-      up[t] = up[up[t]];
-      t = up[t];
-    }
-    return t;
-  };
+  const sets = new Sets();
+  for (let v = 0; v < vertices; v++) sets.add(v);
   for (let t = 0; t < triangles.length; t += 3) {
-    up[top(triangles[t + 1])] = top(triangles[t]);
-    up[top(triangles[t + 2])] = top(triangles[t]);
+    sets.join(triangles[t], triangles[t + 1]);
+    sets.join(triangles[t], triangles[t + 2]);
   }
   const numbers = new Map<number, number>();
   const piece = Uint32Array.from({ length: vertices }, (_, v) => {
-    const t = top(v);
+    const t = sets.top(v);
     if (!numbers.has(t)) numbers.set(t, numbers.size);
     return numbers.get(t) as number;
   });
