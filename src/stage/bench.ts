@@ -61,6 +61,13 @@ export class Bench {
     return at;
   }
 
+  marks(size: DrawSize, show: TableShow, places: ArrayLike<number>): Float64Array | null {
+    const table = this.lay(show);
+    const at = table?.marks(size.width / size.height, places) ?? null;
+    table?.dispose();
+    return at;
+  }
+
   /** One object under the bench's light. */
   alone(object: Object3D, camera: Camera, size: DrawSize): void {
     this.scene.add(object);

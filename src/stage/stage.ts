@@ -144,6 +144,11 @@ export class Stage {
     return this.bench.pick(size, show, x, y);
   }
 
+  /** Where places of what lies on a drawn table are in its picture, two numbers each, 0..1 from its upper left; null where it is not parsed yet. */
+  marksOnTable(size: DrawSize, show: TableShow, places: ArrayLike<number>): Float64Array | null {
+    return this.bench.marks(size, show, places);
+  }
+
   /** A model seen straight on, for the sheet of silhouettes: `pxPerM` decides its size. */
   drawFrontal(target: HTMLCanvasElement, sha: string, size: DrawSize, pxPerM: number, middleUpM: number): void {
     const model = this.assets.get(sha);

@@ -157,6 +157,22 @@ export class Table {
     return this.inner.worldToLocal(hit.point.clone()).toArray();
   }
 
+  /** Where places of what lies on the table (metres, one after another) are in the picture, 0..1 from its upper left. */
+  marks(aspect: number, places: ArrayLike<number>): Float64Array {
+    const camera = this.camera(aspect);
+    this.group.updateMatrixWorld(true);
+    const v = new Vector3();
+    const out = new Float64Array((places.length / 3) * 2);
+    for (let i = 0; i * 3 < places.length; i++) {
+      v.set(places[i * 3], places[i * 3 + 1], places[i * 3 + 2])
+        .applyMatrix4(this.inner.matrixWorld)
+        .project(camera);
+      out[i * 2] = (v.x + 1) / 2;
+      out[i * 2 + 1] = (1 - v.y) / 2;
+    }
+    return out;
+  }
+
   dispose(): void {
     for (const m of this.made) m.dispose();
   }

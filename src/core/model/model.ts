@@ -33,6 +33,8 @@ export interface ModelNode {
   mesh: number;
   skin: number;
   morphWeights: number[];
+  /** Where a last bone ends, metres from its own place (`extras.tailM`); null where nothing says. */
+  tailM: [number, number, number] | null;
   /** Instances (EXT_mesh_gpu_instancing), each a column-major matrix in node space; null for one. */
   instances: Float32Array | null;
 }
@@ -195,6 +197,11 @@ function readInstances(node: Node): Float32Array | null {
 
 const IDENTITY = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1];
 
+function readTail(n: Node): [number, number, number] | null {
+  const { tailM } = n.getExtras() as { tailM?: unknown };
+  return Array.isArray(tailM) && tailM.length === 3 && tailM.every(Number.isFinite) ? (tailM as [number, number, number]) : null;
+}
+
 /** The plain data of a Document. The document is not changed; large arrays may be shared with it. */
 export function readModel(document: Document): Model {
   const root = document.getRoot();
@@ -215,6 +222,7 @@ export function readModel(document: Document): Model {
       mesh: meshIndex.get(n.getMesh() as never) ?? -1,
       skin: skinIndex.get(n.getSkin() as never) ?? -1,
       morphWeights: n.getWeights().length ? n.getWeights() : (n.getMesh()?.getWeights() ?? []),
+      tailM: readTail(n),
       instances: readInstances(n),
     })),
     meshes: root.listMeshes().map((m) => ({ name: m.getName(), primitives: m.listPrimitives().flatMap((p) => readPrimitive(p) ?? []) })),

@@ -6,5 +6,6 @@ export { type MiddleLine, middleLine, RigError, type Vec } from './middle';
 export { type ChainAsked, type Rig, type RiggedChain, ROOT, rigChains, rigLimbs } from './plan';
 export { type PoseTest, TEST_TURN_DEG, testPoses } from './posetest';
 export { raiseBones } from './raise';
+export { type Spar, type SparChain, sparsOf } from './spars';
 export { type Surface, surfaceFrom, surfaceOf } from './surface';
 export { type Binding, bind, methodFor, type WeightMethod } from './weights/bind';

@@ -73,7 +73,8 @@ export function findLimbs(surface: Surface): Limb[] {
     const area = areaOf(surface, (v) => surface.piece[v] === piece);
     // a strand: as long and as thick as a tube of its area would be
     if (span.lengthM > LONG * 2 * (area / (2 * Math.PI * span.lengthM)) && isStrand(surface, span.middle, span.lengthM)) {
-      const [root, tip] = outwards(surface, piece, span.ends);
+      const longer = new Set(spans.flatMap((o) => (o.lengthM > span.lengthM * 1.2 ? [surface.piece[o.middle]] : [])));
+      const [root, tip] = outwards(surface, longer, span.ends);
       const vertices = Array.from(surface.piece.keys()).filter((v) => surface.piece[v] === piece);
       limbs.push({ root, tip, from: -1, lengthM: span.lengthM, vertices });
       continue;
@@ -92,13 +93,13 @@ function isStrand(surface: Surface, middle: number, lengthM: number): boolean {
   return second > 1 / 8 && !(third > 1 / 4);
 }
 
-/** The end of a loose strand that hangs on something comes first: the one nearer to other pieces, or the upper one. */
-function outwards(surface: Surface, piece: number, ends: [number, number]): [number, number] {
+/** The end of a loose strand that hangs on something longer than itself comes first: the one nearer to that; of one that hangs on nothing the upper. */
+function outwards(surface: Surface, longer: ReadonlySet<number>, ends: [number, number]): [number, number] {
   const near = ends.map((e) => {
     const [x, y, z] = placeOf(surface, e);
     let least = Infinity;
     for (let v = 0; v < surface.piece.length; v++)
-      if (surface.piece[v] !== piece)
+      if (longer.has(surface.piece[v]))
         least = Math.min(
           least,
           Math.hypot(surface.positions[v * 3] - x, surface.positions[v * 3 + 1] - y, surface.positions[v * 3 + 2] - z),

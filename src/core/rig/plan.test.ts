@@ -134,22 +134,28 @@ describe('limbs of a ball with five arms', () => {
   });
 });
 
-test('loose strands are one chain each, the end nearer to the rest first', () => {
+test('loose strands are one chain each, from the end that hangs on something longer; a bead at the other is no such thing', () => {
   const parts = [
     tube(
       (t): Vec => [0.3 * (t - 0.5), 0, 0],
-      () => 0.05,
-      30,
+      () => 0.02,
+      60,
       12,
     ),
-    ...[-0.1, 0.1].map((x) =>
+    ...[-0.1, 0.1].flatMap((x) => [
       tube(
-        (t): Vec => [x, -0.06 - t * 0.2, 0],
+        (t): Vec => [x, 0.23 - t * 0.2, 0],
         () => 0.006,
         60,
         10,
       ),
-    ),
+      tube(
+        (t): Vec => [x, 0.233 + t * 0.012, 0],
+        (t) => 0.006 * Math.sin(Math.PI * (0.05 + t * 0.9)),
+        8,
+        8,
+      ),
+    ]),
   ];
   const positions: number[] = [];
   const triangles: number[] = [];
@@ -160,7 +166,7 @@ test('loose strands are one chain each, the end nearer to the rest first', () =>
   const s = surfaceFrom(Float32Array.from(positions), Uint32Array.from(triangles));
   const limbs = findLimbs(s).filter((l) => s.piece[l.tip] > 0);
   expect(limbs).toHaveLength(2);
-  for (const l of limbs) expect(s.positions[l.root * 3 + 1]).toBeGreaterThan(s.positions[l.tip * 3 + 1]);
+  for (const l of limbs) expect(s.positions[l.root * 3 + 1]).toBeLessThan(s.positions[l.tip * 3 + 1]);
 });
 
 test('two presses: the chain lies in the limb, the rest stays where it is', () => {

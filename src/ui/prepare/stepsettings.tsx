@@ -2,7 +2,7 @@
 /** Everything a step can be told, opened under its row. */
 import { MEND_OPS, PACKINGS, type RecipeStep, TEXTURE_OPS, WEIGHT_METHODS } from '@/core/piece';
 import { PickField } from '../kit';
-import { OP_WORDS } from '../stock/recipe';
+import { OP_WORDS, WEIGHT_WORDS } from '../stock/recipe';
 import { Check, grid, Num } from './fields';
 import { Pictures } from './picturesettings';
 import type { ModelParts, Painting, Step } from './settingtypes';
@@ -10,12 +10,6 @@ import { Simplify } from './simplifysettings';
 
 /** Steps that have settings to open. */
 export const hasSettings = (step: RecipeStep): boolean => !['ground', 'prune', 'reorder', 'relink', 'repaint'].includes(step.step);
-
-const WEIGHT_WORDS: Record<(typeof WEIGHT_METHODS)[number], string> = {
-  auto: 'Weights as the shape asks',
-  heat: 'Weights by heat on the surface',
-  voxel: 'Weights through voxels',
-};
 
 const toggled = <T,>(list: readonly T[], x: T, on: boolean): T[] => (on ? [...list, x] : list.filter((y) => y !== x));
 

@@ -40,6 +40,7 @@ function useStations(): Record<Step, Station> {
     };
     const light = Object.values(doc.recipes).filter((r) => r.steps.some((s) => MAKES_LIGHT.has(s.step)));
     const waits = { done: false, fact: 'to come' };
+    const rigged = Object.values(doc.recipes).filter((r) => r.steps.some((s) => s.on && s.step === 'chains'));
     return {
       stock: {
         done: files.length > 0,
@@ -47,7 +48,7 @@ function useStations(): Record<Step, Station> {
         counts,
       },
       prepare: { done: light.length > 0, fact: light.length > 0 ? `${light.length} light` : 'no steps' },
-      rig: waits,
+      rig: { done: rigged.length > 0, fact: rigged.length > 0 ? `${rigged.length} rigged` : 'no chains' },
       fit: { done: hung.length > 0, fact: hung.length === 0 ? 'none yet' : `${hung.length} hung` },
       trial: waits,
       deliver: {

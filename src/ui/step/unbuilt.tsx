@@ -2,7 +2,6 @@ import { STEP_NAMES, type Step } from './steps';
 
 /** What a step will be for, in one line, until it is there. */
 const PURPOSE: Partial<Record<Step, string>> = {
-  rig: 'Here a model will get its bones: chains that sway, figures that move, weights shown as depths.',
   trial: 'Here the piece will be tried on other wearers, in other light and in motion, before anyone wears it.',
 };
 

@@ -1,5 +1,5 @@
 'use client';
-import { useEffect, useRef, useState } from 'react';
+import { useRef, useState } from 'react';
 import { api } from '@/api';
 import {
   type Finding,
@@ -7,7 +7,6 @@ import {
   KINDS,
   Kind,
   MODEL_EXTENSIONS,
-  type Model,
   picturesAtHand,
   type StockFacts,
   type StockJudgement,
@@ -19,7 +18,7 @@ import { computing } from '@/worker/browser';
 import { useActs } from '../acts';
 import { lazily } from '../kit';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
-import { loadModel, useFetching } from '../piece/stagehooks';
+import { useModelData } from '../piece/modeldata';
 import { sendGroup } from './arrivals';
 import { AskDialog, type Asking } from './ask';
 import { Contents } from './contents';
@@ -168,24 +167,6 @@ export function Arrival({ item }: { item: ModelItem }) {
       {asking && <AskDialog asking={asking} onClose={() => setAsking(null)} />}
     </div>
   );
-}
-
-function useModelData(piece: string, model: string): { data: Model | null; error: string | null } {
-  const [state, setState] = useState<{ model: string; data: Model | null; error: string | null }>({ model, data: null, error: null });
-  const tries = useFetching((s) => s.tries);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: what did not come is asked for anew with every try
-  useEffect(() => {
-    let gone = false;
-    setState((s) => (s.error ? { ...s, error: null } : s));
-    loadModel(piece, model).then(
-      (data) => !gone && setState({ model, data, error: null }),
-      (e: Error) => !gone && setState({ model, data: null, error: e.message }),
-    );
-    return () => {
-      gone = true;
-    };
-  }, [piece, model, tries]);
-  return state.model === model ? state : { data: null, error: null };
 }
 
 function Size({

@@ -1,5 +1,5 @@
 'use client';
-import type { RecipeStep } from '@/core/piece';
+import type { RecipeStep, WEIGHT_METHODS } from '@/core/piece';
 import { counted } from '@/core/words/counted';
 
 /** What a mend or a change of pictures does, in words. */
@@ -90,6 +90,12 @@ function otherWords(s: Exclude<RecipeStep, { step: 'transform' | 'mend' | 'textu
       return `Kept from ${s.settings.fromS.toFixed(2)} s to ${s.settings.toS.toFixed(2)} s`;
   }
 }
+
+export const WEIGHT_WORDS: Record<(typeof WEIGHT_METHODS)[number], string> = {
+  auto: 'Weights as the shape asks',
+  heat: 'Weights by heat on the surface',
+  voxel: 'Weights through voxels',
+};
 
 /** A step in a few words. */
 export function stepWords(s: RecipeStep): string {

@@ -1,0 +1,1 @@
+export { RigView } from './rigview';
