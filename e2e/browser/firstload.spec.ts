@@ -21,7 +21,7 @@ function filesOf(page: string): string[] {
 for (const [page, most] of [
   ['sign-in', 150],
   ['yard/[yard]', 220],
-  ...['stock', 'prepare', 'fit', 'deliver', '[step]'].map((step) => [`piece/[piece]/${step}`, 350] as const),
+  ...['stock', 'prepare', 'rig', 'fit', 'deliver', '[step]'].map((step) => [`piece/[piece]/${step}`, 350] as const),
 ] as const)
   test(`${page}: at most ${most} kB`, () => {
     const { rootMainFiles } = JSON.parse(readFileSync(join(BUILT, 'build-manifest.json'), 'utf8')) as { rootMainFiles: string[] };
