@@ -107,8 +107,16 @@ await page.getByRole('button', { name: /^Prepare \d/ }).click();
 await page.getByRole('table', { name: 'Results' }).waitFor({ timeout: 300_000 });
 await rest();
 await shoot('prepare-many');
-// a pennant behind the shoulders and a hat of two solids
 await page.keyboard.press('Escape');
+// bones in every frond of the crown
+await page.getByRole('link', { name: /^Rig/ }).click();
+await page.getByLabel('Model').selectOption({ label: 'kelp-crown.glb' });
+await press('Chains in all limbs');
+await page.getByRole('table', { name: 'Sail plan' }).waitFor({ timeout: 120_000 });
+await page.getByRole('button', { name: /Choose chain 3/ }).click();
+await rest();
+await shoot('rig');
+// a pennant behind the shoulders and a hat of two solids
 await page.getByRole('link', { name: 'Yard', exact: true }).click();
 await page.waitForURL(/yard/);
 await press('New piece');
