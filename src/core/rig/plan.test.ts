@@ -180,3 +180,13 @@ test('two presses: the chain lies in the limb, the rest stays where it is', () =
     if (x > 0.14) expect(rig.binding.bones[v * 4]).toBe(3);
   }
 });
+
+test('two chains that were given one name have two', () => {
+  const s = urchin(ARMS, 0.15);
+  const rig = rigChains(s, [
+    { root: [0.035, 0, 0], tip: [0.158, 0, 0], bones: 2, name: 'arm' },
+    { root: [-0.035, 0, 0], tip: [-0.158, 0, 0], bones: 2, name: 'arm' },
+  ]);
+  expect(rig.chains.map((c) => c.name)).toEqual(['arm', 'arm 2']);
+  expect(new Set(rig.bones.map((b) => b.name)).size).toBe(rig.bones.length);
+});

@@ -209,7 +209,9 @@ function namesOf(surface: Surface, chains: readonly Put[]): string[] {
   const names: string[] = [];
   chains.forEach((c, i) => {
     if (names[i]) return;
-    const number = c.name ?? `limb ${++count}`;
+    let number = c.name ?? `limb ${++count}`;
+    // a bone is known by its name
+    for (let n = 2; names.includes(number); n++) number = `${c.name} ${n}`;
     const other = c.name === null && twin[i] > i && twin[twin[i]] === i ? twin[i] : -1;
     const left = ends[i][1][0] > (low + high) / 2;
     names[i] = other < 0 ? number : `${number}.${left ? 'L' : 'R'}`;
