@@ -18,6 +18,8 @@ const NOISE_M = 3e-4;
 const NOISE_SHARE = 0.003;
 /** Of a short chain: this share of its length shows as well. */
 const SHOWS_SHARE = 0.02;
+/** Of a long one, which is seen from farther away: less than this share does not. */
+const UNSEEN_SHARE = 0.003;
 
 function toChord(p: Vec, a: Vec, b: Vec): number {
   const ab = [b[0] - a[0], b[1] - a[1], b[2] - a[2]];
@@ -72,7 +74,8 @@ export function chainPlans(line: Pick<MiddleLine, 'points'>, most = MOST_BONES):
 
 /** The fewest bones that do not show; two at least, for one does not bend. */
 export function proposedBones(plans: readonly ChainPlan[], lengthM: number): number {
-  const bound = Math.min(SHOWS_MM, lengthM * 1000 * SHOWS_SHARE);
+  const lengthMm = lengthM * 1000;
+  const bound = Math.min(Math.max(SHOWS_MM, lengthMm * UNSEEN_SHARE), lengthMm * SHOWS_SHARE);
   const at = plans.findIndex((p) => p.strayMm <= bound);
   return Math.max(2, at < 0 ? plans.length : at + 1);
 }

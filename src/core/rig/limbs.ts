@@ -6,7 +6,7 @@
 import { type Distances, distancesFrom } from './geodesic';
 import { placeOf, type Vec } from './middle';
 import { Sets } from './sets';
-import type { Surface } from './surface';
+import { boxesOf, diagonal, type Surface } from './surface';
 
 export interface Limb {
   /** Vertices of the surface. */
@@ -65,7 +65,10 @@ export function findLimbs(surface: Surface): Limb[] {
   const limbs: Limb[] = [];
   const firsts = new Map<number, number>();
   for (let v = 0; v < surface.piece.length; v++) if (!firsts.has(surface.piece[v])) firsts.set(surface.piece[v], v);
-  const spans = [...firsts.values()].map((seed) => spanOf(surface, seed));
+  const sizes = boxesOf(surface).map(diagonal);
+  const largest = sizes.reduce((m, s) => Math.max(m, s), 0);
+  // ways over a piece are looked for where it is no crumb: there may be thousands
+  const spans = [...firsts].flatMap(([piece, seed]) => (sizes[piece] < largest * CRUMB ? [] : [spanOf(surface, seed)]));
   const longest = Math.max(0, ...spans.map((s) => s.lengthM));
   for (const span of spans) {
     if (span.lengthM < longest * CRUMB) continue;

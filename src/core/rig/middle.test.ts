@@ -69,6 +69,10 @@ describe('bones of a chain', () => {
     // 3 mm: 100 (1 − cos(π / 2n)) ≤ 3 from n = 7 on
     expect(proposedBones(plans, lengthOf(arc))).toBe(7);
   });
+  test('twenty metres long, 60 mm do not show: 6400 (1 − cos(π / 2n)) ≤ 60.3 from n = 12 on', () => {
+    const large = arc.map((p) => p.map((x) => x * 64) as Vec);
+    expect(proposedBones(chainPlans({ points: large }), lengthOf(large))).toBe(12);
+  });
   test('a straight line has two, of equal length', () => {
     const plans = chainPlans({
       points: [

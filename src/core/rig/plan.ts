@@ -1,9 +1,10 @@
 /** From presses or from the shape alone to bones and weights: what a rig of chains consists of. */
+import { boxOf } from '../math/box';
 import type { Bone, Home } from './bone';
 import { type ChainPlan, chainPlans, proposedBones } from './chain';
 import { bodyMiddle, FOUND_BY, findLimbs } from './limbs';
 import { lineBetween, type MiddleLine, middleLine, needSurface, RigError, type Vec } from './middle';
-import type { Surface } from './surface';
+import { boxesOf, diagonal, type Surface } from './surface';
 import { type Binding, bind, type WeightMethod } from './weights/bind';
 
 export interface ChainAsked {
@@ -154,35 +155,29 @@ const SMALL = 0.25;
 /** Rivets, buttons and bubbles stay as they are: a small piece that is no limb follows, whole, the vertex it sits on. */
 function ride(surface: Surface, home: Home, binding: Binding): void {
   const { positions, piece, pieces } = surface;
-  const boxes = Array.from({ length: pieces }, () => [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity]);
+  const boxes = boxesOf(surface);
   const limb = new Uint8Array(pieces);
-  const whole = [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity];
+  const members: number[][] = boxes.map(() => []);
   for (let v = 0; v < piece.length; v++) {
+    members[piece[v]].push(v);
     if (home[v] >= 0) limb[piece[v]] = 1;
-    for (const box of [boxes[piece[v]], whole])
-      for (let k = 0; k < 3; k++) {
-        box[k] = Math.min(box[k], positions[v * 3 + k]);
-        box[3 + k] = Math.max(box[3 + k], positions[v * 3 + k]);
-      }
   }
-  const across = (b: number[]) => Math.hypot(b[3] - b[0], b[4] - b[1], b[5] - b[2]);
-  const size = across(whole);
-  const small = boxes.map((b, p) => !limb[p] && across(b) < size * SMALL);
+  const size = diagonal(boxOf(positions));
+  const small = boxes.map((b, p) => !limb[p] && diagonal(b) < size * SMALL);
+  const seats = members.flatMap((list, p) => (small[p] ? [] : list));
   for (let p = 0; p < pieces; p++) {
     if (!small[p]) continue;
     const [x, y, z] = [0, 1, 2].map((k) => (boxes[p][k] + boxes[p][3 + k]) / 2);
     let [seat, least] = [-1, Infinity];
-    for (let v = 0; v < piece.length; v++) {
-      if (small[piece[v]]) continue;
+    for (const v of seats) {
       const d = Math.hypot(positions[v * 3] - x, positions[v * 3 + 1] - y, positions[v * 3 + 2] - z);
       if (d < least) [seat, least] = [v, d];
     }
-    if (seat < 0 || least - across(boxes[p]) / 2 > size * SITS) continue;
-    for (let v = 0; v < piece.length; v++)
-      if (piece[v] === p) {
-        binding.bones.set(binding.bones.slice(seat * 4, seat * 4 + 4), v * 4);
-        binding.shares.set(binding.shares.slice(seat * 4, seat * 4 + 4), v * 4);
-      }
+    if (seat < 0 || least - diagonal(boxes[p]) / 2 > size * SITS) continue;
+    for (const v of members[p]) {
+      binding.bones.set(binding.bones.slice(seat * 4, seat * 4 + 4), v * 4);
+      binding.shares.set(binding.shares.slice(seat * 4, seat * 4 + 4), v * 4);
+    }
   }
 }
 

@@ -1,4 +1,5 @@
 /** The shape a rig is raised in: all that a model draws, at rest, as one surface whose corners are joined by place. */
+import { type Box, emptyBox } from '../math/box';
 import { type Model, type PosedPrimitive, posedPrimitives, restPose } from '../model';
 import { Sets } from './sets';
 
@@ -136,3 +137,16 @@ export function nearestVertex(surface: Surface, point: ArrayLike<number>): numbe
   }
   return best;
 }
+
+/** Box of each piece, metres. */
+export function boxesOf({ positions, piece, pieces }: Surface): Box[] {
+  const boxes = Array.from({ length: pieces }, emptyBox);
+  for (let v = 0; v < piece.length; v++)
+    for (let k = 0; k < 3; k++) {
+      const box = boxes[piece[v]];
+      box[k] = Math.min(box[k], positions[v * 3 + k]);
+      box[3 + k] = Math.max(box[3 + k], positions[v * 3 + k]);
+    }
+  return boxes;
+}
+export const diagonal = (b: Box): number => Math.hypot(b[3] - b[0], b[4] - b[1], b[5] - b[2]);

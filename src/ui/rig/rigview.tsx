@@ -25,9 +25,6 @@ type ChainsStep = Extract<RecipeStep, { step: 'chains' }>;
 type Pressed = Extract<ChainsStep['settings']['chains'], readonly unknown[]>[number];
 type Place = [number, number, number];
 
-/** Steps that show when bytes are written come after bones; everything else was done to the shape they lie in. */
-const PACKS: ReadonlySet<string> = new Set(['reorder', 'quantise', 'compress']);
-
 export function RigView() {
   const doc = useDocument();
   const id = usePiece((s) => s.id);
@@ -62,18 +59,21 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
   const step = steps.find((s): s is ChainsStep => s.step === 'chains');
   const rig = useMemo(() => (data ? sparsOf(data) : { spars: [], chains: [] }), [data]);
   const [chosen, setChosen] = useState<number | null>(null);
+  // chosen before there are bones, for those that come
+  const [method, setMethod] = useState<(typeof WEIGHT_METHODS)[number]>('auto');
   const [pressing, setPressing] = useState<{ root: Place | null } | null>(null);
   const limit = PROFILES[doc.settings.profile].limits.bones;
 
   const put = (settings: ChainsStep['settings'] | null) => {
     const others = steps.filter((s) => s.step !== 'chains');
-    const at = others.findIndex((s) => PACKS.has(s.step) || STEPS[s.step].effect === 'pack');
+    // steps that show when bytes are written come after bones; everything else was done to the shape they lie in
+    const at = others.findIndex((s) => STEPS[s.step].effect === 'pack');
     const before = at < 0 ? others : others.slice(0, at);
     const own: RecipeStep[] = settings ? [{ id: step?.id ?? ulid(), on: true, step: 'chains', settings }] : [];
     setChosen(null);
     return work(() => setSteps(store.getState, item.id, [...before, ...own, ...others.slice(before.length)], true));
   };
-  const weights = step?.settings.weights ?? 'auto';
+  const weights = step?.settings.weights ?? method;
   const pressed: readonly Pressed[] = step && step.settings.chains !== 'all' ? step.settings.chains : [];
   /** The pressed chain that a chain of the file is. */
   const asked = (c: SparChain) =>
@@ -131,7 +131,10 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
           label="Weights"
           value={weights}
           options={WEIGHT_METHODS.map((w) => [w, WEIGHT_WORDS[w]] as const)}
-          onChange={(w) => own && void put({ ...step.settings, weights: w })}
+          onChange={(w) => {
+            setMethod(w);
+            if (step) void put({ ...step.settings, weights: w });
+          }}
         />
         {own && (
           <button type="button" className="btn btn-bare btn-sm ml-auto" disabled={busy} onClick={() => void put(null)}>
