@@ -2,7 +2,7 @@
 import { dot, sub, type Vec3 } from './vec';
 
 /** Dense elimination with row pivoting, several right-hand sides; A and Y are overwritten. */
-function solve(A: number[][], Y: number[][]): number[][] {
+export function solve(A: number[][], Y: number[][]): number[][] {
   const n = A.length,
     m = Y[0].length;
   for (let i = 0; i < n; i++) {

@@ -2,21 +2,9 @@
  * The implicit surface of the head and bust: smooth unions (polynomial minimum) of ellipsoids and round
  * cones, and a few gaussian bumps. Negative inside. Millimetres, head frame; even in x.
  */
-import { add, clamp, dot, mul, sat, sub, type Vec3 } from './vec';
+import { cone, ell, smax, smin } from './shapes';
+import { add, clamp, dot, mul, sub, type Vec3 } from './vec';
 
-export const smin = (a: number, b: number, k: number) => {
-  const h = Math.max(k - Math.abs(a - b), 0) / k;
-  return Math.min(a, b) - h * h * k * 0.25;
-};
-const smax = (a: number, b: number, k: number) => -smin(-a, -b, k);
-function ell(x: number, y: number, z: number, cx: number, cy: number, cz: number, rx: number, ry: number, rz: number) {
-  x -= cx;
-  y -= cy;
-  z -= cz;
-  const k0 = Math.hypot(x / rx, y / ry, z / rz),
-    k1 = Math.hypot(x / (rx * rx), y / (ry * ry), z / (rz * rz));
-  return k1 < 1e-9 ? -Math.min(rx, ry, rz) : (k0 * (k0 - 1)) / k1;
-}
 /** Ellipsoid turned by a about Y then b about Z (radians) */
 function ellR(x: number, y: number, z: number, cx: number, cy: number, cz: number, rx: number, ry: number, rz: number, a: number, b = 0) {
   x -= cx;
@@ -31,27 +19,6 @@ function ellR(x: number, y: number, z: number, cx: number, cy: number, cz: numbe
   return ell(c * X + s * y, -s * X + c * y, Z, 0, 0, 0, rx, ry, rz);
 }
 const sph = (x: number, y: number, z: number, cx: number, cy: number, cz: number, r: number) => Math.hypot(x - cx, y - cy, z - cz) - r;
-/** Capsule with linearly varying radius (soft, not exact distance) */
-function cone(
-  x: number,
-  y: number,
-  z: number,
-  ax: number,
-  ay: number,
-  az: number,
-  ra: number,
-  bx: number,
-  by: number,
-  bz: number,
-  rb: number,
-) {
-  const ux = bx - ax,
-    uy = by - ay,
-    uz = bz - az;
-  const t = sat(((x - ax) * ux + (y - ay) * uy + (z - az) * uz) / (ux * ux + uy * uy + uz * uz));
-  return Math.hypot(x - ax - ux * t, y - ay - uy * t, z - az - uz * t) - (ra + (rb - ra) * t);
-}
-
 /** Eyeball centre (wearer's left), radius, and radius of the eyelid shell. */
 export const EYE: { readonly c: Vec3; readonly R: number; readonly lid: number } = { c: [31.5, 15, 70.5], R: 12.5, lid: 13.8 };
 // gaussian bumps: [x,y,z, sx,sy,sz, height]  (height > 0 = outward); mirrored by |x|

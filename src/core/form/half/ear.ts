@@ -1,4 +1,5 @@
-import { smin, trace } from '../sculpt';
+import { trace } from '../sculpt';
+import { smin } from '../shapes';
 import { EAR, EARR, RB } from '../template';
 import { add, cross, D2R, gauss, lerp, mix, mul, norm, smooth, type Vec3 } from '../vec';
 import { addVertex, fan, type HalfMesh, perimeter, RG, stitch, tagOf } from './mesh';

@@ -1,0 +1,32 @@
+/** The base body as data: its surface, what is measured on it, its weights. About 8 s to compute; see BODY_VERSION. */
+import type { FormBase } from '../basemesh';
+import { type BodyMesh, joinBody } from './join';
+import { BODY_JOINTS, type BodyDetail, DETAILS } from './joints';
+import type { BodyMeasureName } from './measures';
+import { type BodyLandmark, findBodyLandmarks, measureBody } from './tapes';
+import { bodyWeights, type PackedWeights, packWeights } from './weights';
+
+/** Changes whenever the base changes: caches are kept under it. */
+export const BODY_VERSION = 1;
+
+export interface BodyBase extends BodyMesh {
+  /** Vertices of the half. */
+  landmarks: Record<BodyLandmark, number>;
+  /** Of the base form, mm. */
+  measures: Record<BodyMeasureName, number>;
+  /** Height of its floor, mm. */
+  floor: number;
+  skin: Record<BodyDetail, PackedWeights>;
+}
+
+/** Computes the base body from the numbers in this folder alone. Deterministic. */
+export function buildBodyBase(head: FormBase): BodyBase {
+  const mesh = joinBody(head);
+  const landmarks = findBodyLandmarks(mesh);
+  const at = (v: number) => mesh.half.P[v];
+  const measures = measureBody(mesh, landmarks, at);
+  const dense = bodyWeights(mesh);
+  const packed = (d: BodyDetail) => packWeights(dense, mesh.mirror, BODY_JOINTS, DETAILS[d]);
+  const skin = { 52: packed(52), 22: packed(22), 17: packed(17) };
+  return { ...mesh, landmarks, measures, floor: at(landmarks.sole)[1], skin };
+}

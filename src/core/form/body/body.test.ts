@@ -1,0 +1,310 @@
+import { Bone, BufferAttribute, BufferGeometry, Matrix4, Skeleton, SkinnedMesh, Vector3 } from 'three';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { bodyBase } from '../samples';
+import {
+  BODY_POSES,
+  BODY_PRESETS,
+  type Body,
+  type BodyBase,
+  type BodyMeasures,
+  DETAILS,
+  idle,
+  mirrorName,
+  poseBody,
+  type ShapedBody,
+  shapeBody,
+  turnAbout,
+  walk,
+} from '.';
+import { stride } from './motion';
+
+let base: BodyBase;
+let shape: ShapedBody;
+let body: Body;
+beforeAll(() => {
+  base = bodyBase();
+  shape = shapeBody(base);
+  body = poseBody(shape);
+});
+
+const at = (b: Pick<Body, 'positions'>, v: number) => new Vector3().fromArray(b.positions, v * 3);
+const mark = (b: Pick<Body, 'landmarks'>, n: string) => new Vector3(...b.landmarks[n].position);
+const joint = (b: Body, n: string, of: 'rest' | 'pose' = 'pose') =>
+  new Vector3().setFromMatrixPosition(new Matrix4().fromArray(b.joints.find((j) => j.name === n)?.[of] as number[]));
+
+/** A tape round the trunk at a height, mm, by another way than the form's: the surface is cut, and its support integrated. */
+function tapeAt(b: Body, y: number): number {
+  const trunk = b.regions.names.indexOf('torso');
+  const pts: [number, number][] = [];
+  for (let t = 0; t < b.indices.length; t += 3) {
+    const v = [...b.indices.subarray(t, t + 3)];
+    if (v.some((q) => b.regions.ids[q] !== trunk)) continue;
+    for (let k = 0; k < 3; k++) {
+      const [p, q] = [at(b, v[k]), at(b, v[(k + 1) % 3])];
+      if (p.y <= y + 1e-7 === q.y <= y + 1e-7) continue;
+      const s = (y - p.y) / (q.y - p.y);
+      pts.push([p.x + (q.x - p.x) * s, p.z + (q.z - p.z) * s]);
+    }
+  }
+  // Cauchy: the length of a convex curve is the integral of its support over all directions
+  const N = 3600;
+  let length = 0;
+  for (let i = 0; i < N; i++) {
+    const [c, d] = [Math.cos((2 * Math.PI * i) / N), Math.sin((2 * Math.PI * i) / N)];
+    let far = -Infinity;
+    for (const [x, z] of pts) far = Math.max(far, x * c + z * d);
+    length += (far * 2 * Math.PI) / N;
+  }
+  return length * 1000;
+}
+
+const ODD: (Partial<BodyMeasures> & { name: string })[] = [
+  {
+    name: 'tall and slim',
+    stature: 1900,
+    shoulderBreadth: 372,
+    chest: 880,
+    waist: 690,
+    hip: 905,
+    insideLeg: 890,
+    armLength: 625,
+    head: 'L',
+  },
+  {
+    name: 'short and broad',
+    stature: 1560,
+    shoulderBreadth: 390,
+    chest: 1080,
+    waist: 980,
+    hip: 1060,
+    insideLeg: 690,
+    armLength: 505,
+    head: 'S',
+  },
+];
+
+describe('measures', () => {
+  it.each([...(['S', 'M', 'L'] as const).map((s) => ({ name: s, ...BODY_PRESETS[s] })), ...ODD])(
+    'are what was asked of $name',
+    ({ name, ...asked }) => {
+      const b = poseBody(shapeBody(base, asked));
+      const want = { ...BODY_PRESETS.M, ...asked };
+      const mm = (n: string) => mark(b, n).multiplyScalar(1000);
+      const apart = (x: string, y: string) => mm(x).distanceTo(mm(y));
+      const lengths = {
+        shoulderBreadth: apart('acromionL', 'acromionR'),
+        armLength: apart('acromionL', 'stylionL'),
+        handLength: apart('wristCreaseL', 'dactylionL'),
+        footLength: apart('pternionL', 'acropodionL'),
+        insideLeg: mm('crotch').y - mm('soleL').y,
+      };
+      for (const [k, v] of Object.entries(lengths)) expect(v, k).toBeCloseTo(want[k as 'armLength'], 3);
+      const heights = Float32Array.from({ length: b.positions.length / 3 }, (_, v) => b.positions[v * 3 + 1]);
+      expect((Math.max(...heights) - Math.min(...heights)) * 1000).toBeCloseTo(want.stature, 2);
+      expect(Math.min(...heights)).toBeCloseTo(0, 6);
+      for (const [k, n] of [['chest', 'chestFront'], ['waist', 'waistFront'], ['hip', 'hipBack']] as const) // biome-ignore format: pairs
+        expect(Math.abs(tapeAt(b, mark(b, n).y) - want[k]), `${name} ${k}`).toBeLessThan(0.5);
+    },
+  );
+
+  it('proportions are those of people: segments as shares of stature by Drillis and Contini 1966, from memory', () => {
+    const H = BODY_PRESETS.M.stature / 1000;
+    const share = (m: number) => m / H;
+    const T = poseBody(shape, 'T');
+    const long = (a: string, b: string) => share(joint(T, a).distanceTo(joint(T, b)));
+    const said = {
+      upperArm: [long('leftUpperArm', 'leftLowerArm'), 0.186],
+      forearm: [long('leftLowerArm', 'leftHand'), 0.146],
+      thigh: [long('leftUpperLeg', 'leftLowerLeg'), 0.245],
+      shank: [long('leftLowerLeg', 'leftFoot'), 0.246],
+      hipHeight: [share(joint(T, 'leftUpperLeg').y), 0.53],
+      shoulderHeight: [share(joint(T, 'leftUpperArm').y), 0.818],
+    };
+    for (const [k, [is, ought]] of Object.entries(said)) expect(Math.abs(is - ought), k).toBeLessThan(0.027);
+    // the span of the arms is about the stature: common practice
+    const xs = Float32Array.from({ length: T.positions.length / 3 }, (_, v) => T.positions[v * 3]);
+    expect(Math.abs(share(Math.max(...xs) - Math.min(...xs)) - 1)).toBeLessThan(0.06);
+  });
+
+  it.each([
+    [{ stature: Number.NaN }, /stature must be 1200–2300 mm; got NaN/],
+    [{ waist: 20 }, /waist must be 400–1700 mm; got 20/],
+    [{ insideLeg: 1099 }, /insideLeg must be 36–56 % of the stature/],
+    [{ head: { headLength: 3 } }, /headLength must be/],
+  ] as const)('refuse %j by name', (asked, words) => {
+    expect(() => shapeBody(base, asked)).toThrow(words);
+  });
+});
+
+describe('surface', () => {
+  it('is closed, turned outwards, of one piece, and mirrors to the last bit', () => {
+    const seen = new Map<string, number>();
+    const vertices = new Set<number>();
+    let volume = 0;
+    const n = base.formTriangles * 3;
+    for (let t = 0; t < n; t += 3) {
+      const v = [...body.indices.subarray(t, t + 3)].map((q) => base.weld[q]);
+      const [a, b, c] = v.map((q) => at(body, q));
+      volume += a.dot(b.cross(c)) / 6;
+      v.forEach((q, k) => {
+        vertices.add(q);
+        const edge = `${q}_${v[(k + 1) % 3]}`;
+        seen.set(edge, (seen.get(edge) ?? 0) + 1);
+      });
+    }
+    for (const [edge, times] of seen) {
+      const [a, b] = edge.split('_');
+      expect(times).toBe(1);
+      expect(seen.has(`${b}_${a}`)).toBe(true);
+    }
+    // Euler: a sphere
+    expect(vertices.size - seen.size / 2 + base.formTriangles).toBe(2);
+    // a person of this size is about 64 l: a kilogram a litre, common practice
+    expect(volume * 1000).toBeGreaterThan(55);
+    expect(volume * 1000).toBeLessThan(75);
+    const places = new Set([...vertices].map((v) => [...body.positions.subarray(v * 3, v * 3 + 3)].join()));
+    for (const v of vertices) {
+      const [x, y, z] = body.positions.subarray(v * 3, v * 3 + 3);
+      expect(places.has([-x, y, z].join()), `${x} ${y} ${z}`).toBe(true);
+    }
+  });
+
+  it('has the head form itself on its neck, moved and nothing else', () => {
+    const { form, offset } = body.head;
+    let kept = 0;
+    base.out.forEach((o, v) => {
+      if (o.head === undefined) return;
+      kept++;
+      for (let k = 0; k < 3; k++) expect(body.positions[v * 3 + k]).toBeCloseTo(form.positions[o.head * 3 + k] + offset[k], 6);
+    });
+    expect(kept).toBeGreaterThan(4000);
+    expect(form.positions).toEqual(shapeBody(base, { head: 'M' }).head.form.positions);
+  });
+
+  it('of another measure has the same triangles and the same weights', () => {
+    const other = poseBody(shapeBody(base, 'L'));
+    expect(other.indices).toBe(body.indices);
+    expect(other.skinWeights).toEqual(body.skinWeights);
+  });
+});
+
+describe('skin', () => {
+  it.each([52, 22, 17] as const)('of %i bones: four at most, together one, mirrored', (detail) => {
+    const b = poseBody(shape, 'A', detail);
+    expect(b.joints).toHaveLength(detail);
+    expect(b.joints.map((j) => j.name)).toEqual(DETAILS[detail]);
+    for (const [i, j] of b.joints.entries()) expect(j.parent).toBeLessThan(i);
+    const of = new Map<string, string>();
+    const places = new Map<string, string>();
+    for (let v = 0; v < b.positions.length / 3; v++) {
+      const w = [...b.skinWeights.subarray(v * 4, v * 4 + 4)];
+      expect(w.reduce((a, c) => a + c, 0)).toBe(1);
+      expect(Math.min(...w)).toBeGreaterThanOrEqual(0);
+      if (v >= base.out.length || base.out[v].region === b.regions.names.indexOf('eye')) continue;
+      const said = (flip: (n: string) => string) =>
+        w
+          .map((x, k) => (x ? `${flip(b.joints[b.skinIndices[v * 4 + k]].name)} ${x}` : ''))
+          .filter(Boolean)
+          .sort()
+          .join();
+      const [x, y, z] = b.positions.subarray(v * 3, v * 3 + 3);
+      places.set(
+        [x, y, z].join(),
+        said((n) => n),
+      );
+      of.set([-x, y, z].join(), said(mirrorName));
+    }
+    for (const [place, image] of of) expect(places.get(place)).toBe(image);
+  });
+
+  it('bends as three bends it', () => {
+    const b = poseBody(shape, 'handsOnHips');
+    const geometry = new BufferGeometry();
+    geometry.setAttribute('position', new BufferAttribute(shape.rest.positions, 3));
+    geometry.setAttribute('skinIndex', new BufferAttribute(b.skinIndices, 4));
+    geometry.setAttribute('skinWeight', new BufferAttribute(b.skinWeights, 4));
+    const bones = b.joints.map((j) => {
+      const bone = new Bone();
+      bone.matrixWorld.fromArray(j.pose);
+      return bone;
+    });
+    const mesh = new SkinnedMesh(geometry);
+    mesh.bind(
+      new Skeleton(
+        bones,
+        b.joints.map((j) => new Matrix4().fromArray(j.rest).invert()),
+      ),
+      new Matrix4(),
+    );
+    for (let v = 0; v < b.positions.length / 3; v += 7) {
+      const p = mesh.applyBoneTransform(v, new Vector3().fromArray(shape.rest.positions, v * 3));
+      expect(p.distanceTo(at(b, v))).toBeLessThan(1e-5);
+    }
+  });
+
+  it('keeps neighbouring fingers apart: no vertex of one follows another', () => {
+    const tips = ['Index', 'Middle', 'Ring', 'Little'].map((f) => body.joints.findIndex((j) => j.name === `left${f}Distal`));
+    for (let v = 0; v < body.positions.length / 3; v++) {
+      const followed = tips.filter((j) => [0, 1, 2, 3].some((k) => body.skinWeights[v * 4 + k] > 0 && body.skinIndices[v * 4 + k] === j));
+      expect(followed.length).toBeLessThan(2);
+    }
+  });
+});
+
+describe('poses', () => {
+  it('in T the arms are level and straight, palms down; in A 44° below', () => {
+    const T = poseBody(shape, 'T');
+    const arm = joint(T, 'leftHand').sub(joint(T, 'leftUpperArm'));
+    expect(Math.abs(arm.y) / arm.length()).toBeLessThan(1e-9);
+    expect(joint(T, 'leftLowerArm').sub(joint(T, 'leftUpperArm')).normalize().dot(arm.normalize())).toBeCloseTo(1, 9);
+    // every frame but the fingers' roots is the world's
+    for (const n of ['hips', 'head', 'leftHand', 'rightFoot']) {
+      const m = new Matrix4().fromArray(T.joints.find((j) => j.name === n)?.pose as number[]).setPosition(0, 0, 0);
+      for (const [i, x] of m.toArray().entries()) expect(x).toBeCloseTo(i % 5 ? 0 : 1, 12);
+    }
+    const slope = joint(body, 'leftHand').sub(joint(body, 'leftUpperArm'));
+    expect((Math.atan2(-slope.y, slope.x) * 180) / Math.PI).toBeCloseTo(44, 6);
+  });
+
+  it.each(Object.keys(BODY_POSES) as (keyof typeof BODY_POSES)[])('%s keeps every bone as long as it is', (pose) => {
+    const b = poseBody(shape, pose);
+    for (const j of b.joints) {
+      if (j.parent < 0) continue;
+      const up = b.joints[j.parent].name;
+      expect(joint(b, j.name).distanceTo(joint(b, up))).toBeCloseTo(joint(b, j.name, 'rest').distanceTo(joint(b, up, 'rest')), 9);
+    }
+  });
+
+  it.each([0.8, 1.3, 1.7])('walking at %f m/s the planted foot stays, and nothing goes through the floor', (speed) => {
+    const { seconds } = stride(shape, speed);
+    const soles = (['L', 'R'] as const).map((s) => body.landmarks[`sole${s}`].index);
+    let before: Vector3[] | undefined;
+    for (let k = 0; k <= 48; k++) {
+      const t = (seconds * k) / 48;
+      const b = poseBody(shape, walk(shape, t, speed));
+      const lowest = Math.min(...Float32Array.from({ length: b.positions.length / 3 }, (_, v) => b.positions[v * 3 + 1]));
+      expect(lowest).toBeGreaterThan(-0.003);
+      expect(lowest).toBeLessThan(0.001);
+      const feet = soles.map((v) => at(b, v).add(new Vector3(0, 0, speed * t)));
+      if (before)
+        feet.forEach((p, i) => {
+          const from = (before as Vector3[])[i];
+          if (p.y < 0.0015 && from.y < 0.0015) expect(p.distanceTo(from)).toBeLessThan(0.0025);
+        });
+      before = feet;
+    }
+    // after a stride all is as it was
+    const [a, b] = [0, seconds].map((t) => poseBody(shape, walk(shape, t, speed)));
+    for (let v = 0; v < a.positions.length; v += 97) expect(a.positions[v]).toBeCloseTo(b.positions[v], 5);
+  });
+
+  it('idle and turning: the standing foot does not slide', () => {
+    const ankle = (pose: Parameters<typeof poseBody>[1]) => joint(poseBody(shape, pose), 'leftFoot');
+    const first = ankle(idle(shape, 0));
+    for (const t of [1, 3.3, 7]) expect(ankle(idle(shape, t)).distanceTo(first)).toBeLessThan(1e-6);
+    // the left foot travels for 40 % of a beat of 0.75 s, then stands
+    const [a, b] = [0.35, 0.7].map((t) => ankle(turnAbout(shape, t)));
+    expect(a.distanceTo(b)).toBeLessThan(1e-6);
+    expect(ankle(turnAbout(shape, 0.1)).distanceTo(a)).toBeGreaterThan(0.02);
+  });
+});

@@ -1,0 +1,10 @@
+/**
+ * The body: a parametric full figure made from numbers alone, with the head form on it unchanged, a skeleton of VRM 1.0 humanoid bones and
+ * skin weights. Build the base once, then shape any measures in a fraction of a second and pose them in less.
+ */
+export { BODY_VERSION, type BodyBase, buildBodyBase } from './base';
+export { type Body, type BodyJoint, poseBody, type ShapedBody, shapeBody } from './body';
+export { BODY_JOINTS, type BodyDetail, DETAILS, mirrorName, PARENT } from './joints';
+export { BODY_MEASURES, BODY_PRESETS, BodyError, type BodyMeasureName, type BodyMeasures } from './measures';
+export { idle, turnAbout, walk } from './motion';
+export { BODY_POSES, type BodyPose, type BodyPoseName } from './pose';
