@@ -9,6 +9,7 @@ import { Kind } from '@/core/intake';
 import { parseBytes } from '@/core/math';
 import type { ProfileId } from '@/core/piece';
 import { NO_LIMITS } from '@/core/prepare';
+import { FIGURE_DETAILS } from '@/core/words/humanoid';
 import { rootDir } from './data';
 import { CliFailure, say } from './failure';
 import type { InspectOptions } from './inspect';
@@ -49,9 +50,11 @@ const USAGE = `Use: ./scaphos COMMAND
           [--recipe FILE] [--as KIND] --out PATH [--json]
                                           makes models light with the least visible error; exit 0 limits met, 1 not met
                                           (the nearest is written), 2 not readable. NAME: ${Object.keys(PROFILES).join(', ')}
-  rig FILE (--chains | --chain "x,y,z:x,y,z" [--bones N] …) [--weights auto|heat|voxel] --out OUT.glb [--json]
+  rig FILE (--chains | --chain "x,y,z:x,y,z" [--bones N] … | --figure [--detail 17|22] [--joints JOINTS.json])
+           [--weights auto|heat|voxel] --out OUT.glb [--json]
                                           raises bones and weights: a chain in every limb, or between presses in the
-                                          file's metres; exit 0 rigged, 1 nothing is long enough, 2 not to be rigged
+                                          file's metres; a figure's joints that are not right are given in JOINTS;
+                                          exit 0 rigged, 1 nothing is long enough or joints are to be looked at, 2 not to be rigged
   piece new NAME --out P.zip              an empty piece as a bundle
   piece edit P.zip [--edits FILE] [--add FILE … --as KIND] --out Q.zip
                                           brings files in (their ids are printed), then applies edits; all of them or none
@@ -79,6 +82,9 @@ const OPTIONS = {
   add: { type: 'string', multiple: true },
   chains: { type: 'boolean' },
   chain: { type: 'string', multiple: true },
+  figure: { type: 'boolean' },
+  detail: { type: 'string' },
+  joints: { type: 'string' },
   bones: { type: 'string', multiple: true },
   weights: { type: 'string' },
   take: { type: 'string' },
@@ -113,7 +119,7 @@ const KNOWN: Record<string, OptionName[]> = {
   audit: ['since', 'json'],
   inspect: ['json', 'as', 'fix', 'out'],
   prepare: ['json', 'as', 'out', 'profile', 'recipe', 'max-bytes', 'max-triangles', 'max-texture', 'max-bones'],
-  rig: ['json', 'out', 'chains', 'chain', 'bones', 'weights'],
+  rig: ['json', 'out', 'chains', 'chain', 'bones', 'figure', 'detail', 'joints', 'weights'],
   piece: ['json', 'as', 'out', 'edits', 'add'],
   run: ['json', 'take', 'until', 'rate', 'every'],
   schema: [],
@@ -189,12 +195,27 @@ async function readPrepareOptions(values: PrepareValues & { json?: boolean }, fi
   };
 }
 
-type RigValues = { json?: boolean; out?: string; chains?: boolean; chain?: string[]; bones?: string[]; weights?: string };
+interface RigValues {
+  json?: boolean;
+  out?: string;
+  chains?: boolean;
+  chain?: string[];
+  bones?: string[];
+  figure?: boolean;
+  detail?: string;
+  joints?: string;
+  weights?: string;
+}
 
 async function readRigOptions(values: RigValues): Promise<RigOptions> {
   if (values.out === undefined) throw usage('rig needs --out PATH.');
   const { chain = [], bones = [], weights = 'auto' } = values;
-  if ((values.chains ?? false) === chain.length > 0) throw usage('rig takes --chains, or one --chain or more.');
+  const ways = [values.chains ?? false, chain.length > 0, values.figure ?? false];
+  if (ways.filter(Boolean).length !== 1) throw usage('rig takes --chains, or one --chain or more, or --figure.');
+  if (!values.figure && (values.detail !== undefined || values.joints !== undefined))
+    throw usage('--detail and --joints belong to --figure.');
+  const detail = FIGURE_DETAILS.find((d) => String(d) === (values.detail ?? '22'));
+  if (detail === undefined) throw usage(`--detail takes ${FIGURE_DETAILS.join(' or ')}, not ${values.detail}.`);
   if (weights !== 'auto' && weights !== 'heat' && weights !== 'voxel') throw usage(`--weights takes auto, heat or voxel, not ${weights}.`);
   if (bones.length > chain.length) throw usage('Every --bones belongs to a --chain before it.');
   const counts = bones.map((b) => {
@@ -202,10 +223,14 @@ async function readRigOptions(values: RigValues): Promise<RigOptions> {
     if (!(Number.isInteger(n) && n >= 1 && n <= 24)) throw usage(`--bones takes a whole number from 1 to 24, not ${b}.`);
     return n;
   });
-  const { readPresses } = await import('./rig');
+  const { readJoints, readPresses } = await import('./rig');
   return {
     json: values.json ?? false,
-    chains: values.chains ? 'all' : chain.map((c, i) => ({ ...readPresses(c), bones: counts[i] ?? null })),
+    raise: values.figure
+      ? { figure: detail, joints: values.joints === undefined ? {} : await readJoints(values.joints) }
+      : values.chains
+        ? 'all'
+        : chain.map((c, i) => ({ ...readPresses(c), bones: counts[i] ?? null })),
     weights,
     out: values.out,
   };

@@ -1,15 +1,18 @@
 /** `./scaphos rig FILE`: bones and weights, headless. */
-import { copyFile, mkdtemp, rm, stat } from 'node:fs/promises';
+import { copyFile, mkdtemp, readFile, rm, stat } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import * as z from 'zod';
 import { counted } from '@/core/words/counted';
+import { type FigureDetail, HUMANOID_SETS } from '@/core/words/humanoid';
 import { JobError, openModel, rig } from '@/worker/node';
 import { CliFailure } from './failure';
 
+type Place = [number, number, number];
+
 export interface RigOptions {
   json: boolean;
-  chains: 'all' | { root: [number, number, number]; tip: [number, number, number]; bones: number | null }[];
+  raise: 'all' | { root: Place; tip: Place; bones: number | null }[] | { figure: FigureDetail; joints: Record<string, Place> };
   weights: 'auto' | 'heat' | 'voxel';
   out: string;
 }
@@ -18,10 +21,20 @@ const Point = z.tuple([z.number(), z.number(), z.number()]);
 const RiggedRow = z.strictObject({
   file: z.string(),
   bones: z.array(
-    z.strictObject({ name: z.string(), parent: z.string().nullable(), headM: Point, tailM: Point, sure: z.number().min(0).max(1) }),
+    z.strictObject({
+      name: z.string(),
+      parent: z.string().nullable(),
+      headM: Point,
+      tailM: Point,
+      /** VRM 1.0 humanoid bone, of a figure. */
+      humanoid: z.string().optional(),
+      sure: z.number().min(0).max(1),
+    }),
   ),
   chains: z.array(z.strictObject({ name: z.string(), bones: z.array(z.string()), strayMm: z.number(), lengthM: z.number() })),
-  /** How chains were come by. */
+  /** Of a figure: ends that belong to none of its limbs, which can become chains. */
+  others: z.array(z.strictObject({ atM: Point, lengthM: z.number() })),
+  /** How bones were come by. */
   found: z.string(),
   weights: z.strictObject({ method: z.enum(['heat', 'voxel']), reason: z.string(), maxInfluences: z.int(), unweighted: z.int() }),
   /** Each bone turned by 30° about its head, both ways across. */
@@ -40,14 +53,37 @@ export const rigSchema = (): unknown => ({
 });
 
 /** "x,y,z:x,y,z", metres of the file. @throws {CliFailure} anything else */
-export function readPresses(text: string): { root: [number, number, number]; tip: [number, number, number] } {
+export function readPresses(text: string): { root: Place; tip: Place } {
   const points = text.split(':').map((p) => p.split(',').map(Number));
   if (points.length !== 2 || points.some((p) => p.length !== 3 || !p.every(Number.isFinite)))
     throw new CliFailure(`--chain takes a root and a tip in metres, like 0,0.1,0:0,0.3,0.05, not ${text}.`, 64);
-  return { root: points[0] as [number, number, number], tip: points[1] as [number, number, number] };
+  return { root: points[0] as Place, tip: points[1] as Place };
 }
 
-async function rigFile(file: string, { chains, weights, out }: RigOptions): Promise<Row> {
+const Joints = z.record(z.string(), Point);
+/** Joints of a figure from a file: `{ "leftHand": [x, y, z], … }`, metres of the model. @throws {CliFailure} anything else */
+export async function readJoints(path: string): Promise<Record<string, Place>> {
+  const text = await readFile(path, 'utf8').catch(() => {
+    throw new CliFailure(`There is no file ${path} for --joints.`, 66);
+  });
+  let said: unknown;
+  try {
+    said = JSON.parse(text);
+  } catch (error) {
+    throw new CliFailure(`${path} is no JSON: ${(error as Error).message}.`, 65);
+  }
+  const joints = Joints.safeParse(said);
+  if (!joints.success) throw new CliFailure(`${path} holds joints as { "leftHand": [x, y, z], … } in metres, and nothing else.`, 65);
+  const strange = Object.keys(joints.data).find((n) => !HUMANOID_SETS[22].includes(n));
+  if (strange !== undefined)
+    throw new CliFailure(`${path} names ${strange}, which is no bone of a figure: ${HUMANOID_SETS[22].join(', ')}.`, 65);
+  return joints.data;
+}
+
+/** A joint less sure than this is worth a look. */
+const SURE = 0.6;
+
+async function rigFile(file: string, { raise, weights, out }: RigOptions): Promise<Row> {
   const failed = (code: string, message: string): Row => ({ file, error: { code, message } });
   const found = await stat(file).catch(() => null);
   if (!found) return failed('file/not-found', `There is no file ${file}.`);
@@ -57,7 +93,7 @@ async function rigFile(file: string, { chains, weights, out }: RigOptions): Prom
   try {
     const opened = await openModel({ files: [{ name: file.slice(file.lastIndexOf('/') + 1), path: file }], fromDisk: true, outDir: dir });
     const made = join(dir, 'rigged.glb');
-    const done = await rig({ path: join(dir, opened.model), chains, weights, out: made });
+    const done = await rig({ path: join(dir, opened.model), raise, weights, out: made });
     await copyFile(made, out);
     return { file, ...done, written: out, seconds: Number(((performance.now() - from) / 1000).toFixed(2)) };
   } catch (error) {
@@ -70,9 +106,17 @@ async function rigFile(file: string, { chains, weights, out }: RigOptions): Prom
 
 function inWords(row: Row): string {
   if ('error' in row) return `${row.file}\n  not rigged: ${row.error.message} [${row.error.code}]`;
+  const figure = row.bones[0].humanoid !== undefined;
+  const look = row.bones.filter((b) => b.sure < SURE);
   return [
     `${row.file}`,
-    `  ${counted(row.chains.length, 'chain')}, ${counted(row.bones.length, 'bone')}; found by ${row.found}`,
+    `  ${figure ? 'a figure' : counted(row.chains.length, 'chain')}, ${counted(row.bones.length, 'bone')}; found by ${row.found}`,
+    ...look.map(
+      (b) => `  to be looked at: ${b.name}, ${Math.round(b.sure * 100)} % sure, at ${b.headM.map((x) => x.toFixed(3)).join(', ')} m`,
+    ),
+    ...row.others.map(
+      (o) => `  an end of no limb, ${(o.lengthM * 1000).toFixed(0)} mm long, at ${o.atM.map((x) => x.toFixed(3)).join(', ')} m`,
+    ),
     ...row.chains.map(
       (c) =>
         `  ${c.name}: ${counted(c.bones.length, 'bone')}, ${(c.lengthM * 1000).toFixed(0)} mm long, straight bones stray ${c.strayMm.toFixed(1)} mm`,
@@ -83,9 +127,10 @@ function inWords(row: Row): string {
   ].join('\n');
 }
 
-/** Exit code: 0 rigged, 1 nothing in it is long enough for a chain, 2 not readable or not to be rigged. */
+/** Exit code: 0 rigged; 1 nothing in it is long enough for a chain, or joints of a figure are to be looked at; 2 not readable or not to be rigged. */
 export async function rigCommand(file: string, options: RigOptions): Promise<number> {
   const row = await rigFile(file, options);
   process.stdout.write(`${options.json ? JSON.stringify(row) : inWords(row)}\n`);
-  return 'error' in row ? (row.error.code === 'rig/no-limbs' ? 1 : 2) : 0;
+  if ('error' in row) return row.error.code === 'rig/no-limbs' ? 1 : 2;
+  return row.bones.some((b) => b.humanoid !== undefined && b.sure < SURE) ? 1 : 0;
 }

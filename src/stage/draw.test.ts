@@ -1,7 +1,8 @@
 import type { Mesh } from 'three';
 import { expect, test } from 'vitest';
 import { simulateCapture } from '@/core/capture';
-import { buildFormBase, makeForm, SKELETONS } from '@/core/form';
+import { makeForm, SKELETONS } from '@/core/form';
+import { formBase } from '@/core/form/samples';
 import { createPiece } from '@/core/piece';
 import { stageStill } from '@/core/run';
 import { SceneAssets } from './assets';
@@ -16,7 +17,7 @@ test('a form that comes after the state was dressed, and another in its place, i
   const draw = new Draw({} as never, { assets: new SceneAssets(), form, solids: new Solids() });
   const block = () => draw.occluders.children.find((o) => (o as Mesh).isMesh) as Mesh;
   const cutFrom = () => block().geometry.getAttribute('position');
-  const made = makeForm(buildFormBase(), 'M');
+  const made = makeForm(formBase(), 'M');
   draw.dress(state);
   expect(cutFrom()).toBeUndefined();
   for (const next of [made, { ...made }]) {

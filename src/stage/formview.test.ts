@@ -1,14 +1,15 @@
 import { Matrix4, Vector3 } from 'three';
 import { beforeAll, describe, expect, test } from 'vitest';
 import { simulateCapture } from '@/core/capture';
-import { buildFormBase, type Form, makeForm, SKELETONS } from '@/core/form';
+import { type Form, makeForm, SKELETONS } from '@/core/form';
+import { formBase } from '@/core/form/samples';
 import { createPiece } from '@/core/piece';
 import { stageStill } from '@/core/run';
 import { FormView } from './formview';
 
 let form: Form;
 beforeAll(() => {
-  form = makeForm(buildFormBase(), 'M');
+  form = makeForm(formBase(), 'M');
 });
 const stateAt = (yawDeg: number, growMm = 0) => {
   const piece = createPiece('x');

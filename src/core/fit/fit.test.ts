@@ -1,7 +1,8 @@
 import { Matrix4 } from 'three';
 import { beforeAll, describe, expect, test } from 'vitest';
 import { simulateCapture } from '../capture';
-import { bendForm, buildFormBase, type Form, makeForm, POSES, SKELETONS } from '../form';
+import { bendForm, type Form, makeForm, POSES, SKELETONS } from '../form';
+import { formBase } from '../form/samples';
 import { type Model, readGltf, readModel } from '../intake';
 import { boxGlb, rawGlb } from '../intake/samples';
 import { offsetMatrix } from '../math';
@@ -31,7 +32,7 @@ let box: Model;
 let clear: Model;
 let empty: Model;
 beforeAll(async () => {
-  form = makeForm(buildFormBase(), 'M');
+  form = makeForm(formBase(), 'M');
   const open = async (b: Uint8Array) => readModel((await readGltf(b, {})).document);
   box = await open(await boxGlb());
   clear = await open(await boxGlb([0.05, 0.05, 0.05], [0, 0, 0], 0));

@@ -1,11 +1,12 @@
 import { beforeAll, describe, expect, test } from 'vitest';
-import { buildFormBase, type Form, makeForm } from '../form';
+import { type Form, makeForm } from '../form';
+import { formBase } from '../form/samples';
 import type { Box } from '../math/box';
 import { type LandmarkAt, seatOf } from './seats';
 
 let form: Form;
 beforeAll(() => {
-  form = makeForm(buildFormBase(), 'M');
+  form = makeForm(formBase(), 'M');
 });
 const at: LandmarkAt = (name) => form.landmarks[name].position;
 /** A box of millimetres about a point. */

@@ -1,21 +1,11 @@
 import { beforeAll, describe, expect, test } from 'vitest';
 import { seededRandom } from '../math/quantity';
-import {
-  ACTION_UNITS,
-  buildFormBase,
-  type Form,
-  type FormBase,
-  FormError,
-  type FormSize,
-  LANDMARKS,
-  MEASURES,
-  makeForm,
-  PRESETS,
-} from './index';
+import { ACTION_UNITS, type Form, type FormBase, FormError, type FormSize, LANDMARKS, MEASURES, makeForm, PRESETS } from './index';
+import { formBase } from './samples';
 
 let base: FormBase;
 beforeAll(() => {
-  base = buildFormBase();
+  base = formBase();
 });
 
 /**

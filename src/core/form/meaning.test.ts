@@ -3,12 +3,13 @@
  * the Head and Face, 1994, and ISO 7250-1, from memory; expressions after FACS (Ekman, Friesen, Hager, 2002), from memory.
  */
 import { beforeAll, describe, expect, test } from 'vitest';
-import { buildFormBase, FORM_SIZES, type Form, type FormBase, type LandmarkName, makeForm, PRESETS } from './index';
+import { FORM_SIZES, type Form, type FormBase, type LandmarkName, makeForm, PRESETS } from './index';
+import { formBase } from './samples';
 
 let base: FormBase;
 let form: Form;
 beforeAll(() => {
-  base = buildFormBase();
+  base = formBase();
   form = makeForm(base, 'M');
 });
 type Point = readonly [number, number, number];

@@ -3,11 +3,12 @@
  * `FORM_VERSION` and writes this anew by `vitest -u`, once it is meant.
  */
 import { beforeAll, expect, test } from 'vitest';
-import { ACTION_UNITS, buildFormBase, FORM_SIZES, FORM_VERSION, type Form, type FormBase, LANDMARKS, makeForm } from './index';
+import { ACTION_UNITS, FORM_SIZES, FORM_VERSION, type Form, type FormBase, LANDMARKS, makeForm } from './index';
+import { formBase } from './samples';
 
 let base: FormBase;
 beforeAll(() => {
-  base = buildFormBase();
+  base = formBase();
 });
 
 const EVERY = 41;

@@ -6,7 +6,7 @@ import {
   bendBones,
   bendForm,
   bendShares,
-  buildFormBase,
+  type buildFormBase,
   type Form,
   type FormSize,
   growForm,
@@ -15,11 +15,12 @@ import {
   SKELETONS,
   skeletonOf,
 } from './index';
+import { formBase } from './samples';
 
 let form: Form;
 let base: ReturnType<typeof buildFormBase>;
 beforeAll(() => {
-  base = buildFormBase();
+  base = formBase();
   form = makeForm(base, 'M');
 });
 const turn = (yawDeg = 0, pitchDeg = 0, rollDeg = 0) => ({ yawDeg, pitchDeg, rollDeg });

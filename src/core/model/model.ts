@@ -35,6 +35,8 @@ export interface ModelNode {
   morphWeights: number[];
   /** Where a last bone ends, metres from its own place (`extras.tailM`); null where nothing says. */
   tailM: [number, number, number] | null;
+  /** Of a joint that was found: how sure it is, 0 … 1 (`extras.sure`); null where nothing says. */
+  sure: number | null;
   /** Instances (EXT_mesh_gpu_instancing), each a column-major matrix in node space; null for one. */
   instances: Float32Array | null;
 }
@@ -202,6 +204,11 @@ function readTail(n: Node): [number, number, number] | null {
   return Array.isArray(tailM) && tailM.length === 3 && tailM.every(Number.isFinite) ? (tailM as [number, number, number]) : null;
 }
 
+function readSure(n: Node): number | null {
+  const { sure } = n.getExtras() as { sure?: unknown };
+  return typeof sure === 'number' && sure >= 0 && sure <= 1 ? sure : null;
+}
+
 /** The plain data of a Document. The document is not changed; large arrays may be shared with it. */
 export function readModel(document: Document): Model {
   const root = document.getRoot();
@@ -223,6 +230,7 @@ export function readModel(document: Document): Model {
       skin: skinIndex.get(n.getSkin() as never) ?? -1,
       morphWeights: n.getWeights().length ? n.getWeights() : (n.getMesh()?.getWeights() ?? []),
       tailM: readTail(n),
+      sure: readSure(n),
       instances: readInstances(n),
     })),
     meshes: root.listMeshes().map((m) => ({ name: m.getName(), primitives: m.listPrimitives().flatMap((p) => readPrimitive(p) ?? []) })),

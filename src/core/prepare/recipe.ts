@@ -8,7 +8,7 @@ import { readModel } from '../model/model';
 import { nodeMatrices, restPose } from '../model/pose';
 import { applyNodes, applyTransform } from '../model/transform';
 import { type RecipeStep, type SettingsOf, type StepDraft, type StepKind, turnOf } from '../piece/recipe';
-import { RigError, raiseBones, rigChains, rigLimbs, surfaceOf } from '../rig';
+import { type Rig, RigError, raiseBones, rigChains, rigFigure, rigLimbs, type Surface, surfaceOf } from '../rig';
 import { runAtlas } from './atlas';
 import { runBones } from './bones';
 import { runClips } from './clips';
@@ -78,6 +78,7 @@ const RUNS: { readonly [K in StepKind]: Run<K> } = {
   merge: (document, settings) => runMerge(document, settings).then(nothing),
   prune: (document) => runPrune(document).then(nothing),
   chains: (document, settings) => void runChains(document, settings),
+  figure: (document, settings) => void runFigure(document, settings),
   bones: (document, settings) => void runBones(document, settings),
   clips: (document, settings) => runClips(document, settings).then(nothing),
   simplify: (document, settings) => runSimplify(document, settings).then(nothing),
@@ -119,19 +120,25 @@ async function runMend(document: Document, settings: SettingsOf<'mend'>, tools: 
   return undefined;
 }
 
+const runChains = (document: Document, { chains, weights }: SettingsOf<'chains'>) =>
+  raised(document, (surface) =>
+    chains === 'all'
+      ? rigLimbs(surface, weights)
+      : rigChains(
+          surface,
+          chains.map(({ name, rootM, tipM, bones }) => ({ name: name ?? undefined, root: rootM, tip: tipM, bones })),
+          weights,
+        ),
+  );
+
+const runFigure = (document: Document, { detail, jointsM, weights }: SettingsOf<'figure'>) =>
+  raised(document, (surface) => rigFigure(surface, { detail, joints: jointsM, weights }));
+
 /** @throws {IntakeError} with the code and words of what barred it */
-function runChains(document: Document, { chains, weights }: SettingsOf<'chains'>): void {
+function raised(document: Document, rig: (surface: Surface) => Pick<Rig, 'bones' | 'binding'>): void {
   const surface = surfaceOf(readModel(document));
   try {
-    const rig =
-      chains === 'all'
-        ? rigLimbs(surface, weights)
-        : rigChains(
-            surface,
-            chains.map(({ name, rootM, tipM, bones }) => ({ name: name ?? undefined, root: rootM, tip: tipM, bones })),
-            weights,
-          );
-    raiseBones(document, surface, rig);
+    raiseBones(document, surface, rig(surface));
   } catch (error) {
     throw error instanceof RigError ? new IntakeError(error.code, error.message) : error;
   }

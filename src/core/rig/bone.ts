@@ -10,6 +10,8 @@ export interface Bone {
   tail: Vec;
   /** Number of the limb it is a bone of; −1 the root, which moves what belongs to no limb. */
   limb: number;
+  /** 0 … 1, of one that was found rather than pressed. */
+  sure?: number;
 }
 
 /** Which limb each vertex of the surface belongs to; −1: none, it stays with the root. */

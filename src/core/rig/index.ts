@@ -1,6 +1,16 @@
 /** Bones and weights raised in a shape: traced middle lines, chains, limbs, heat and voxels, poses that test them. */
 export type { Bone } from './bone';
 export { type ChainPlan, chainPlans, MOST_BONES, proposedBones, SHOWS_MM } from './chain';
+export {
+  axesOf,
+  type FigureAsked,
+  type FigureJoint,
+  findFigure,
+  mirroredJoint,
+  type RiggedFigure,
+  rigFigure,
+  SURE,
+} from './figure';
 export { FOUND_BY, findLimbs, type Limb } from './limbs';
 export { type MiddleLine, middleLine, RigError, type Vec } from './middle';
 export { type ChainAsked, type Rig, type RiggedChain, ROOT, rigChains, rigLimbs } from './plan';

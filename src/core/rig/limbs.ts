@@ -114,7 +114,7 @@ function outwards(surface: Surface, longer: ReadonlySet<number>, ends: [number, 
   return first ? [a, b] : [b, a];
 }
 
-interface Branch {
+export interface Branch {
   tip: number;
   /** Where its rings meet an older branch's; the seed itself for the oldest. */
   root: number;
@@ -125,9 +125,8 @@ interface Branch {
   vertices: number[];
 }
 
-/** Every tip with how long its branch is, whatever that is. */
-function branchesOf(surface: Surface, { far }: Distances): Branch[] {
-  const { start, to } = surface;
+/** Every tip with how long its branch is, whatever that is; of any graph with a distance at each of its nodes. */
+export function branchesOf({ start, to }: Pick<Surface, 'start' | 'to'>, { far }: Pick<Distances, 'far'>): Branch[] {
   const order = Array.from(far.keys()).filter((v) => far[v] !== Infinity);
   order.sort((a, b) => far[b] - far[a]);
   const sets = new Sets();

@@ -153,7 +153,7 @@ const SITS = 0.02;
 const SMALL = 0.25;
 
 /** Rivets, buttons and bubbles stay as they are: a small piece that is no limb follows, whole, the vertex it sits on. */
-function ride(surface: Surface, home: Home, binding: Binding): void {
+export function ride(surface: Surface, home: Home, binding: Binding, less = SMALL): void {
   const { positions, piece, pieces } = surface;
   const boxes = boxesOf(surface);
   const limb = new Uint8Array(pieces);
@@ -163,7 +163,7 @@ function ride(surface: Surface, home: Home, binding: Binding): void {
     if (home[v] >= 0) limb[piece[v]] = 1;
   }
   const size = diagonal(boxOf(positions));
-  const small = boxes.map((b, p) => !limb[p] && diagonal(b) < size * SMALL);
+  const small = boxes.map((b, p) => !limb[p] && diagonal(b) < size * less);
   const seats = members.flatMap((list, p) => (small[p] ? [] : list));
   for (let p = 0; p < pieces; p++) {
     if (!small[p]) continue;

@@ -21,7 +21,12 @@ export function raiseBones(document: Document, surface: Surface, { bones, bindin
   const joints = bones.map((bone, i) => {
     const up = bone.parent >= 0 ? bones[bone.parent].head : [0, 0, 0];
     const joint = document.createNode(bone.name).setTranslation([bone.head[0] - up[0], bone.head[1] - up[1], bone.head[2] - up[2]]);
-    if (!bones.some((b) => b.parent === i)) joint.setExtras({ tailM: [0, 1, 2].map((k) => bone.tail[k] - bone.head[k]) });
+    const last = !bones.some((b) => b.parent === i);
+    if (last || bone.sure !== undefined)
+      joint.setExtras({
+        ...(last && { tailM: [0, 1, 2].map((k) => bone.tail[k] - bone.head[k]) }),
+        ...(bone.sure !== undefined && { sure: bone.sure }),
+      });
     return joint;
   });
   joints.forEach((joint, i) => {

@@ -10,6 +10,8 @@ export interface Spar {
   tail: Vec;
   /** Place in the list; −1 of a topmost one. */
   parent: number;
+  /** 0 … 1; 1 of one that nothing doubts. */
+  sure: number;
 }
 
 export interface SparChain {
@@ -38,10 +40,10 @@ export function sparsOf(model: Model): { spars: Spar[]; chains: SparChain[] } {
     return below[i].length === 1 && model.nodes[joints[i]].parent >= 0 ? below[i][0] : -1;
   });
   const spars = joints.map((j, i): Spar => {
-    const { name, parent, tailM } = model.nodes[j];
+    const { name, parent, tailM, sure } = model.nodes[j];
     const head = at(j);
     const end = tailM && new Vector3(...tailM).applyMatrix4(world[j]).toArray();
-    return { name, head, tail: next[i] >= 0 ? at(joints[next[i]]) : (end ?? head), parent: place.get(parent) ?? -1 };
+    return { name, head, tail: next[i] >= 0 ? at(joints[next[i]]) : (end ?? head), parent: place.get(parent) ?? -1, sure: sure ?? 1 };
   });
   const goesOn = new Set(next);
   const chains: SparChain[] = [];

@@ -47,6 +47,11 @@ export const OFFERED: readonly { label: string; about: string; draft: StepDraft 
     draft: { step: 'chains', settings: { chains: 'all', weights: 'auto' } },
   },
   {
+    label: 'Raise a figure',
+    about: 'Humanoid bones in a body with head, hands and feet, with weights',
+    draft: { step: 'figure', settings: { detail: 22, jointsM: {}, weights: 'auto' } },
+  },
+  {
     label: 'Take out idle bones',
     about: 'And four influences a vertex',
     draft: { step: 'bones', settings: { dropUnused: true, fourInfluences: true, limit: null } },

@@ -63,13 +63,14 @@ export function StepSettings({
       );
     }
     case 'chains':
+    case 'figure':
       return grid(
         <PickField
           label="Weights"
           wide
           value={step.settings.weights}
           options={WEIGHT_METHODS.map((w) => [w, WEIGHT_WORDS[w]] as const)}
-          onChange={(weights) => onChange({ ...step, settings: { ...step.settings, weights } })}
+          onChange={(weights) => onChange({ ...step, settings: { ...step.settings, weights } } as typeof step)}
         />,
       );
     case 'bones': {

@@ -1,29 +1,31 @@
 'use client';
-import { Crosshair, Undo2, Wand2 } from 'lucide-react';
-import { type PointerEvent, useMemo, useRef, useState } from 'react';
+import { Crosshair, PersonStanding, Undo2, Wand2 } from 'lucide-react';
+import { useMemo, useState } from 'react';
 import { ulid } from 'ulid';
 import { PROFILES } from '@/core/deliver';
 import { drawnModel, type ModelItem, type RecipeStep, STEPS, type StockItem, WEIGHT_METHODS } from '@/core/piece';
-import { type SparChain, sparsOf } from '@/core/rig';
+import { axesOf, mirroredJoint, type SparChain, sparsOf } from '@/core/rig';
 import { counted } from '@/core/words/counted';
-import { USUAL_HEIGHT_RAD } from '@/stage/camera';
-import { Flag, PageLink, PickField, useSize, useTurning } from '../kit';
+import { FIGURE_DETAILS } from '@/core/words/humanoid';
+import { Flag, PageLink, PickField } from '../kit';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
-import { NotThere } from '../piece/fetching';
 import { useModelData } from '../piece/modeldata';
 import { useOpenFile } from '../piece/openfile';
-import { pixelRatio, stageNow, useDraw } from '../piece/stagehooks';
 import { setSteps } from '../stock/mending';
 import { WEIGHT_WORDS } from '../stock/recipe';
 import { useWork } from '../stock/work';
+import { FigureList } from './figurelist';
+import { Picture, type Place } from './picture';
+import { FigurePlate } from './plates';
 import { SailPlan } from './sailplan';
-import { SparLayer } from './sparlayer';
+import { Tally } from './tally';
 
 const isModel = (s: StockItem): s is ModelItem => s.kind === 'model';
 const NO_STEPS: readonly RecipeStep[] = [];
 type ChainsStep = Extract<RecipeStep, { step: 'chains' }>;
 type Pressed = Extract<ChainsStep['settings']['chains'], readonly unknown[]>[number];
-type Place = [number, number, number];
+type FigureStep = Extract<RecipeStep, { step: 'figure' }>;
+type Raised = ChainsStep | FigureStep;
 
 export function RigView() {
   const doc = useDocument();
@@ -57,23 +59,30 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
   const { data, error } = useModelData(piece, sha);
   const steps = doc.recipes[item.id]?.steps ?? NO_STEPS;
   const step = steps.find((s): s is ChainsStep => s.step === 'chains');
+  const figure = steps.find((s): s is FigureStep => s.step === 'figure');
+  const raised = step ?? figure;
   const rig = useMemo(() => (data ? sparsOf(data) : { spars: [], chains: [] }), [data]);
   const [chosen, setChosen] = useState<number | null>(null);
+  const [joint, setJoint] = useState<string | null>(null);
   // chosen before there are bones, for those that come
   const [method, setMethod] = useState<(typeof WEIGHT_METHODS)[number]>('auto');
   const [pressing, setPressing] = useState<{ root: Place | null } | null>(null);
   const limit = PROFILES[doc.settings.profile].limits.bones;
 
-  const put = (settings: ChainsStep['settings'] | null) => {
-    const others = steps.filter((s) => s.step !== 'chains');
+  /** What raises bones stands once in a recipe, whichever it is. */
+  const put = (next: Pick<ChainsStep, 'step' | 'settings'> | Pick<FigureStep, 'step' | 'settings'> | null) => {
+    const others = steps.filter((s) => s.step !== 'chains' && s.step !== 'figure');
     // steps that show when bytes are written come after bones; everything else was done to the shape they lie in
     const at = others.findIndex((s) => STEPS[s.step].effect === 'pack');
     const before = at < 0 ? others : others.slice(0, at);
-    const own: RecipeStep[] = settings ? [{ id: step?.id ?? ulid(), on: true, step: 'chains', settings }] : [];
+    const own = next ? [{ id: raised?.step === next.step ? raised.id : ulid(), on: true, ...next } as Raised] : [];
     setChosen(null);
     return work(() => setSteps(store.getState, item.id, [...before, ...own, ...others.slice(before.length)], true));
   };
-  const weights = step?.settings.weights ?? method;
+  const putChains = (settings: ChainsStep['settings']) => put({ step: 'chains', settings });
+  const putFigure = (settings: Partial<FigureStep['settings']>) =>
+    put({ step: 'figure', settings: { detail: 22, jointsM: {}, weights, ...figure?.settings, ...settings } });
+  const weights = raised?.settings.weights ?? method;
   const pressed: readonly Pressed[] = step && step.settings.chains !== 'all' ? step.settings.chains : [];
   /** The pressed chain that a chain of the file is. */
   const asked = (c: SparChain) =>
@@ -86,9 +95,15 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
     const names = new Set(pressed.map((p) => p.name));
     let n = pressed.length + 1;
     while (names.has(`chain ${n}`)) n++;
-    void put({ chains: [...pressed, { name: `chain ${n}`, rootM: pressing.root, tipM: place, bones: null }], weights });
+    void putChains({ chains: [...pressed, { name: `chain ${n}`, rootM: pressing.root, tipM: place, bones: null }], weights });
   };
-  const own = step !== undefined;
+  const headOf = (bone: string) => rig.spars.find((s) => s.name === bone)?.head;
+  const axes = figure ? axesOf(headOf) : null;
+  const moveJoint = (bone: string, to: Place) => {
+    const pair = mirroredJoint(headOf, bone, to);
+    void putFigure({ jointsM: { ...figure?.settings.jointsM, [bone]: to, ...(pair && { [pair.name]: pair.at }) } });
+  };
+  const own = raised !== undefined;
   const foreign = !own && rig.spars.length > 0;
   return (
     <div className="h-full flex flex-col min-h-0 p-3 gap-2.5" data-busy={busy ? '' : undefined}>
@@ -111,10 +126,19 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
           className="btn btn-primary btn-sm"
           disabled={busy || foreign || !data}
           title="A chain in each limb of the shape, joined to one root, with weights"
-          onClick={() => void put({ chains: 'all', weights })}
+          onClick={() => void putChains({ chains: 'all', weights })}
         >
           <Wand2 className="ico" />
           Chains in all limbs
+        </button>
+        <button
+          type="button"
+          className="btn btn-line btn-sm"
+          disabled={busy || foreign || !data}
+          title="The bones of a body: head, arms and legs are found by themselves, in any pose and turn"
+          onClick={() => void putFigure({ jointsM: {} })}
+        >
+          <PersonStanding className="ico" />A figure
         </button>
         <button
           type="button"
@@ -133,9 +157,18 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
           options={WEIGHT_METHODS.map((w) => [w, WEIGHT_WORDS[w]] as const)}
           onChange={(w) => {
             setMethod(w);
-            if (step) void put({ ...step.settings, weights: w });
+            if (step) void putChains({ ...step.settings, weights: w });
+            if (figure) void putFigure({ weights: w });
           }}
         />
+        {figure && (
+          <PickField
+            label="Bones"
+            value={String(figure.settings.detail)}
+            options={FIGURE_DETAILS.map((d) => [String(d), `${d} bones`] as const)}
+            onChange={(d) => void putFigure({ detail: FIGURE_DETAILS.find((x) => String(x) === d) ?? 22 })}
+          />
+        )}
         {own && (
           <button type="button" className="btn btn-bare btn-sm ml-auto" disabled={busy} onClick={() => void put(null)}>
             <Undo2 className="ico" />
@@ -144,26 +177,68 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
         )}
       </div>
       <div className="rig">
-        <Picture
-          sha={sha}
-          name={item.name}
-          ready={data !== null}
-          error={error}
-          rig={rig}
-          chosen={chosen}
-          pressing={pressing}
-          busy={busy}
-          onPress={press}
-          onChoose={setChosen}
-        />
-        <section className="sheet px-3 pt-2 pb-3 overflow-y-auto min-h-0" aria-label="Chains">
+        {figure && axes ? (
+          <div className="grid grid-cols-2 gap-2 min-h-0">
+            {(['front', 'side'] as const).map((side) => (
+              <FigurePlate
+                key={side}
+                side={side}
+                sha={sha}
+                name={item.name}
+                ready={data !== null}
+                error={error}
+                spars={rig.spars}
+                axes={axes}
+                chosen={joint}
+                busy={busy}
+                onChoose={setJoint}
+                onMove={moveJoint}
+              />
+            ))}
+          </div>
+        ) : (
+          <Picture
+            sha={sha}
+            name={item.name}
+            ready={data !== null}
+            error={error}
+            rig={rig}
+            chosen={chosen}
+            pressing={pressing}
+            busy={busy}
+            onPress={press}
+            onChoose={setChosen}
+          />
+        )}
+        <section className="sheet px-3 pt-2 pb-3 overflow-y-auto min-h-0" aria-label={figure ? 'Joints' : 'Chains'}>
           <header className="flex items-baseline gap-2 mb-1">
-            <h3 className="text-[15px] font-semibold">Sail plan</h3>
+            <h3 className="text-[15px] font-semibold">{figure ? 'Joints' : 'Sail plan'}</h3>
             <span className="soft text-small ml-auto">
-              {rig.chains.length > 0 ? `${counted(rig.chains.length, 'chain')}, root at left, lengths to scale` : ''}
+              {figure
+                ? 'drag one in a plate; its pair follows'
+                : rig.chains.length > 0
+                  ? `${counted(rig.chains.length, 'chain')}, root at left, lengths to scale`
+                  : ''}
             </span>
           </header>
-          {rig.chains.length > 0 ? (
+          {figure && axes ? (
+            <FigureList
+              spars={rig.spars}
+              given={new Set(Object.keys(figure.settings.jointsM))}
+              chosen={joint}
+              busy={busy}
+              onChoose={(b) => setJoint(b === joint ? null : b)}
+              onMove={moveJoint}
+              onKeep={(b) => {
+                const at = headOf(b);
+                if (at) void putFigure({ jointsM: { ...figure.settings.jointsM, [b]: at } });
+              }}
+              onFree={(b) => {
+                const { [b]: _, ...rest } = figure.settings.jointsM;
+                void putFigure({ jointsM: rest });
+              }}
+            />
+          ) : rig.chains.length > 0 ? (
             <SailPlan
               spars={rig.spars}
               chains={rig.chains}
@@ -173,7 +248,7 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
               actsOf={(c) => {
                 const at = asked(c);
                 if (at < 0) return { more: null, strike: null };
-                const set = (chains: Pressed[]) => void put(chains.length > 0 ? { chains, weights } : null);
+                const set = (chains: Pressed[]) => void (chains.length > 0 ? putChains({ chains, weights }) : put(null));
                 return {
                   more: (by) =>
                     set(pressed.map((p, i) => (i === at ? { ...p, bones: Math.min(24, Math.max(1, c.spars.length + by)) } : p))),
@@ -185,7 +260,7 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
             <div className="empty min-h-[150px] text-small">
               {busy
                 ? 'Bones are raised and weights are found …'
-                : 'There are no bones yet. “Chains in all limbs” raises one in everything long; or press a root and a tip on the picture.'}
+                : 'There are no bones yet. “Chains in all limbs” raises one in everything long, “A figure” the bones of a body; or press a root and a tip on the picture.'}
             </div>
           )}
           {foreign && (
@@ -197,152 +272,6 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
           {rig.spars.length > 0 && <Tally bones={rig.spars.length} limit={limit} />}
         </section>
       </div>
-    </div>
-  );
-}
-
-/** As many notches as the limit has bones, those that are used filled; a brass post at the limit. */
-function Tally({ bones, limit }: { bones: number; limit: number | null }) {
-  const most = Math.max(bones, limit ?? 0);
-  const over = limit !== null && bones > limit;
-  return (
-    <div className="mt-3 pt-2 border-t border-[color:var(--hair)]">
-      <div className="flex items-baseline text-small">
-        <span>
-          <b>Bones</b> <b className="num">{bones}</b>
-          {limit !== null && (
-            <>
-              {' '}
-              of <span className="num">{limit}</span>
-            </>
-          )}
-        </span>
-        <span className="ml-auto soft flex items-center gap-1">
-          {over && <Flag kind="warning" size={13} />}
-          {limit === null ? 'no limit' : over ? `${bones - limit} over the limit` : `${limit - bones} to spare`}
-        </span>
-      </div>
-      <svg className="block w-full" height="18" viewBox={`0 0 ${most * 4 + 4} 18`} preserveAspectRatio="none" aria-hidden="true">
-        {Array.from({ length: most }, (_, i) => (
-          <rect
-            // biome-ignore lint/suspicious/noArrayIndexKey: notches have no other name
-            key={i}
-            x={i * 4 + 1}
-            y="3"
-            width="2"
-            height="10"
-            fill={i >= bones ? 'none' : limit !== null && i >= limit ? 'var(--warning)' : 'var(--ink)'}
-            stroke={i >= bones ? 'var(--hair-strong)' : 'none'}
-            strokeWidth=".4"
-          />
-        ))}
-        {limit !== null && <rect x={limit * 4 + 0.5} y="0" width="1.4" height="18" fill="var(--brass)" />}
-      </svg>
-    </div>
-  );
-}
-
-function Picture({
-  sha,
-  name,
-  ready,
-  error,
-  rig,
-  chosen,
-  pressing,
-  busy,
-  onPress,
-  onChoose,
-}: {
-  sha: string;
-  name: string;
-  ready: boolean;
-  error: string | null;
-  rig: ReturnType<typeof sparsOf>;
-  chosen: number | null;
-  pressing: { root: Place | null } | null;
-  busy: boolean;
-  onPress: (place: Place) => void;
-  onChoose: (chain: number) => void;
-}) {
-  const { ref, width, height } = useSize<HTMLDivElement>();
-  const canvas = useRef<HTMLCanvasElement>(null);
-  const { headingDeg, turn, handlers } = useTurning(26);
-  const [marks, setMarks] = useState<{ heads: [number, number][]; tails: [number, number][]; root: [number, number] | null } | null>(null);
-  const size = { width, height, ratio: pixelRatio() };
-  const show = {
-    items: [{ sha }],
-    frame: { sha },
-    view: { headingRad: (headingDeg * Math.PI) / 180, heightRad: USUAL_HEIGHT_RAD },
-    look: 'lit' as const,
-  };
-  const root = pressing?.root ?? null;
-  useDraw(
-    (stage) => {
-      if (!canvas.current || width === 0 || !ready) return;
-      stage.drawTable(canvas.current, size, show);
-      const places = [...rig.spars.flatMap((s) => [...s.head, ...s.tail]), ...(root ?? [])];
-      const at = stage.marksOnTable(size, show, places);
-      if (!at) return setMarks(null);
-      const px = (i: number): [number, number] => [at[i * 2] * width, at[i * 2 + 1] * height];
-      setMarks({
-        heads: rig.spars.map((_, i) => px(i * 2)),
-        tails: rig.spars.map((_, i) => px(i * 2 + 1)),
-        root: root ? px(rig.spars.length * 2) : null,
-      });
-    },
-    [width, height, ready, headingDeg, sha, rig, root],
-  );
-  const press = (e: PointerEvent<HTMLElement>) => {
-    const box = ref.current?.getBoundingClientRect();
-    if (!box || (e.target as HTMLElement).closest('button')) return;
-    const place = stageNow()?.pickTable(size, show, (e.clientX - box.left) / box.width, (e.clientY - box.top) / box.height);
-    if (place) onPress(place);
-  };
-  return (
-    <div
-      ref={ref}
-      className="relative water gridded border border-[color:var(--ink)] overflow-hidden min-h-[260px]"
-      style={{ touchAction: 'none', cursor: pressing ? 'crosshair' : 'grab' }}
-      {...(pressing && !busy ? { onPointerDown: press } : handlers)}
-    >
-      <canvas
-        ref={canvas}
-        className="plate-canvas"
-        role="img"
-        aria-label={`${name} and its bones, ${counted(rig.spars.length, 'bone')}`}
-        data-view="rig"
-        data-ready={ready ? sha : ''}
-      />
-      {!ready && <NotThere what="The model" why={error} />}
-      {marks && marks.heads.length === rig.spars.length && (
-        <SparLayer
-          spars={rig.spars}
-          chains={rig.chains}
-          heads={marks.heads}
-          tails={marks.tails}
-          chosen={chosen}
-          pressed={marks.root}
-          onChoose={onChoose}
-        />
-      )}
-      <button
-        type="button"
-        className="btn btn-line btn-sm btn-tight absolute right-2 top-2"
-        title="Turn the table by 45°"
-        onClick={() => turn(45)}
-      >
-        Turn
-      </button>
-      <p className="absolute left-3 bottom-2 text-small" role="status">
-        {busy
-          ? 'Bones are raised and weights are found …'
-          : pressing
-            ? pressing.root
-              ? 'Press where the chain ends.'
-              : 'Press where the chain begins.'
-            : ''}
-      </p>
     </div>
   );
 }

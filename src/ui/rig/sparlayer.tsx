@@ -9,7 +9,7 @@ const MOST_PX = 5;
 type Px = readonly [number, number];
 
 /** A slim double curve from one point to another. */
-function sparPath([ax, ay]: Px, [bx, by]: Px): string {
+export function sparPath([ax, ay]: Px, [bx, by]: Px): string {
   const [dx, dy] = [bx - ax, by - ay];
   const length = Math.hypot(dx, dy) || 1;
   const half = Math.min(MOST_PX, length * SLIM) * 2;

@@ -40,7 +40,7 @@ function useStations(): Record<Step, Station> {
     };
     const light = Object.values(doc.recipes).filter((r) => r.steps.some((s) => MAKES_LIGHT.has(s.step)));
     const waits = { done: false, fact: 'to come' };
-    const rigged = Object.values(doc.recipes).filter((r) => r.steps.some((s) => s.on && s.step === 'chains'));
+    const rigged = Object.values(doc.recipes).filter((r) => r.steps.some((s) => s.on && (s.step === 'chains' || s.step === 'figure')));
     return {
       stock: {
         done: files.length > 0,

@@ -78,6 +78,10 @@ function otherWords(s: Exclude<RecipeStep, { step: 'transform' | 'mend' | 'textu
       return `Clips: ${[s.settings.resample && 'idle keys out', s.settings.dropConstant && 'still tracks out'].filter(Boolean).join(', ')}`;
     case 'chains':
       return s.settings.chains === 'all' ? 'Chains of bones in all limbs' : `${counted(s.settings.chains.length, 'chain')} of bones`;
+    case 'figure': {
+      const moved = Object.keys(s.settings.jointsM).length;
+      return `A figure of ${s.settings.detail} bones${moved > 0 ? `, ${counted(moved, 'joint')} put by hand` : ''}`;
+    }
     case 'bones':
       return `Bones: ${[s.settings.dropUnused && 'idle ones out', s.settings.fourInfluences && 'four a vertex', s.settings.limit !== null && `at most ${s.settings.limit}`].filter(Boolean).join(', ')}`;
     case 'quantise':

@@ -4,58 +4,70 @@ import { IntakeError, readModel } from '@/core/intake';
 import {
   type ChainAsked,
   type PoseTest,
+  type Rig,
   RigError,
+  type RiggedFigure,
   raiseBones,
   rigChains,
+  rigFigure,
   rigLimbs,
   surfaceOf,
   testPoses,
   type Vec,
   type WeightMethod,
 } from '@/core/rig';
+import type { FigureDetail } from '@/core/words/humanoid';
 import { readGlb } from './codecs';
 import { writeGlb } from './glb';
 
 export interface RigJob {
   /** File of the plain GLB. */
   path: string;
-  chains: 'all' | ChainAsked[];
+  /** A chain in all limbs, chains where they were pressed, or a figure. */
+  raise: 'all' | ChainAsked[] | { figure: FigureDetail; joints: Record<string, Vec> };
   weights: WeightMethod | 'auto';
   out: string;
 }
 
 export interface RigDone {
-  bones: { name: string; parent: string | null; headM: Vec; tailM: Vec; sure: number }[];
+  bones: { name: string; parent: string | null; headM: Vec; tailM: Vec; humanoid?: string; sure: number }[];
   chains: { name: string; bones: string[]; strayMm: number; lengthM: number }[];
+  /** Of a figure: ends that belong to none of its limbs. */
+  others: { atM: Vec; lengthM: number }[];
   found: string;
   weights: { method: WeightMethod; reason: string; maxInfluences: number; unweighted: number };
   test: PoseTest;
 }
 
 /** Of a proposal made without a press: it is for the artist to look at. */
-const SURE = { pressed: 1, found: 0.7 };
+const SURE_OF = { pressed: 1, found: 0.7 };
 
 /** @throws {IntakeError} what bars it, in words */
-export async function runRig({ path, chains, weights, out }: RigJob): Promise<RigDone> {
+export async function runRig({ path, raise, weights, out }: RigJob): Promise<RigDone> {
   const document = await readGlb(await readFile(path));
   const surface = surfaceOf(readModel(document));
   try {
-    const rig = chains === 'all' ? rigLimbs(surface, weights) : rigChains(surface, chains, weights);
-    raiseBones(document, surface, rig);
+    const figure =
+      typeof raise === 'object' && 'figure' in raise ? rigFigure(surface, { detail: raise.figure, joints: raise.joints, weights }) : null;
+    const chains = figure ? null : raise === 'all' ? rigLimbs(surface, weights) : rigChains(surface, raise as ChainAsked[], weights);
+    const { bones, binding, found } = (figure ?? chains) as RiggedFigure | Rig;
+    raiseBones(document, surface, { bones, binding });
     await writeFile(out, await writeGlb(document));
-    const { method, reason, maxInfluences, unreached } = rig.binding;
+    const { method, reason, maxInfluences, unreached } = binding;
     return {
-      bones: rig.bones.map((b) => ({
+      bones: bones.map((b) => ({
         name: b.name,
-        parent: b.parent < 0 ? null : rig.bones[b.parent].name,
+        parent: b.parent < 0 ? null : bones[b.parent].name,
         headM: b.head,
         tailM: b.tail,
-        sure: chains === 'all' ? SURE.found : SURE.pressed,
+        ...(figure && { humanoid: b.name }),
+        sure: b.sure ?? (raise === 'all' ? SURE_OF.found : SURE_OF.pressed),
       })),
-      chains: rig.chains.map((c) => ({ name: c.name, bones: c.bones, strayMm: c.strayMm, lengthM: c.line.lengthM })),
-      found: rig.found,
+      chains: chains?.chains.map((c) => ({ name: c.name, bones: c.bones, strayMm: c.strayMm, lengthM: c.line.lengthM })) ?? [],
+      others: figure?.others.map(({ at, lengthM }) => ({ atM: at, lengthM })) ?? [],
+      found,
       weights: { method, reason, maxInfluences, unweighted: unreached },
-      test: testPoses(surface, rig.bones, rig.binding),
+      test: testPoses(surface, bones, binding),
     };
   } catch (error) {
     throw error instanceof RigError ? new IntakeError(error.code, error.message) : error;

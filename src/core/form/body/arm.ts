@@ -1,4 +1,5 @@
 /** The arm, the palm and five fingers of the left, in a frame along the arm: X from the shoulder joint, Y up (back of the hand), Z forward. */
+import type { FingerName } from '../../words/humanoid';
 import { cone, ell, smin } from '../shapes';
 import { add, clamp, D2R, mul, smooth, type Vec3 } from '../vec';
 import { ellR, endCap, sect } from './sections';
@@ -30,7 +31,7 @@ const fdir = (yaw: number, pitch: number): Vec3 => [
   Math.sin(yaw * D2R) * Math.cos(pitch * D2R),
 ];
 /** Base joint, yaw and pitch of each phalanx (°), its length, radii at the joints and the tip. */
-type FingerRow = { name: string; base: Vec3; yaw: number[]; pitch: number[]; L: [number, number, number]; r: number[] };
+type FingerRow = { name: FingerName; base: Vec3; yaw: number[]; pitch: number[]; L: [number, number, number]; r: number[] };
 /** A finger: `J` its joints and tip, `D` the directions of its phalanges. */
 export type Finger = FingerRow & { J: Vec3[]; D: Vec3[] };
 // biome-ignore format: a table

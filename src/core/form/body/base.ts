@@ -1,7 +1,7 @@
 /** The base body as data: its surface, what is measured on it, its weights. About 8 s to compute; see BODY_VERSION. */
+import { HUMANOID_BONES, HUMANOID_SETS, type HumanoidDetail } from '../../words/humanoid';
 import type { FormBase } from '../basemesh';
 import { type BodyMesh, joinBody } from './join';
-import { BODY_JOINTS, type BodyDetail, DETAILS } from './joints';
 import type { BodyMeasureName } from './measures';
 import { type BodyLandmark, findBodyLandmarks, measureBody } from './tapes';
 import { bodyWeights, type PackedWeights, packWeights } from './weights';
@@ -16,7 +16,7 @@ export interface BodyBase extends BodyMesh {
   measures: Record<BodyMeasureName, number>;
   /** Height of its floor, mm. */
   floor: number;
-  skin: Record<BodyDetail, PackedWeights>;
+  skin: Record<HumanoidDetail, PackedWeights>;
 }
 
 /** Computes the base body from the numbers in this folder alone. Deterministic. */
@@ -26,7 +26,7 @@ export function buildBodyBase(head: FormBase): BodyBase {
   const at = (v: number) => mesh.half.P[v];
   const measures = measureBody(mesh, landmarks, at);
   const dense = bodyWeights(mesh);
-  const packed = (d: BodyDetail) => packWeights(dense, mesh.mirror, BODY_JOINTS, DETAILS[d]);
+  const packed = (d: HumanoidDetail) => packWeights(dense, mesh.mirror, HUMANOID_BONES, HUMANOID_SETS[d]);
   const skin = { 52: packed(52), 22: packed(22), 17: packed(17) };
   return { ...mesh, landmarks, measures, floor: at(landmarks.sole)[1], skin };
 }

@@ -1,5 +1,6 @@
 import { Bone, BufferAttribute, BufferGeometry, Matrix4, Skeleton, SkinnedMesh, Vector3 } from 'three';
 import { beforeAll, describe, expect, it } from 'vitest';
+import { HUMANOID_SETS, mirrorName } from '../../words/humanoid';
 import { bodyBase } from '../samples';
 import {
   BODY_POSES,
@@ -7,9 +8,7 @@ import {
   type Body,
   type BodyBase,
   type BodyMeasures,
-  DETAILS,
   idle,
-  mirrorName,
   poseBody,
   type ShapedBody,
   shapeBody,
@@ -192,7 +191,7 @@ describe('skin', () => {
   it.each([52, 22, 17] as const)('of %i bones: four at most, together one, mirrored', (detail) => {
     const b = poseBody(shape, 'A', detail);
     expect(b.joints).toHaveLength(detail);
-    expect(b.joints.map((j) => j.name)).toEqual(DETAILS[detail]);
+    expect(b.joints.map((j) => j.name)).toEqual(HUMANOID_SETS[detail]);
     for (const [i, j] of b.joints.entries()) expect(j.parent).toBeLessThan(i);
     const of = new Map<string, string>();
     const places = new Map<string, string>();

@@ -1,4 +1,5 @@
 import { Matrix4, type Quaternion, Vector3 } from 'three';
+import { HUMANOID_SETS, type HumanoidDetail, keptParent } from '../../words/humanoid';
 import type { LandmarkName } from '../../words/landmarks';
 import type { Form } from '../form';
 import type { FormSize } from '../measures';
@@ -6,7 +7,6 @@ import { computeNormals } from '../normals';
 import type { Vec3 } from '../vec';
 import type { BodyBase } from './base';
 import { BODY_REGIONS } from './join';
-import { type BodyDetail, DETAILS, PARENT } from './joints';
 import { type BodyMeasureName, type BodyMeasures, resolveBodyMeasures } from './measures';
 import { BODY_POSES, type BodyPose, type BodyPoseName, type BodySkeleton, bodySkeleton, REST, solveBodyPose } from './pose';
 import { MIDLINE_BODY_LANDMARKS, measureBody, PAIRED_BODY_LANDMARKS } from './tapes';
@@ -121,16 +121,15 @@ export function shapeBody(base: BodyBase, asked: FormSize | Partial<BodyMeasures
 }
 
 /** The body in a pose, with 52, 22 or 17 joints; the weights of a joint it has not go to the nearest it has. */
-export function poseBody(shape: ShapedBody, pose: BodyPoseName | BodyPose = REST, detail: BodyDetail = 52): Body {
+export function poseBody(shape: ShapedBody, pose: BodyPoseName | BodyPose = REST, detail: HumanoidDetail = 52): Body {
   const { base, skeleton, core, ...same } = shape;
-  const names = DETAILS[detail];
+  const names = HUMANOID_SETS[detail];
   const skin = base.skin[detail];
   const states = solveBodyPose(skeleton, typeof pose === 'string' ? BODY_POSES[pose] : pose);
   const one = new Vector3(1, 1, 1);
   const matrix = (s: { place: Vector3; turn: Quaternion }) => new Matrix4().compose(s.place, s.turn, one);
   const parentOf = (n: string) => {
-    let q = PARENT[n];
-    while (q && !names.includes(q)) q = PARENT[q];
+    const q = keptParent(n, names);
     return q ? names.indexOf(q) : -1;
   };
   const joints = names.map((name) => ({

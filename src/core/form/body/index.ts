@@ -4,7 +4,6 @@
  */
 export { BODY_VERSION, type BodyBase, buildBodyBase } from './base';
 export { type Body, type BodyJoint, poseBody, type ShapedBody, shapeBody } from './body';
-export { BODY_JOINTS, type BodyDetail, DETAILS, mirrorName, PARENT } from './joints';
 export { BODY_MEASURES, BODY_PRESETS, BodyError, type BodyMeasureName, type BodyMeasures } from './measures';
 export { idle, turnAbout, walk } from './motion';
 export { BODY_POSES, type BodyPose, type BodyPoseName } from './pose';

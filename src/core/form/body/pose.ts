@@ -1,8 +1,8 @@
 /** The body's skeleton and its poses. Every joint's frame is the world's in the T pose (palms down), so that humanoid pose data apply as they are. */
 import { Matrix4, Quaternion, Vector3 } from 'three';
+import { fingerBones, HUMANOID_BONES, HUMANOID_PARENT, mirrorName } from '../../words/humanoid';
 import { cross, D2R, dot, mul, norm, sub, type Vec3 } from '../vec';
 import { ARM_A, FINGERS } from './arm';
-import { BODY_JOINTS, fingerBones, mirrorName, PARENT } from './joints';
 import type { WarpedBody } from './warp';
 
 const X = new Vector3(1, 0, 0);
@@ -115,10 +115,10 @@ export function bodySkeleton(w: Pick<WarpedBody, 'joints'>): BodySkeleton {
   const turns = jointTurns(BODY_POSES[REST]);
   const rest: Record<string, JointState> = {};
   const offsets: Record<string, Vector3> = {};
-  for (const n of BODY_JOINTS) {
+  for (const n of HUMANOID_BONES) {
     const p = w.joints[n] ?? w.joints[mirrorName(n)];
     const place = new Vector3(w.joints[n] ? p[0] : -p[0], p[1], p[2]).multiplyScalar(1e-3);
-    const parent = PARENT[n];
+    const parent = HUMANOID_PARENT[n];
     const up = parent ? rest[parent] : undefined;
     const turn = local(n, turns);
     rest[n] = { place, turn: up ? up.turn.clone().multiply(turn) : turn };
@@ -131,9 +131,9 @@ export function bodySkeleton(w: Pick<WarpedBody, 'joints'>): BodySkeleton {
 export function solveBodyPose(sk: BodySkeleton, pose: BodyPose): Record<string, JointState> {
   const turns = jointTurns(pose);
   const of: Record<string, JointState> = {};
-  for (const n of BODY_JOINTS) {
+  for (const n of HUMANOID_BONES) {
     const turn = local(n, turns);
-    const parent = PARENT[n];
+    const parent = HUMANOID_PARENT[n];
     if (parent) {
       const up = of[parent];
       of[n] = { turn: up.turn.clone().multiply(turn), place: sk.offsets[n].clone().applyQuaternion(up.turn).add(up.place) };

@@ -1,8 +1,8 @@
 /** Skin weights of the base body: fields along the limbs on the left half, spread over the surface, mirrored. */
+import { fingerBones, HUMANOID_BONES, HUMANOID_PARENT, mirrorName } from '../../words/humanoid';
 import { clamp, dot, len, lerp, mul, sat, smooth, sub, type Vec3 } from '../vec';
 import { EL, FINGERS, toArm, WR } from './arm';
 import type { BodyMesh, Core } from './join';
-import { BODY_JOINTS, fingerBones, mirrorName, PARENT } from './joints';
 import type { VertexInfo } from './mesh';
 import { FC, FO, FS, HY } from './sculpt';
 
@@ -125,10 +125,10 @@ function spread(c: Core, info: readonly VertexInfo[], step: number): number {
 
 /** Rows of 52 shares, one a welded vertex; the image of a vertex has its image's shares, to the last bit. */
 export function bodyWeights(m: BodyMesh): Float64Array {
-  const NJ = BODY_JOINTS.length;
+  const NJ = HUMANOID_BONES.length;
   const { core, half, headBase: hb, mirror } = m;
-  const index = new Map(BODY_JOINTS.map((n, i) => [n, i]));
-  const mirrored = BODY_JOINTS.map((n) => index.get(mirrorName(n)) as number);
+  const index = new Map(HUMANOID_BONES.map((n, i) => [n, i]));
+  const mirrored = HUMANOID_BONES.map((n) => index.get(mirrorName(n)) as number);
   const rows = new Float64Array(core.length * NJ);
   const isLeft = (c: Core) => ('head' in c ? hb.pos[c.head][0] >= -1e-9 : 'body' in c && c.side >= 0);
   const rigid = (c: Core) => 'loop' in c || ('head' in c && c.eye);
@@ -191,7 +191,7 @@ export function packWeights(
   const at = new Map(names.map((n, i) => [n, i]));
   const to = all.map((n) => {
     let q: string | null = n;
-    while (q && !at.has(q)) q = PARENT[q];
+    while (q && !at.has(q)) q = HUMANOID_PARENT[q];
     return at.get(q as string) as number;
   });
   const mirrored = names.map((n) => at.get(mirrorName(n)) as number);

@@ -2,7 +2,8 @@ import { Document, type Primitive, WebIO } from '@gltf-transform/core';
 import { weld } from '@gltf-transform/functions';
 import { Quaternion } from 'three';
 import { beforeAll, describe, expect, test } from 'vitest';
-import { buildFormBase, type Form, formDocument, formObj, makeForm } from '../../form';
+import { type Form, formDocument, formObj, makeForm } from '../../form';
+import { formBase } from '../../form/samples';
 import { readModel } from '../../model/model';
 import { applyTransform } from '../../model/transform';
 import { inspectModel } from '../inspect';
@@ -13,7 +14,7 @@ import { FORM_TRIANGLES, findForm, isAtHome } from './formreturn';
 let form: Form;
 let small: Form;
 beforeAll(() => {
-  const base = buildFormBase();
+  const base = formBase();
   form = makeForm(base, 'M');
   small = makeForm(base, 'S');
   expect(base.formTriangles).toBe(FORM_TRIANGLES.skin);

@@ -13,6 +13,7 @@ import { compress } from './compress';
 import { crop } from './crop';
 import type { StepDef, StepEffect, StepLink } from './define';
 import { encode } from './encode';
+import { figure } from './figure';
 import { ground } from './ground';
 import { hidden } from './hidden';
 import { mend } from './mend';
@@ -40,6 +41,7 @@ export { ChainsSettings, WEIGHT_METHODS } from './chains';
 export { ClipsSettings } from './clips';
 export { PACKINGS } from './compress';
 export type { StepDef, StepEffect } from './define';
+export { FigureSettings } from './figure';
 export { HiddenSettings } from './hidden';
 export { MEND_OPS, MendOp } from './mend';
 export { MergeSettings } from './merge';
@@ -67,6 +69,7 @@ export const STEPS = {
   merge,
   prune,
   chains,
+  figure,
   bones,
   clips,
   simplify,

@@ -10,7 +10,7 @@ export const GRID = 128;
 /** How sharply weights fall: between 1/d (0) and 1/d² (1), then squared. (The paper's α.) */
 const FALL = 0.5;
 
-interface Voxels {
+export interface Voxels {
   n: [number, number, number];
   size: number;
   least: [number, number, number];
@@ -136,7 +136,7 @@ function seedsOf(bone: Bone, { n, size, least }: Voxels, number: Int32Array, cel
   return seeds;
 }
 
-interface Near {
+export interface Near {
   start: Uint32Array;
   to: Uint32Array;
   /** 0, 1 or 2: over a face, an edge, a corner. */
@@ -144,7 +144,7 @@ interface Near {
   size: number;
 }
 
-function neighbours(cells: readonly number[], number: Int32Array, n: readonly [number, number, number], size: number): Near {
+export function neighbours(cells: readonly number[], number: Int32Array, n: readonly [number, number, number], size: number): Near {
   const [nx, ny, nz] = n;
   const start = new Uint32Array(cells.length + 1);
   const to: number[] = [];
@@ -167,7 +167,7 @@ function neighbours(cells: readonly number[], number: Int32Array, n: readonly [n
 }
 
 /** Distances through voxels by buckets of a tenth of a voxel: near enough, and linear. (R. Dial, CACM 12, 1969.) */
-function spread(seeds: Map<number, number>, { start, to, kind, size }: Near, far: Float64Array): void {
+export function spread(seeds: Map<number, number>, { start, to, kind, size }: Near, far: Float64Array): void {
   far.fill(Infinity);
   const lengths = [size, size * Math.SQRT2, size * Math.sqrt(3)];
   const width = size / 10;

@@ -1,0 +1,110 @@
+/** A figure's bones and weights: what was found, with what the artist put right, at the detail asked for. */
+import { type FigureDetail, HUMANOID_PARENT, HUMANOID_SETS, keptParent, mirrorName } from '../../words/humanoid';
+import type { Bone } from '../bone';
+import { RigError, type Vec } from '../middle';
+import { ride } from '../plan';
+import type { Surface } from '../surface';
+import { type Binding, bind, type WeightMethod } from '../weights/bind';
+import { add, cross, dot, size, sub, unit } from './bands';
+import { type FigureJoint, findFigure } from './find';
+
+export interface FigureAsked {
+  detail: FigureDetail;
+  /** Joints put by hand, metres of the model, by bone. */
+  joints: Readonly<Record<string, Vec>>;
+  weights: WeightMethod | 'auto';
+}
+
+export interface RiggedFigure {
+  bones: Bone[];
+  binding: Binding;
+  joints: FigureJoint[];
+  /** Of the body: null where every joint was given and none was looked for. */
+  axes: { up: Vec; front: Vec; left: Vec } | null;
+  /** Ends that belong to no limb, and how long each is: they can become chains. */
+  others: { at: Vec; lengthM: number }[];
+  lengthM: number;
+  found: string;
+}
+
+/** Of the shape's diagonal: a piece that is smaller, a button or an eye, follows whole what it sits on. */
+const RIGID = 0.06;
+
+/** What a bone points to: the joint that goes on from it. */
+const ONWARD: Readonly<Record<string, string>> = { hips: 'spine', upperChest: 'neck', chest: 'upperChest' };
+
+/**
+ * Where joints were put by hand they stand; the others are found.
+ * @throws {RigError} as `findFigure`; `rig/joints` a name that is no bone of a figure
+ */
+export function rigFigure(surface: Surface, { detail, joints: given, weights }: FigureAsked): RiggedFigure {
+  for (const name of Object.keys(given))
+    if (!HUMANOID_SETS[22].includes(name))
+      throw new RigError('rig/joints', `A figure has no bone ${name}. Its bones are ${HUMANOID_SETS[22].join(', ')}.`);
+  const names = HUMANOID_SETS[detail];
+  const all = names.every((n) => given[n]);
+  const figure = all ? null : findFigure(surface);
+  const found = new Map<string, FigureJoint>(figure?.joints.map((j) => [j.name, j]));
+  const joints = names.map((name): FigureJoint => {
+    const at = given[name];
+    const parent = keptParent(name, names);
+    return at ? { name, parent, at, sure: 1, by: 'given' } : { ...(found.get(name) as FigureJoint), parent };
+  });
+  const place = new Map(joints.map((j) => [j.name, j]));
+  const tips = figure?.tips ?? {};
+  const bones = joints.map(({ name, parent, at, sure }): Bone => {
+    const below = joints.filter((j) => j.parent === name);
+    const onward =
+      place.get(ONWARD[name] ?? '') ?? (name === 'chest' ? place.get('neck') : undefined) ?? (below.length === 1 ? below[0] : undefined);
+    return {
+      name,
+      parent: parent ? names.indexOf(parent) : -1,
+      head: at,
+      tail: onward?.at ?? tipOf(name, place, tips),
+      limb: names.indexOf(name),
+      sure,
+    };
+  });
+  const binding = bind(surface, bones, weights);
+  ride(surface, new Int32Array(surface.piece.length).fill(-1), binding, RIGID);
+  return {
+    bones,
+    binding,
+    joints,
+    axes: figure?.axes ?? null,
+    others: figure?.others.map(({ at, lengthM }) => ({ at, lengthM })) ?? [],
+    lengthM: figure?.lengthM ?? 0,
+    found: figure ? 'ends, leaps, necks and bends of ways through the body' : 'joints as given',
+  };
+}
+
+/** Where a last bone ends: at the end that was found, else a third of its parent's length on. */
+function tipOf(name: string, place: ReadonlyMap<string, FigureJoint>, tips: Readonly<Record<string, Vec>>): Vec {
+  const joint = place.get(name) as FigureJoint;
+  const tip = tips[name] ?? (name.endsWith('Foot') ? tips[name.replace('Foot', 'Toes')] : undefined);
+  if (tip && size(sub(tip, joint.at)) > 1e-9) return tip;
+  const up = place.get(HUMANOID_PARENT[name] ?? '') ?? place.get(joint.parent ?? '');
+  return up ? add(joint.at, sub(joint.at, up.at), 1 / 3) : [joint.at[0], joint.at[1] + 0.1, joint.at[2]];
+}
+
+/** Axes of a body from its joints alone. */
+export function axesOf(at: (bone: string) => Vec | undefined): { up: Vec; front: Vec; left: Vec } | null {
+  const [hips, neck, l, r] = ['hips', 'neck', 'leftUpperArm', 'rightUpperArm'].map(at);
+  if (!hips || !neck || !l || !r) return null;
+  const up = unit(sub(neck, hips));
+  const across = sub(l, r);
+  const left = unit(add(across, up, -dot(across, up)));
+  return { up, left, front: unit(cross(left, up)) };
+}
+
+/** The image of a joint on the other side of a body: what its pair does when it is moved. */
+export function mirroredJoint(at: (bone: string) => Vec | undefined, bone: string, to: Vec): { name: string; at: Vec } | null {
+  const name = mirrorName(bone);
+  const [own, pair] = [at(bone), at(name)];
+  const axes = axesOf(at);
+  if (name === bone || !own || !pair || !axes) return null;
+  // the pair moves as the mirror image of the move, so that a figure that stands askew stays as it stands
+  const move = sub(to, own);
+  const image = add(move, axes.left, -2 * dot(move, axes.left));
+  return { name, at: add(pair, image) };
+}

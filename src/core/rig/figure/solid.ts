@@ -1,0 +1,160 @@
+/** What a shape encloses, as a graph of voxels: ways lead through the body, whatever its surface is like, and in any pose. */
+import type { Vec } from '../middle';
+import type { Surface } from '../surface';
+import { type Near, neighbours, spread, type Voxels, voxelsOf } from '../weights/voxel';
+
+export interface Solid {
+  voxels: Voxels;
+  /** Cell → voxel. */
+  cells: Uint32Array;
+  near: Near;
+  /** Share of all filled voxels that hang together. */
+  joined: number;
+}
+
+/** Gaps of so many voxels between pieces are bridged: a hand that only touches its sleeve belongs to the arm. */
+const BRIDGE = 4;
+
+/** The largest body of voxels that hang together, over small gaps too. */
+export function solidOf(surface: Surface, grid: number): Solid {
+  const voxels = voxelsOf(surface, grid);
+  const { solid, n, size } = voxels;
+  const number = new Int32Array(solid.length).fill(-1);
+  const cells: number[] = [];
+  for (let i = 0; i < solid.length; i++)
+    if (solid[i]) {
+      number[i] = cells.length;
+      cells.push(i);
+    }
+  const bridges = bridged(voxels, number, cells);
+  const near = withBridges(neighbours(cells, number, n, size), bridges);
+  const label = new Int32Array(cells.length).fill(-1);
+  const sizes: number[] = [];
+  for (let c = 0; c < cells.length; c++) {
+    if (label[c] >= 0) continue;
+    const list = [c];
+    label[c] = sizes.length;
+    for (let i = 0; i < list.length; i++)
+      for (let e = near.start[list[i]]; e < near.start[list[i] + 1]; e++)
+        if (label[near.to[e]] < 0) {
+          label[near.to[e]] = sizes.length;
+          list.push(near.to[e]);
+        }
+    sizes.push(list.length);
+  }
+  const most = sizes.indexOf(Math.max(...sizes));
+  if (sizes.length <= 1) return { voxels, cells: Uint32Array.from(cells), near, joined: 1 };
+  const kept = cells.filter((_, c) => label[c] === most);
+  number.fill(-1);
+  for (const [k, i] of kept.entries()) number[i] = k;
+  const again = bridges.flatMap(([a, b, d]): [number, number, number][] =>
+    label[a] === most && label[b] === most ? [[number[cells[a]], number[cells[b]], d]] : [],
+  );
+  return {
+    voxels,
+    cells: Uint32Array.from(kept),
+    near: withBridges(neighbours(kept, number, n, size), again),
+    joined: kept.length / cells.length,
+  };
+}
+
+/** Pairs of cells of bodies that do not touch, where they are nearest: one bridge a pair of bodies, as a spanning forest. */
+function bridged({ solid, n }: Voxels, number: Int32Array, cells: readonly number[]): [number, number, number][] {
+  const [nx, ny, nz] = n;
+  const from = new Int32Array(solid.length).fill(-1);
+  const depth = new Uint8Array(solid.length);
+  const top = Int32Array.from(cells, (_, c) => c);
+  const find = (c: number) => {
+    while (top[c] !== c) {
+      top[c] = top[top[c]];
+      c = top[c];
+    }
+    return c;
+  };
+  const around = (i: number, each: (j: number) => void) => {
+    const [x, y, z] = [i % nx, Math.floor(i / nx) % ny, Math.floor(i / (nx * ny))];
+    for (let dz = -1; dz <= 1; dz++)
+      for (let dy = -1; dy <= 1; dy++)
+        for (let dx = -1; dx <= 1; dx++)
+          if (x + dx >= 0 && x + dx < nx && y + dy >= 0 && y + dy < ny && z + dz >= 0 && z + dz < nz) each(i + dx + nx * (dy + ny * dz));
+  };
+  for (const [c, i] of cells.entries()) {
+    from[i] = c;
+    around(i, (j) => {
+      if (number[j] >= 0) top[find(c)] = find(number[j]);
+    });
+  }
+  const out: [number, number, number][] = [];
+  let front = [...cells];
+  for (let d = 1; d <= BRIDGE && front.length > 0; d++) {
+    const next: number[] = [];
+    for (const i of front)
+      around(i, (j) => {
+        if (from[j] < 0) {
+          from[j] = from[i];
+          depth[j] = d;
+          next.push(j);
+        } else if (find(from[j]) !== find(from[i])) {
+          out.push([from[i], from[j], depth[i] + depth[j] + 1]);
+          top[find(from[i])] = find(from[j]);
+        }
+      });
+    front = next;
+  }
+  return out;
+}
+
+function withBridges(near: Near, bridges: readonly [number, number, number][]): Near {
+  if (bridges.length === 0) return near;
+  const extra = new Map<number, number[]>();
+  for (const [a, b] of bridges)
+    for (const [p, q] of [
+      [a, b],
+      [b, a],
+    ])
+      extra.set(p, [...(extra.get(p) ?? []), q]);
+  const count = near.start.length - 1;
+  const start = new Uint32Array(count + 1);
+  const to: number[] = [];
+  const kind: number[] = [];
+  for (let c = 0; c < count; c++) {
+    for (let e = near.start[c]; e < near.start[c + 1]; e++) {
+      to.push(near.to[e]);
+      kind.push(near.kind[e]);
+    }
+    for (const q of extra.get(c) ?? []) {
+      to.push(q);
+      kind.push(2);
+    }
+    start[c + 1] = to.length;
+  }
+  return { start, to: Uint32Array.from(to), kind: Uint8Array.from(kind), size: near.size };
+}
+
+/** Middle of a cell, metres of the model. */
+export function cellAt({ voxels: { n, size, least }, cells }: Solid, cell: number): Vec {
+  const i = cells[cell];
+  return [
+    least[0] + ((i % n[0]) + 0.5) * size,
+    least[1] + ((Math.floor(i / n[0]) % n[1]) + 0.5) * size,
+    least[2] + (Math.floor(i / (n[0] * n[1])) + 0.5) * size,
+  ];
+}
+
+/** Metres through the solid from a cell to every other. */
+export function throughFrom(solid: Solid, cell: number): Float64Array {
+  const far = new Float64Array(solid.cells.length);
+  spread(new Map([[cell, 0]]), solid.near, far);
+  return far;
+}
+
+/** Cell nearest to a place. */
+export function nearestCell(solid: Solid, p: Vec): number {
+  let [best, least] = [-1, Infinity];
+  for (let c = 0; c < solid.cells.length; c++) {
+    const q = cellAt(solid, c);
+    const d = (q[0] - p[0]) ** 2 + (q[1] - p[1]) ** 2 + (q[2] - p[2]) ** 2;
+    if (d < least) [best, least] = [c, d];
+  }
+  return best;
+}

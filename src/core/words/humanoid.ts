@@ -1,0 +1,58 @@
+/** The bones of a humanoid by the names, and in the tree, of VRM 1.0 (VRMC_vrm, humanoid); jaw and eyes are left out. */
+
+const FINGER_NAMES = ['Thumb', 'Index', 'Middle', 'Ring', 'Little'] as const;
+export type FingerName = (typeof FINGER_NAMES)[number];
+export const HUMANOID_FINGERS: readonly FingerName[] = FINGER_NAMES;
+
+/** Bones of a finger of the left, root first. */
+export const fingerBones = (finger: FingerName): string[] =>
+  (finger === 'Thumb' ? ['Metacarpal', 'Proximal', 'Distal'] : ['Proximal', 'Intermediate', 'Distal']).map((n) => `left${finger}${n}`);
+
+export const mirrorName = (n: string) => n.replace(/^(left|right)/, (s) => (s === 'left' ? 'right' : 'left'));
+
+function parents(): Record<string, string | null> {
+  const of: Record<string, string | null> = {
+    hips: null,
+    spine: 'hips',
+    chest: 'spine',
+    upperChest: 'chest',
+    neck: 'upperChest',
+    head: 'neck',
+  };
+  const line = (from: string, ...names: string[]) => {
+    for (const n of names) {
+      of[n] = from;
+      from = n;
+    }
+  };
+  for (const s of ['left', 'right']) {
+    line('upperChest', `${s}Shoulder`, `${s}UpperArm`, `${s}LowerArm`, `${s}Hand`);
+    for (const f of FINGER_NAMES) line(`${s}Hand`, ...fingerBones(f).map((n) => n.replace('left', s)));
+    line('hips', `${s}UpperLeg`, `${s}LowerLeg`, `${s}Foot`, `${s}Toes`);
+  }
+  return of;
+}
+/** Bone → the one it hangs from; null for the hips. */
+export const HUMANOID_PARENT: Readonly<Record<string, string | null>> = parents();
+/** All 52, parents first. */
+export const HUMANOID_BONES: readonly string[] = Object.keys(HUMANOID_PARENT);
+
+const FINGER = new RegExp(FINGER_NAMES.join('|'));
+export const HUMANOID_DETAILS = [52, 22, 17] as const;
+export type HumanoidDetail = (typeof HUMANOID_DETAILS)[number];
+/** Names kept at each detail; what the others would move goes with the nearest kept ancestor. */
+export const HUMANOID_SETS: Readonly<Record<HumanoidDetail, readonly string[]>> = {
+  52: HUMANOID_BONES,
+  22: HUMANOID_BONES.filter((n) => !FINGER.test(n)),
+  17: HUMANOID_BONES.filter((n) => !FINGER.test(n) && !/Shoulder|Toes|upperChest/.test(n)),
+};
+/** Those that are raised in a figure: fingers are not yet, hands are mittens. */
+export const FIGURE_DETAILS = [22, 17] as const;
+export type FigureDetail = (typeof FIGURE_DETAILS)[number];
+
+/** The nearest ancestor that a set has; null for the hips. */
+export function keptParent(bone: string, set: readonly string[]): string | null {
+  let q = HUMANOID_PARENT[bone];
+  while (q && !set.includes(q)) q = HUMANOID_PARENT[q];
+  return q;
+}

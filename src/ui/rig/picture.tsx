@@ -1,0 +1,117 @@
+'use client';
+/** The model on a table that turns, with its chains over it, and presses on it. */
+import { type PointerEvent, useRef, useState } from 'react';
+import type { sparsOf } from '@/core/rig';
+import { counted } from '@/core/words/counted';
+import { USUAL_HEIGHT_RAD } from '@/stage/camera';
+import { useSize, useTurning } from '../kit';
+import { NotThere } from '../piece/fetching';
+import { pixelRatio, stageNow, useDraw } from '../piece/stagehooks';
+import { SparLayer } from './sparlayer';
+
+export type Place = [number, number, number];
+
+export function Picture({
+  sha,
+  name,
+  ready,
+  error,
+  rig,
+  chosen,
+  pressing,
+  busy,
+  onPress,
+  onChoose,
+}: {
+  sha: string;
+  name: string;
+  ready: boolean;
+  error: string | null;
+  rig: ReturnType<typeof sparsOf>;
+  chosen: number | null;
+  pressing: { root: Place | null } | null;
+  busy: boolean;
+  onPress: (place: Place) => void;
+  onChoose: (chain: number) => void;
+}) {
+  const { ref, width, height } = useSize<HTMLDivElement>();
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const { headingDeg, turn, handlers } = useTurning(26);
+  const [marks, setMarks] = useState<{ heads: [number, number][]; tails: [number, number][]; root: [number, number] | null } | null>(null);
+  const size = { width, height, ratio: pixelRatio() };
+  const show = {
+    items: [{ sha }],
+    frame: { sha },
+    view: { headingRad: (headingDeg * Math.PI) / 180, heightRad: USUAL_HEIGHT_RAD },
+    look: 'lit' as const,
+  };
+  const root = pressing?.root ?? null;
+  useDraw(
+    (stage) => {
+      if (!canvas.current || width === 0 || !ready) return;
+      stage.drawTable(canvas.current, size, show);
+      const places = [...rig.spars.flatMap((s) => [...s.head, ...s.tail]), ...(root ?? [])];
+      const at = stage.marksOnTable(size, show, places);
+      if (!at) return setMarks(null);
+      const px = (i: number): [number, number] => [at[i * 2] * width, at[i * 2 + 1] * height];
+      setMarks({
+        heads: rig.spars.map((_, i) => px(i * 2)),
+        tails: rig.spars.map((_, i) => px(i * 2 + 1)),
+        root: root ? px(rig.spars.length * 2) : null,
+      });
+    },
+    [width, height, ready, headingDeg, sha, rig, root],
+  );
+  const press = (e: PointerEvent<HTMLElement>) => {
+    const box = ref.current?.getBoundingClientRect();
+    if (!box || (e.target as HTMLElement).closest('button')) return;
+    const place = stageNow()?.pickTable(size, show, (e.clientX - box.left) / box.width, (e.clientY - box.top) / box.height);
+    if (place) onPress(place);
+  };
+  return (
+    <div
+      ref={ref}
+      className="relative water gridded border border-[color:var(--ink)] overflow-hidden min-h-[260px]"
+      style={{ touchAction: 'none', cursor: pressing ? 'crosshair' : 'grab' }}
+      {...(pressing && !busy ? { onPointerDown: press } : handlers)}
+    >
+      <canvas
+        ref={canvas}
+        className="plate-canvas"
+        role="img"
+        aria-label={`${name} and its bones, ${counted(rig.spars.length, 'bone')}`}
+        data-view="rig"
+        data-ready={ready ? sha : ''}
+      />
+      {!ready && <NotThere what="The model" why={error} />}
+      {marks && marks.heads.length === rig.spars.length && (
+        <SparLayer
+          spars={rig.spars}
+          chains={rig.chains}
+          heads={marks.heads}
+          tails={marks.tails}
+          chosen={chosen}
+          pressed={marks.root}
+          onChoose={onChoose}
+        />
+      )}
+      <button
+        type="button"
+        className="btn btn-line btn-sm btn-tight absolute right-2 top-2"
+        title="Turn the table by 45°"
+        onClick={() => turn(45)}
+      >
+        Turn
+      </button>
+      <p className="absolute left-3 bottom-2 text-small" role="status">
+        {busy
+          ? 'Bones are raised and weights are found …'
+          : pressing
+            ? pressing.root
+              ? 'Press where the chain ends.'
+              : 'Press where the chain begins.'
+            : ''}
+      </p>
+    </div>
+  );
+}
