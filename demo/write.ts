@@ -6,6 +6,7 @@ import { capeGlb } from './models/cape';
 import { crownGlb } from './models/crown';
 import { dropGlb } from './models/drop';
 import { helmetGlb } from './models/helmet';
+import { lamplighterGlb } from './models/lamplighter';
 import { spectaclesGlb } from './models/spectacles';
 
 const folder = process.argv[2];
@@ -16,6 +17,7 @@ await writeFile(join(folder, 'tide-glass-spectacles.glb'), await spectaclesGlb()
 await writeFile(join(folder, 'kelp-crown.glb'), await crownGlb());
 await writeFile(join(folder, 'pearl-drop.glb'), await dropGlb());
 await writeFile(join(folder, 'oilskin-cape.glb'), await capeGlb());
+await writeFile(join(folder, 'lamplighter.glb'), await lamplighterGlb());
 await writeFile(join(folder, 'lantern-flame.zip'), await flameZip());
 await writeFile(join(folder, 'buoy-bell.wav'), bellWav());
 await writeFile(join(folder, 'quay-walk.bvh'), walkBvh());

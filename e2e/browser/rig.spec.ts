@@ -1,25 +1,28 @@
 /** Rig on the screen: chains in all limbs, a chain by two presses, one bone more, all of it undone. */
 
-import { expect } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { crownGlb } from '../../demo/models/crown';
+import { lamplighterGlb } from '../../demo/models/lamplighter';
 import { makePiece, saved, signIn, site, test } from '../support/page';
 
 const plan = 'Sail plan';
 
-test.beforeEach(async ({ page }) => {
+/** A piece with one model, at Rig. */
+async function bring(page: Page, name: string, bytes: Uint8Array): Promise<void> {
   await signIn(page);
-  const id = await makePiece(page, 'Kelp crown');
+  const id = await makePiece(page, 'To be rigged');
   await page.goto(`${site()}/piece/${id}/rig`);
   await expect(page.getByText('There is no model yet')).toBeVisible();
   await page.getByRole('link', { name: 'Stock', exact: true }).click();
-  await page.getByLabel('Files for Stock').setInputFiles([{ name: 'crown.glb', mimeType: '', buffer: Buffer.from(await crownGlb()) }]);
-  await expect(page.getByRole('button', { name: 'crown.glb', exact: true }).first()).toBeVisible();
+  await page.getByLabel('Files for Stock').setInputFiles([{ name, mimeType: '', buffer: Buffer.from(bytes) }]);
+  await expect(page.getByRole('button', { name, exact: true }).first()).toBeVisible();
   await saved(page);
   await page.getByRole('link', { name: /^Rig/ }).click();
-  await expect(page.getByRole('img', { name: /crown\.glb and its bones/ })).toHaveAttribute('data-ready', /[0-9a-f]{64}/);
-});
+  await expect(page.getByRole('img', { name: `${name} and its bones` })).toHaveAttribute('data-ready', /[0-9a-f]{64}/);
+}
 
 test('every frond gets a chain by one press; an undo takes them away', async ({ page }) => {
+  await bring(page, 'crown.glb', await crownGlb());
   await page.getByRole('button', { name: 'Chains in all limbs' }).click();
   await expect(page.getByRole('table', { name: plan }).getByRole('row')).toHaveCount(15);
   await expect(page.getByRole('img', { name: /29 bones/ })).toBeVisible();
@@ -35,6 +38,7 @@ test('every frond gets a chain by one press; an undo takes them away', async ({ 
 });
 
 test('a chain by two presses; one bone more, and struck again', async ({ page }) => {
+  await bring(page, 'crown.glb', await crownGlb());
   const picture = page.getByRole('img', { name: /crown\.glb and its bones/ });
   await page.getByRole('button', { name: 'Press root and tip' }).click();
   await expect(page.getByText('Press where the chain begins.')).toBeVisible();
@@ -72,4 +76,53 @@ test('a chain by two presses; one bone more, and struck again', async ({ page })
   await expect(page.getByRole('img', { name: `crown.glb and its bones, ${before + 1} bones` })).toBeVisible();
   await page.getByRole('button', { name: 'Strike chain 1' }).click();
   await expect(page.getByRole('table', { name: plan })).toHaveCount(0);
+});
+
+test('a figure: bones by one press, an elbow dragged and its pair with it, a wrist typed, fewer bones; weights and a pose are looked at', async ({
+  page,
+}) => {
+  await bring(page, 'lamplighter.glb', await lamplighterGlb());
+  await page.getByRole('button', { name: 'A figure' }).click();
+  const front = page.getByRole('img', { name: /lamplighter\.glb from the front, 22 bones/ });
+  await expect(front).toBeVisible();
+  await expect(page.getByText('every joint is sure')).toBeVisible();
+  const joints = page.getByRole('region', { name: 'Joints' });
+  // out by a tenth of the plate: metres follow from the picture
+  const ring = (view: string, bone: string) => page.locator(`[data-view="figure-${view}"] ~ svg [data-joint="${bone}"]`);
+  const middle = async (view: string, bone: string) => {
+    const box = await ring(view, bone).boundingBox();
+    if (!box) throw new Error(`no ${bone}`);
+    return { x: box.x + box.width / 2, y: box.y + box.height / 2 };
+  };
+  const [from, pair] = [await middle('front', 'leftLowerArm'), await middle('front', 'rightLowerArm')];
+  await page.mouse.move(from.x, from.y);
+  await page.mouse.down();
+  await page.mouse.move(from.x + 24, from.y - 12, { steps: 4 });
+  await page.mouse.up();
+  await expect(joints.getByText('by hand')).toHaveCount(2);
+  await expect.poll(async () => Math.round((await middle('front', 'leftLowerArm')).x - from.x)).toBe(24);
+  const moved = await middle('front', 'rightLowerArm');
+  expect(Math.abs(moved.x - pair.x + 24)).toBeLessThan(3);
+  expect(Math.abs(moved.y - pair.y + 12)).toBeLessThan(3);
+  await page.getByRole('button', { name: 'Choose left wrist' }).click();
+  const field = page.getByRole('textbox', { name: 'Z of the left wrist, mm' });
+  await field.fill('90');
+  await field.press('Enter');
+  await expect(joints.getByText('by hand')).toHaveCount(4);
+  await expect(field).toHaveValue('90');
+  await joints.getByRole('button', { name: 'As found' }).first().click();
+  await expect(joints.getByText('by hand')).toHaveCount(3);
+  await page.getByLabel('Bones', { exact: true }).selectOption({ label: '17 bones' });
+  await expect(page.getByRole('img', { name: /from the front, 17 bones/ })).toBeVisible();
+  // what the wrist's bone holds, and what it does when it is turned
+  await page.getByRole('radio', { name: 'Weights' }).check();
+  await page.getByRole('radio', { name: 'Pose' }).check();
+  const table = page.getByRole('table', { name: 'Against rest' });
+  await expect(table).toContainText(/Longest edge×[1-9]\.\d\d/);
+  const before = await table.textContent();
+  await page.getByRole('slider', { name: 'Turn of the bone, degrees' }).fill('60');
+  await expect(table).not.toHaveText(before ?? '');
+  await saved(page);
+  await page.getByRole('button', { name: 'Take the bones away' }).click();
+  await expect(page.getByRole('button', { name: 'A figure' })).toHaveAttribute('aria-pressed', 'false');
 });

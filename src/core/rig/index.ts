@@ -11,10 +11,11 @@ export {
   rigFigure,
   SURE,
 } from './figure';
+export { type Held, heldBy, sharesOf } from './held';
 export { FOUND_BY, findLimbs, type Limb } from './limbs';
 export { type MiddleLine, middleLine, RigError, type Vec } from './middle';
 export { type ChainAsked, type Rig, type RiggedChain, ROOT, rigChains, rigLimbs } from './plan';
-export { type PoseTest, TEST_TURN_DEG, testPoses } from './posetest';
+export { axisOf, POSE_AXES, type PoseAxis, type Posed, type PoseTest, poseOne, TEST_TURN_DEG, testPoses } from './posetest';
 export { raiseBones } from './raise';
 export { type Spar, type SparChain, sparsOf } from './spars';
 export { type Surface, surfaceFrom, surfaceOf } from './surface';

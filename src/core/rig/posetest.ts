@@ -60,32 +60,81 @@ export function turned(surface: Surface, moved: Float64Array, head: readonly num
   return out;
 }
 
-export function testPoses(surface: Surface, bones: readonly Bone[], binding: Binding, degrees = TEST_TURN_DEG): PoseTest {
+/** How a bone is turned: it bends to the front and aside, or twists about itself. */
+export type PoseAxis = 'bend' | 'aside' | 'twist';
+export const POSE_AXES: readonly PoseAxis[] = ['bend', 'aside', 'twist'];
+
+/** The direction a bone turns about; a bone that is a point has the upright one for its own. */
+export function axisOf(bone: Pick<Bone, 'head' | 'tail'>, axis: PoseAxis): Vector3 {
+  const along = new Vector3(...bone.tail).sub(new Vector3(...bone.head));
+  if (along.lengthSq() < 1e-18) along.set(0, 1, 0);
+  along.normalize();
+  const side = new Vector3(Math.abs(along.x) < 0.9 ? 1 : 0, Math.abs(along.x) < 0.9 ? 0 : 1, 0).cross(along).normalize();
+  return axis === 'twist' ? along : axis === 'bend' ? side : along.clone().cross(side);
+}
+
+export interface Posed {
+  positions: Float64Array;
+  /** Longest edge at each vertex, posed over rest. */
+  stretch: Float64Array;
+  stretchMax: number;
+  flips: number;
+  volumeChange: number;
+}
+
+/** One bone turned, what hangs from it along, measured against rest. */
+export function poseOne(
+  surface: Surface,
+  bones: readonly Bone[],
+  binding: Pick<Binding, 'bones' | 'shares'>,
+  bone: number,
+  axis: PoseAxis,
+  degrees: number,
+): Posed {
   const { positions, triangles, start, to, lengths } = surface;
+  const least = sizeOf(positions) * LEAST_EDGE;
+  const moved = movedBy(bones, binding, bone);
+  const turn = new Matrix4().makeRotationAxis(axisOf(bones[bone], axis), (degrees * Math.PI) / 180);
+  const posed = turned(surface, moved, bones[bone].head, turn);
+  const stretch = new Float64Array(moved.length).fill(1);
+  let stretchMax = 1;
+  for (let v = 0; v < moved.length; v++)
+    for (let e = start[v]; e < start[v + 1]; e++) {
+      if (to[e] < v || lengths[e] < least) continue;
+      const s = apart(posed, v, to[e]) / lengths[e];
+      stretch[v] = Math.max(stretch[v], s);
+      stretch[to[e]] = Math.max(stretch[to[e]], s);
+      stretchMax = Math.max(stretchMax, s);
+    }
   const rest = volume(positions, triangles);
+  return {
+    positions: posed,
+    stretch,
+    stretchMax,
+    flips: flipped(positions, posed, triangles, moved, turn),
+    volumeChange: Math.abs(rest) > 1e-15 ? Math.abs(volume(posed, triangles) / rest - 1) : 0,
+  };
+}
+
+/** Diagonal of a shape's box. */
+function sizeOf(positions: Float64Array): number {
   const box = new Float64Array(6).fill(-Infinity);
   for (let i = 0; i < positions.length; i++) {
     box[i % 3] = Math.max(box[i % 3], positions[i]);
     box[3 + (i % 3)] = Math.max(box[3 + (i % 3)], -positions[i]);
   }
-  const least = Math.hypot(box[0] + box[3], box[1] + box[4], box[2] + box[5]) * LEAST_EDGE;
+  return Math.hypot(box[0] + box[3], box[1] + box[4], box[2] + box[5]);
+}
+
+export function testPoses(surface: Surface, bones: readonly Bone[], binding: Binding, degrees = TEST_TURN_DEG): PoseTest {
   const out: PoseTest = { stretchMax: 1, flips: 0, volumeChange: 0, worst: null };
   bones.forEach((bone, b) => {
     if (bone.parent < 0) return;
-    const moved = movedBy(bones, binding, b);
-    const along = new Vector3(...bone.tail).sub(new Vector3(...bone.head)).normalize();
-    const side = new Vector3(Math.abs(along.x) < 0.9 ? 1 : 0, Math.abs(along.x) < 0.9 ? 0 : 1, 0).cross(along).normalize();
-    for (const axis of [side, along.clone().cross(side)]) {
-      const turn = new Matrix4().makeRotationAxis(axis, (degrees * Math.PI) / 180);
-      const posed = turned(surface, moved, bone.head, turn);
-      for (let v = 0; v < moved.length; v++)
-        for (let e = start[v]; e < start[v + 1]; e++) {
-          if (to[e] < v || lengths[e] < least) continue;
-          const s = apart(posed, v, to[e]) / lengths[e];
-          if (s > out.stretchMax) [out.stretchMax, out.worst] = [s, bone.name];
-        }
-      out.flips = Math.max(out.flips, flipped(positions, posed, triangles, moved, turn));
-      if (Math.abs(rest) > 1e-15) out.volumeChange = Math.max(out.volumeChange, Math.abs(volume(posed, triangles) / rest - 1));
+    for (const axis of ['bend', 'aside'] as const) {
+      const p = poseOne(surface, bones, binding, b, axis, degrees);
+      if (p.stretchMax > out.stretchMax) [out.stretchMax, out.worst] = [p.stretchMax, bone.name];
+      out.flips = Math.max(out.flips, p.flips);
+      out.volumeChange = Math.max(out.volumeChange, p.volumeChange);
     }
   });
   return out;

@@ -21,10 +21,11 @@ export function raiseBones(document: Document, surface: Surface, { bones, bindin
   const joints = bones.map((bone, i) => {
     const up = bone.parent >= 0 ? bones[bone.parent].head : [0, 0, 0];
     const joint = document.createNode(bone.name).setTranslation([bone.head[0] - up[0], bone.head[1] - up[1], bone.head[2] - up[2]]);
-    const last = !bones.some((b) => b.parent === i);
-    if (last || bone.sure !== undefined)
+    // where one bone follows, this one ends there
+    const open = bones.filter((b) => b.parent === i).length !== 1 && bone.limb >= 0;
+    if (open || bone.sure !== undefined)
       joint.setExtras({
-        ...(last && { tailM: [0, 1, 2].map((k) => bone.tail[k] - bone.head[k]) }),
+        ...(open && { tailM: [0, 1, 2].map((k) => bone.tail[k] - bone.head[k]) }),
         ...(bone.sure !== undefined && { sure: bone.sure }),
       });
     return joint;

@@ -7,9 +7,10 @@ import { VIEW_RING } from '@/core/prepare/viewing';
 import type { TableDab, TableLook, TableShow } from '@/stage';
 import { USUAL_HEIGHT_RAD } from '@/stage/camera';
 import { Choice, useSize, useTheme, useTurning } from '../kit';
+import { TINTS } from '../kit/depths';
 import { NotThere } from '../piece/fetching';
 import { loadModel, pixelRatio, stageNow, useDraw, useFetching } from '../piece/stagehooks';
-import { DEPTHS, drawDifference, heatSurface, TINTS, unseenMm, useHeat } from './looks';
+import { DEPTHS, drawDifference, heatSurface, unseenMm, useHeat } from './looks';
 
 type Look = TableLook | 'difference' | 'heat';
 const LOOKS: readonly { value: Look; label: string; title: string }[] = [

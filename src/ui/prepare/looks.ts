@@ -7,25 +7,27 @@ import { THRESHOLDS } from '@/core/prepare/terms';
 import { REFERENCE_M } from '@/core/prepare/viewing';
 import type { HeatSurface } from '@/stage';
 import { computing } from '@/worker/browser';
+import { depthColors } from '../kit/depths';
 import { say } from '../kit/say';
 
 /** Shares of the greatest error that is not seen: where the tints of depth begin. */
 export const DEPTHS = [0, 0.1, 0.25, 0.5, 1] as const;
-/** From paper to deep water: one hue, darker the further off. */
-export const TINTS = ['#f6f1e2', '#c4dde0', '#86b6c4', '#3f7f9b', '#0d3a57'] as const;
-
 /** The greatest distance that is not seen from so far, mm. */
 export const unseenMm = (distanceM: number) => (THRESHOLDS.maxMm * distanceM) / REFERENCE_M;
 
 export const depthOf = (gapMm: number, distanceM: number): number => DEPTHS.findLastIndex((d) => gapMm >= d * unseenMm(distanceM));
 
-const linear = (c: number) => (c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4);
-const LINEAR = TINTS.map((t) => [1, 3, 5].map((i) => linear(Number.parseInt(t.slice(i, i + 2), 16) / 255)));
-
 export function heatSurface({ positions, normals, triangles, gapMm }: Heat, distanceM: number): HeatSurface {
-  const colors = new Float32Array(gapMm.length * 3);
-  for (let v = 0; v < gapMm.length; v++) colors.set(LINEAR[depthOf(gapMm[v], distanceM)], v * 3);
-  return { positions, normals, triangles, colors };
+  const unseen = unseenMm(distanceM);
+  return {
+    positions,
+    normals,
+    triangles,
+    colors: depthColors(
+      gapMm,
+      DEPTHS.map((d) => d * unseen),
+    ),
+  };
 }
 
 /** Asked for only while it is looked at. */

@@ -1,7 +1,8 @@
 import { describe, expect, test } from 'vitest';
 import { StepDraft, stepFits } from '@/core/piece';
 import type { StepCost } from '@/core/prepare/terms';
-import { DEPTHS, depthOf, heatSurface, TINTS, unseenMm } from './looks';
+import { TINTS } from '../kit/depths';
+import { DEPTHS, depthOf, heatSurface, unseenMm } from './looks';
 import { addDab } from './painting';
 import { asFound, asStep, beforeSearch, costsByPlace, OFFERED, portable, sameSteps } from './steps';
 

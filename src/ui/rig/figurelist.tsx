@@ -36,7 +36,11 @@ export function FigureList({
   const row = (s: Spar) => {
     const own = s.name === chosen;
     return (
-      <li key={s.name} className={`border-t border-[color:var(--hair)] py-1 ${own ? 'indexed' : ''}`} aria-current={own || undefined}>
+      <li
+        key={s.name}
+        className={`border-t border-[color:var(--hair)] py-[3px] text-small ${own ? 'indexed' : ''}`}
+        aria-current={own || undefined}
+      >
         <div className="flex items-center gap-2 min-w-0">
           <button
             type="button"
@@ -48,8 +52,8 @@ export function FigureList({
             <span className="flex items-center gap-1.5">
               {s.sure < SURE && <Flag kind="warning" size={13} />}
               {jointWords(s.name)}
+              <span className="soft font-mono text-[11px] ml-auto pr-2 truncate">{s.name}</span>
             </span>
-            <span className="soft font-mono text-[11px]">{s.name}</span>
           </button>
           <span className="num text-small soft">{given.has(s.name) ? 'by hand' : `${Math.round(s.sure * 100)} % sure`}</span>
           {given.has(s.name) ? (
@@ -74,16 +78,20 @@ export function FigureList({
         {own && (
           <div className="grid grid-cols-3 gap-2 mt-1">
             {AXES.map((axis, k) => (
-              <NumField
-                key={axis}
-                label={axis}
-                value={s.head[k]}
-                dimension="length"
-                unit="mm"
-                decimals={0}
-                step={0.001}
-                onChange={(x) => onMove(s.name, s.head.map((v, i) => (i === k ? x : v)) as Place)}
-              />
+              <div key={axis} className="flex items-center gap-1.5 text-small">
+                <span className="soft whitespace-nowrap" aria-hidden="true">
+                  {axis}, mm
+                </span>
+                <NumField
+                  label={`${axis} of the ${jointWords(s.name)}, mm`}
+                  value={s.head[k]}
+                  dimension="length"
+                  unit="mm"
+                  decimals={0}
+                  step={0.001}
+                  onChange={(x) => onMove(s.name, s.head.map((v, i) => (i === k ? x : v)) as Place)}
+                />
+              </div>
             ))}
           </div>
         )}

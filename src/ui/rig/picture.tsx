@@ -3,6 +3,7 @@
 import { type PointerEvent, useRef, useState } from 'react';
 import type { sparsOf } from '@/core/rig';
 import { counted } from '@/core/words/counted';
+import type { HeatSurface } from '@/stage';
 import { USUAL_HEIGHT_RAD } from '@/stage/camera';
 import { useSize, useTurning } from '../kit';
 import { NotThere } from '../piece/fetching';
@@ -20,6 +21,7 @@ export function Picture({
   chosen,
   pressing,
   busy,
+  heat,
   onPress,
   onChoose,
 }: {
@@ -31,6 +33,8 @@ export function Picture({
   chosen: number | null;
   pressing: { root: Place | null } | null;
   busy: boolean;
+  /** Shown instead of the model. */
+  heat: HeatSurface | undefined;
   onPress: (place: Place) => void;
   onChoose: (chain: number) => void;
 }) {
@@ -40,7 +44,8 @@ export function Picture({
   const [marks, setMarks] = useState<{ heads: [number, number][]; tails: [number, number][]; root: [number, number] | null } | null>(null);
   const size = { width, height, ratio: pixelRatio() };
   const show = {
-    items: [{ sha }],
+    items: heat ? [] : [{ sha }],
+    heat,
     frame: { sha },
     view: { headingRad: (headingDeg * Math.PI) / 180, heightRad: USUAL_HEIGHT_RAD },
     look: 'lit' as const,
@@ -60,7 +65,7 @@ export function Picture({
         root: root ? px(rig.spars.length * 2) : null,
       });
     },
-    [width, height, ready, headingDeg, sha, rig, root],
+    [width, height, ready, headingDeg, sha, rig, root, heat],
   );
   const press = (e: PointerEvent<HTMLElement>) => {
     const box = ref.current?.getBoundingClientRect();

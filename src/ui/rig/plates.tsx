@@ -3,6 +3,7 @@
 import { type PointerEvent, useRef, useState } from 'react';
 import { mirroredJoint, type Spar, SURE } from '@/core/rig';
 import { counted } from '@/core/words/counted';
+import type { HeatSurface } from '@/stage';
 import { useSize } from '../kit';
 import { NotThere } from '../piece/fetching';
 import { pixelRatio, stageNow, useDraw } from '../piece/stagehooks';
@@ -24,6 +25,8 @@ export interface PlateProps {
   axes: BodyAxes;
   chosen: string | null;
   busy: boolean;
+  /** Shown instead of the model. */
+  heat: HeatSurface | undefined;
   onChoose: (bone: string) => void;
   onMove: (bone: string, to: Place) => void;
 }
@@ -31,7 +34,7 @@ export interface PlateProps {
 const plus = (a: Place, b: readonly number[], k = 1): Place => [a[0] + b[0] * k, a[1] + b[1] * k, a[2] + b[2] * k];
 
 export function FigurePlate({ side, ...p }: PlateProps & { side: 'front' | 'side' }) {
-  const { sha, name, ready, error, spars, axes, chosen, busy, onChoose, onMove } = p;
+  const { sha, name, ready, error, spars, axes, chosen, busy, heat, onChoose, onMove } = p;
   const { ref, width, height } = useSize<HTMLDivElement>();
   const canvas = useRef<HTMLCanvasElement>(null);
   const [at, setAt] = useState<{ heads: Px[]; tails: Px[] } | null>(null);
@@ -42,9 +45,10 @@ export function FigurePlate({ side, ...p }: PlateProps & { side: 'front' | 'side
   const across = side === 'front' ? axes.left : axes.front;
   const size = { width, height, ratio: pixelRatio() };
   const show = {
-    items: [{ sha }],
+    items: heat ? [] : [{ sha }],
+    heat,
     frame: { sha },
-    view: { headingRad: Math.atan2(towards[0], towards[2]), heightRad: 0 },
+    view: { headingRad: -Math.atan2(towards[0], towards[2]), heightRad: 0 },
     look: 'lit' as const,
   };
   const moved = (bone: Spar): Place => {
@@ -72,7 +76,7 @@ export function FigurePlate({ side, ...p }: PlateProps & { side: 'front' | 'side
       const px = (i: number): Px => [(marks as Float64Array)[i * 2] * width, (marks as Float64Array)[i * 2 + 1] * height];
       setAt(marks && { heads: spars.map((_, i) => px(i * 2)), tails: spars.map((_, i) => px(i * 2 + 1)) });
     },
-    [width, height, ready, sha, spars, side, key],
+    [width, height, ready, sha, spars, side, key, heat],
   );
   const mouse = (e: PointerEvent): Px => {
     const box = ref.current?.getBoundingClientRect();

@@ -19,6 +19,7 @@ import { Picture, type Place } from './picture';
 import { FigurePlate } from './plates';
 import { SailPlan } from './sailplan';
 import { Tally } from './tally';
+import { TesterSheet, useTester } from './tester';
 
 const isModel = (s: StockItem): s is ModelItem => s.kind === 'model';
 const NO_STEPS: readonly RecipeStep[] = [];
@@ -97,6 +98,10 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
     while (names.has(`chain ${n}`)) n++;
     void putChains({ chains: [...pressed, { name: `chain ${n}`, rootM: pressing.root, tipM: place, bones: null }], weights });
   };
+  // of a chain its first bone, until another is chosen
+  const chosenBone = rig.spars.findIndex((s) => s.name === joint);
+  const bone = chosenBone >= 0 ? chosenBone : chosen !== null ? (rig.chains[chosen]?.spars[0] ?? -1) : -1;
+  const tester = useTester(data, bone);
   const headOf = (bone: string) => rig.spars.find((s) => s.name === bone)?.head;
   const axes = figure ? axesOf(headOf) : null;
   const moveJoint = (bone: string, to: Place) => {
@@ -135,6 +140,7 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
           type="button"
           className="btn btn-line btn-sm"
           disabled={busy || foreign || !data}
+          aria-pressed={figure !== undefined}
           title="The bones of a body: head, arms and legs are found by themselves, in any pose and turn"
           onClick={() => void putFigure({ jointsM: {} })}
         >
@@ -191,6 +197,7 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
                 axes={axes}
                 chosen={joint}
                 busy={busy}
+                heat={tester.heat}
                 onChoose={setJoint}
                 onMove={moveJoint}
               />
@@ -206,8 +213,12 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
             chosen={chosen}
             pressing={pressing}
             busy={busy}
+            heat={tester.heat}
             onPress={press}
-            onChoose={setChosen}
+            onChoose={(i) => {
+              setChosen(i);
+              setJoint(null);
+            }}
           />
         )}
         <section className="sheet px-3 pt-2 pb-3 overflow-y-auto min-h-0" aria-label={figure ? 'Joints' : 'Chains'}>
@@ -269,6 +280,7 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
               The file came with these bones. They are shown as they are; chains are raised only in a model without any.
             </p>
           )}
+          {rig.spars.length > 0 && <TesterSheet tester={tester} bones={rig.spars.map((s) => s.name)} bone={bone} onBone={setJoint} />}
           {rig.spars.length > 0 && <Tally bones={rig.spars.length} limit={limit} />}
         </section>
       </div>

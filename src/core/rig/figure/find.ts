@@ -63,7 +63,7 @@ function reason(surface: Surface, tips: readonly Tip[], flaw: string | undefined
   const limbs = tips.filter((t) => t.lengthM > long * 0.2).length;
   const say = 'Raise chains in its limbs instead, or place the joints yourself.';
   if (tips.length < 5)
-    return `This is no figure: a head, two hands and two feet are looked for, and only ${tips.length} ${tips.length === 1 ? 'end stands' : 'ends stand'} out. Hands that rest on the body are not seen: arms should hang free of it. ${say}`;
+    return `This is no figure: a head, two hands and two feet are looked for, and only ${tips.length} ${tips.length === 1 ? 'end stands' : 'ends stand'} out. ${tips.length > 2 ? 'Hands that rest on the body are not seen: arms should hang free of it. ' : ''}${say}`;
   if (limbs > 7) return `This is no figure: it has ${limbs} limbs. ${say}`;
   if (flaw) return `This is no figure: ${flaw}. ${say}`;
   return `This is no figure: of its ends no five lie as a head, two hands and two feet do. ${say}`;

@@ -1,0 +1,82 @@
+import { Document } from '@gltf-transform/core';
+import { Quaternion, Vector3 } from 'three';
+import { describe, expect, it } from 'vitest';
+import { readModel } from '../model';
+import { posedPrimitives, restPose } from '../model/pose';
+import { heldBy, sharesOf } from './held';
+import type { Vec } from './middle';
+import { rigChains } from './plan';
+import { axisOf, poseOne } from './posetest';
+import { raiseBones } from './raise';
+import { tube } from './shapes';
+import { surfaceOf } from './surface';
+
+/** An upright tube of 0.3 m under a node that is moved, with a chain of three bones. */
+function strand() {
+  const document = new Document();
+  const buffer = document.createBuffer();
+  const { positions, triangles } = tube(
+    (t): Vec => [0, t * 0.3, 0],
+    () => 0.01,
+    40,
+    10,
+  );
+  const primitive = document
+    .createPrimitive()
+    .setAttribute('POSITION', document.createAccessor().setType('VEC3').setArray(positions).setBuffer(buffer))
+    .setIndices(document.createAccessor().setType('SCALAR').setArray(triangles).setBuffer(buffer));
+  const node = document.createNode('strand').setMesh(document.createMesh('strand').addPrimitive(primitive)).setTranslation([0.1, 0, 0.2]);
+  document.createScene('scene').addChild(node);
+  const surface = surfaceOf(readModel(document));
+  const rig = rigChains(surface, [{ root: [0.11, 0.01, 0.2], tip: [0.1, 0.3, 0.2], bones: 3 }]);
+  raiseBones(document, surface, rig);
+  return { model: readModel(document), rig };
+}
+
+describe('what a file’s skins hold', () => {
+  it('is what was bound, vertex for vertex, wherever the node stood', () => {
+    const { model, rig } = strand();
+    const held = heldBy(model) as NonNullable<ReturnType<typeof heldBy>>;
+    expect(held.bones.map((b) => b.name)).toEqual(rig.bones.map((b) => b.name));
+    held.bones.forEach((b, i) => {
+      for (let k = 0; k < 3; k++) expect(b.head[k]).toBeCloseTo(rig.bones[i].head[k], 6);
+    });
+    for (const bone of rig.bones.keys()) {
+      const own = sharesOf(held, bone);
+      const bound = sharesOf({ surface: held.surface, bones: held.bones, binding: rig.binding }, bone);
+      for (let v = 0; v < own.length; v++) expect(own[v]).toBeCloseTo(bound[v], 6);
+    }
+    expect(heldBy({ ...model, skins: [] })).toBeNull();
+  });
+
+  it('poses as a glTF reader poses it', () => {
+    const { model } = strand();
+    const held = heldBy(model) as NonNullable<ReturnType<typeof heldBy>>;
+    const bone = held.bones.findIndex((b) => b.name === 'limb 1.2');
+    const posed = poseOne(held.surface, held.bones, held.binding, bone, 'bend', 40);
+    // the same turn in the joint's own frame, which stands as the model's
+    const pose = restPose(model);
+    const turn = new Quaternion().setFromAxisAngle(axisOf(held.bones[bone], 'bend'), (40 * Math.PI) / 180);
+    const node = model.nodes.findIndex((n) => n.name === 'limb 1.2');
+    pose.trs.set(turn.toArray(), node * 10 + 3);
+    const [{ positions }] = posedPrimitives(model, pose);
+    const { vertices } = held.surface.sources[0];
+    vertices.forEach((v, i) => {
+      const [a, b] = [new Vector3().fromArray(positions, i * 3), new Vector3().fromArray(posed.positions as unknown as number[], v * 3)];
+      expect(a.distanceTo(b)).toBeLessThan(1e-5);
+    });
+    // the end has moved as far as the turn carries it
+    const tip = new Vector3(0.1, 0.3, 0.2);
+    const head = new Vector3(...held.bones[bone].head);
+    const far = tip.clone().sub(head).applyQuaternion(turn).add(head).distanceTo(tip);
+    let most = 0;
+    for (let i = 0; i < posed.positions.length; i += 3)
+      most = Math.max(most, Math.hypot(...[0, 1, 2].map((k) => posed.positions[i + k] - held.surface.positions[i + k])));
+    expect(most).toBeCloseTo(far, 2);
+    expect(posed.stretchMax).toBeGreaterThan(1.02);
+    expect(posed.stretchMax).toBeLessThan(2);
+    expect(posed.stretch.filter((s) => s > 1.01).length).toBeLessThan(posed.stretch.length * 0.8);
+    // unturned nothing is otherwise
+    expect(poseOne(held.surface, held.bones, held.binding, bone, 'twist', 0)).toMatchObject({ stretchMax: 1, flips: 0, volumeChange: 0 });
+  });
+});
