@@ -232,6 +232,7 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
                   : ''}
             </span>
           </header>
+          {rig.spars.length > 0 && <TesterSheet tester={tester} bones={rig.spars.map((s) => s.name)} bone={bone} onBone={setJoint} />}
           {figure && axes ? (
             <FigureList
               spars={rig.spars}
@@ -280,7 +281,6 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
               The file came with these bones. They are shown as they are; chains are raised only in a model without any.
             </p>
           )}
-          {rig.spars.length > 0 && <TesterSheet tester={tester} bones={rig.spars.map((s) => s.name)} bone={bone} onBone={setJoint} />}
           {rig.spars.length > 0 && <Tally bones={rig.spars.length} limit={limit} />}
         </section>
       </div>
