@@ -122,6 +122,15 @@ test('a figure: bones by one press, an elbow dragged and its pair with it, a wri
   const before = await table.textContent();
   await page.getByRole('slider', { name: 'Turn of the bone, degrees' }).fill('60');
   await expect(table).not.toHaveText(before ?? '');
+  // it walks
+  await page.getByRole('checkbox', { name: 'Walk' }).click();
+  await page.getByRole('radio', { name: 'Motion' }).check();
+  await expect(page.getByRole('combobox', { name: 'Clip' })).toContainText('walk');
+  const plate = page.locator('[data-view="figure-side"]');
+  const pixels = () => plate.evaluate((c: HTMLCanvasElement) => c.toDataURL());
+  const first = await pixels();
+  await page.getByRole('slider', { name: 'Moment of the clip, seconds' }).fill('0.4');
+  await expect.poll(pixels).not.toBe(first);
   await saved(page);
   await page.getByRole('button', { name: 'Take the bones away' }).click();
   await expect(page.getByRole('button', { name: 'A figure' })).toHaveAttribute('aria-pressed', 'false');

@@ -50,8 +50,8 @@ const USAGE = `Use: ./scaphos COMMAND
           [--recipe FILE] [--as KIND] --out PATH [--json]
                                           makes models light with the least visible error; exit 0 limits met, 1 not met
                                           (the nearest is written), 2 not readable. NAME: ${Object.keys(PROFILES).join(', ')}
-  rig FILE (--chains | --chain "x,y,z:x,y,z" [--bones N] … | --figure [--detail 17|22] [--joints JOINTS.json])
-           [--weights auto|heat|voxel] --out OUT.glb [--json]
+  rig FILE (--chains | --chain "x,y,z:x,y,z" [--bones N] … | --figure [--detail 17|22] [--joints JOINTS.json]
+           [--motion NAME[:SPEED]] …) [--weights auto|heat|voxel] --out OUT.glb [--json]
                                           raises bones and weights: a chain in every limb, or between presses in the
                                           file's metres; a figure's joints that are not right are given in JOINTS;
                                           exit 0 rigged, 1 nothing is long enough or joints are to be looked at, 2 not to be rigged
@@ -85,6 +85,7 @@ const OPTIONS = {
   figure: { type: 'boolean' },
   detail: { type: 'string' },
   joints: { type: 'string' },
+  motion: { type: 'string', multiple: true },
   bones: { type: 'string', multiple: true },
   weights: { type: 'string' },
   take: { type: 'string' },
@@ -119,7 +120,7 @@ const KNOWN: Record<string, OptionName[]> = {
   audit: ['since', 'json'],
   inspect: ['json', 'as', 'fix', 'out'],
   prepare: ['json', 'as', 'out', 'profile', 'recipe', 'max-bytes', 'max-triangles', 'max-texture', 'max-bones'],
-  rig: ['json', 'out', 'chains', 'chain', 'bones', 'figure', 'detail', 'joints', 'weights'],
+  rig: ['json', 'out', 'chains', 'chain', 'bones', 'figure', 'detail', 'joints', 'motion', 'weights'],
   piece: ['json', 'as', 'out', 'edits', 'add'],
   run: ['json', 'take', 'until', 'rate', 'every'],
   schema: [],
@@ -204,6 +205,7 @@ interface RigValues {
   figure?: boolean;
   detail?: string;
   joints?: string;
+  motion?: string[];
   weights?: string;
 }
 
@@ -212,8 +214,8 @@ async function readRigOptions(values: RigValues): Promise<RigOptions> {
   const { chain = [], bones = [], weights = 'auto' } = values;
   const ways = [values.chains ?? false, chain.length > 0, values.figure ?? false];
   if (ways.filter(Boolean).length !== 1) throw usage('rig takes --chains, or one --chain or more, or --figure.');
-  if (!values.figure && (values.detail !== undefined || values.joints !== undefined))
-    throw usage('--detail and --joints belong to --figure.');
+  if (!values.figure && (values.detail ?? values.joints ?? values.motion) !== undefined)
+    throw usage('--detail, --joints and --motion belong to --figure.');
   const detail = FIGURE_DETAILS.find((d) => String(d) === (values.detail ?? '22'));
   if (detail === undefined) throw usage(`--detail takes ${FIGURE_DETAILS.join(' or ')}, not ${values.detail}.`);
   if (weights !== 'auto' && weights !== 'heat' && weights !== 'voxel') throw usage(`--weights takes auto, heat or voxel, not ${weights}.`);
@@ -223,7 +225,7 @@ async function readRigOptions(values: RigValues): Promise<RigOptions> {
     if (!(Number.isInteger(n) && n >= 1 && n <= 24)) throw usage(`--bones takes a whole number from 1 to 24, not ${b}.`);
     return n;
   });
-  const { readJoints, readPresses } = await import('./rig');
+  const { readJoints, readMotion, readPresses } = await import('./rig');
   return {
     json: values.json ?? false,
     raise: values.figure
@@ -232,6 +234,7 @@ async function readRigOptions(values: RigValues): Promise<RigOptions> {
         ? 'all'
         : chain.map((c, i) => ({ ...readPresses(c), bones: counts[i] ?? null })),
     weights,
+    motions: (values.motion ?? []).map(readMotion),
     out: values.out,
   };
 }

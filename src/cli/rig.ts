@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import * as z from 'zod';
 import { counted } from '@/core/words/counted';
-import { type FigureDetail, HUMANOID_SETS } from '@/core/words/humanoid';
+import { type FigureDetail, HUMANOID_SETS, MOTION_NAMES, MOTION_SPEEDS, type MotionName } from '@/core/words/humanoid';
 import { JobError, openModel, rig } from '@/worker/node';
 import { CliFailure } from './failure';
 
@@ -14,6 +14,7 @@ export interface RigOptions {
   json: boolean;
   raise: 'all' | { root: Place; tip: Place; bones: number | null }[] | { figure: FigureDetail; joints: Record<string, Place> };
   weights: 'auto' | 'heat' | 'voxel';
+  motions: { motion: MotionName; speed: number | null; energy: number; inPlace: boolean }[];
   out: string;
 }
 
@@ -39,6 +40,8 @@ const RiggedRow = z.strictObject({
   weights: z.strictObject({ method: z.enum(['heat', 'voxel']), reason: z.string(), maxInfluences: z.int(), unweighted: z.int() }),
   /** Each bone turned by 30° about its head, both ways across. */
   test: z.strictObject({ stretchMax: z.number(), flips: z.int(), volumeChange: z.number(), worst: z.string().nullable() }),
+  /** Of each clip: how far a standing foot slips, how well its end meets its beginning. */
+  retarget: z.array(z.strictObject({ clip: z.string(), seconds: z.number(), footSlipMm: z.number(), loopGapDeg: z.number() })).optional(),
   written: z.string(),
   seconds: z.number(),
 });
@@ -80,10 +83,25 @@ export async function readJoints(path: string): Promise<Record<string, Place>> {
   return joints.data;
 }
 
+/** "walk" or "walk:1.1". @throws {CliFailure} a motion there is not, or a speed it does not bear */
+export function readMotion(text: string): RigOptions['motions'][number] {
+  const [name, at] = text.split(':');
+  const motion = MOTION_NAMES.find((m) => m === name);
+  if (!motion) throw new CliFailure(`--motion takes one of ${MOTION_NAMES.join(', ')}, not ${name}.`, 64);
+  const bears = MOTION_SPEEDS[motion];
+  const speed = at === undefined ? null : Number(at);
+  if (speed !== null && !(bears && speed >= bears.least && speed <= bears.most))
+    throw new CliFailure(
+      bears ? `${motion} goes at ${bears.least} to ${bears.most} ${bears.unit}, not ${at}.` : `${motion} has no speed of its own.`,
+      64,
+    );
+  return { motion, speed, energy: 1, inPlace: true };
+}
+
 /** A joint less sure than this is worth a look. */
 const SURE = 0.6;
 
-async function rigFile(file: string, { raise, weights, out }: RigOptions): Promise<Row> {
+async function rigFile(file: string, { raise, weights, motions, out }: RigOptions): Promise<Row> {
   const failed = (code: string, message: string): Row => ({ file, error: { code, message } });
   const found = await stat(file).catch(() => null);
   if (!found) return failed('file/not-found', `There is no file ${file}.`);
@@ -93,7 +111,7 @@ async function rigFile(file: string, { raise, weights, out }: RigOptions): Promi
   try {
     const opened = await openModel({ files: [{ name: file.slice(file.lastIndexOf('/') + 1), path: file }], fromDisk: true, outDir: dir });
     const made = join(dir, 'rigged.glb');
-    const done = await rig({ path: join(dir, opened.model), raise, weights, out: made });
+    const done = await rig({ path: join(dir, opened.model), raise, weights, motions, out: made });
     await copyFile(made, out);
     return { file, ...done, written: out, seconds: Number(((performance.now() - from) / 1000).toFixed(2)) };
   } catch (error) {
@@ -123,6 +141,10 @@ function inWords(row: Row): string {
     ),
     `  weights by ${row.weights.method}: ${row.weights.reason} At most ${row.weights.maxInfluences} bones a vertex${row.weights.unweighted > 0 ? `; ${row.weights.unweighted} vertices reached by none follow the nearest` : ''}.`,
     `  each bone turned by 30°: longest edge ×${row.test.stretchMax.toFixed(2)}, ${row.test.flips} triangles turned over, volume ${(row.test.volumeChange * 100).toFixed(1)} %`,
+    ...(row.retarget ?? []).map(
+      (r) =>
+        `  ${r.clip}: ${r.seconds.toFixed(2)} s, standing feet slip ${r.footSlipMm.toFixed(1)} mm at most, its ends are ${r.loopGapDeg.toFixed(2)}° apart`,
+    ),
     `  written to ${row.written}`,
   ].join('\n');
 }

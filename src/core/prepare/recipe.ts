@@ -8,7 +8,7 @@ import { readModel } from '../model/model';
 import { nodeMatrices, restPose } from '../model/pose';
 import { applyNodes, applyTransform } from '../model/transform';
 import { type RecipeStep, type SettingsOf, type StepDraft, type StepKind, turnOf } from '../piece/recipe';
-import { type Rig, RigError, raiseBones, rigChains, rigFigure, rigLimbs, type Surface, surfaceOf } from '../rig';
+import { addClip, motionClip, type Rig, RigError, raiseBones, rigChains, rigFigure, rigLimbs, type Surface, surfaceOf } from '../rig';
 import { runAtlas } from './atlas';
 import { runBones } from './bones';
 import { runClips } from './clips';
@@ -79,6 +79,7 @@ const RUNS: { readonly [K in StepKind]: Run<K> } = {
   prune: (document) => runPrune(document).then(nothing),
   chains: (document, settings) => void runChains(document, settings),
   figure: (document, settings) => void runFigure(document, settings),
+  motion: (document, settings) => void runMotion(document, settings),
   bones: (document, settings) => void runBones(document, settings),
   clips: (document, settings) => runClips(document, settings).then(nothing),
   simplify: (document, settings) => runSimplify(document, settings).then(nothing),
@@ -134,11 +135,21 @@ const runChains = (document: Document, { chains, weights }: SettingsOf<'chains'>
 const runFigure = (document: Document, { detail, jointsM, weights }: SettingsOf<'figure'>) =>
   raised(document, (surface) => rigFigure(surface, { detail, joints: jointsM, weights }));
 
-/** @throws {IntakeError} with the code and words of what barred it */
-function raised(document: Document, rig: (surface: Surface) => Pick<Rig, 'bones' | 'binding'>): void {
-  const surface = surfaceOf(readModel(document));
-  try {
+const runMotion = (document: Document, { clips }: SettingsOf<'motion'>) =>
+  inWords(() => {
+    for (const asked of clips) addClip(document, motionClip(document, asked));
+  });
+
+const raised = (document: Document, rig: (surface: Surface) => Pick<Rig, 'bones' | 'binding'>) =>
+  inWords(() => {
+    const surface = surfaceOf(readModel(document));
     raiseBones(document, surface, rig(surface));
+  });
+
+/** @throws {IntakeError} with the code and words of what barred it */
+function inWords(run: () => void): void {
+  try {
+    run();
   } catch (error) {
     throw error instanceof RigError ? new IntakeError(error.code, error.message) : error;
   }

@@ -19,7 +19,15 @@ export interface MiddleLine {
 
 export class RigError extends Error {
   constructor(
-    readonly code: 'rig/no-figure' | 'rig/joints' | 'rig/apart' | 'rig/too-near' | 'rig/no-surface' | 'rig/no-limbs' | 'rig/bones',
+    readonly code:
+      | 'rig/no-figure'
+      | 'rig/joints'
+      | 'rig/speed'
+      | 'rig/apart'
+      | 'rig/too-near'
+      | 'rig/no-surface'
+      | 'rig/no-limbs'
+      | 'rig/bones',
     message: string,
   ) {
     super(message);

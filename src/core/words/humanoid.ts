@@ -56,3 +56,15 @@ export function keptParent(bone: string, set: readonly string[]): string | null 
   while (q && !set.includes(q)) q = HUMANOID_PARENT[q];
   return q;
 }
+
+/** Motions of our own, and the speeds they bear: those of a person of usual size; null: it has none. */
+export const MOTION_SPEEDS = {
+  idle: null,
+  walk: { unit: 'm/s', usual: 1.3, least: 0.4, most: 2 },
+  turn: { unit: '°/s', usual: 60, least: 20, most: 120 },
+  wave: null,
+  bow: null,
+  'sway-dance': { unit: 'beats/min', usual: 72, least: 40, most: 120 },
+} as const satisfies Record<string, { unit: string; usual: number; least: number; most: number } | null>;
+export type MotionName = keyof typeof MOTION_SPEEDS;
+export const MOTION_NAMES = Object.keys(MOTION_SPEEDS) as MotionName[];

@@ -1,5 +1,6 @@
 export { AccountMenu, useTheme } from './accountmenu';
 export { useAddress } from './address';
+export { Check } from './check';
 export { Choice } from './choice';
 export { Dialog, fetchDialogs, NameDialog } from './dialog';
 export { dragWords } from './dragwords';

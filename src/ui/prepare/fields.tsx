@@ -13,12 +13,3 @@ export const grid = (children: ReactNode, columns = 2) => (
 export function Num({ words = false, ...field }: Omit<ComponentProps<typeof CountField>, 'before'> & { words?: boolean }) {
   return <CountField {...field} before={words ? 'row' : undefined} />;
 }
-
-export function Check({ label, checked, onChange }: { label: string; checked: boolean; onChange: (on: boolean) => void }) {
-  return (
-    <label className="flex items-center gap-2 cursor-pointer">
-      <input type="checkbox" className="check" checked={checked} onChange={(e) => onChange(e.target.checked)} />
-      <span>{label}</span>
-    </label>
-  );
-}

@@ -1,8 +1,8 @@
 'use client';
 /** Settings of the simplify step: by what, where detail is kept, and meshes that get a number or a weight of their own. */
 import type { RecipeStep, SimplifySettings } from '@/core/piece';
-import { PickField } from '../kit';
-import { Check, grid, Num } from './fields';
+import { Check, PickField } from '../kit';
+import { grid, Num } from './fields';
 import type { ModelParts, Painting, Step } from './settingtypes';
 
 export function Simplify({

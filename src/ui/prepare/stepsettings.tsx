@@ -1,9 +1,10 @@
 'use client';
 /** Everything a step can be told, opened under its row. */
 import { MEND_OPS, PACKINGS, type RecipeStep, TEXTURE_OPS, WEIGHT_METHODS } from '@/core/piece';
-import { PickField } from '../kit';
+import { Check, PickField } from '../kit';
+import { Motions } from '../rig/motions';
 import { OP_WORDS, WEIGHT_WORDS } from '../stock/recipe';
-import { Check, grid, Num } from './fields';
+import { grid, Num } from './fields';
 import { Pictures } from './picturesettings';
 import type { ModelParts, Painting, Step } from './settingtypes';
 import { Simplify } from './simplifysettings';
@@ -72,6 +73,14 @@ export function StepSettings({
           options={WEIGHT_METHODS.map((w) => [w, WEIGHT_WORDS[w]] as const)}
           onChange={(weights) => onChange({ ...step, settings: { ...step.settings, weights } } as typeof step)}
         />,
+      );
+    case 'motion':
+      return (
+        <Motions
+          clips={step.settings.clips}
+          busy={false}
+          onChange={(clips) => clips.length > 0 && onChange({ ...step, settings: { clips } })}
+        />
       );
     case 'bones': {
       const set = (c: Partial<typeof step.settings>) => onChange({ ...step, settings: { ...step.settings, ...c } });

@@ -22,6 +22,7 @@ export function Picture({
   pressing,
   busy,
   heat,
+  moves,
   onPress,
   onChoose,
 }: {
@@ -35,6 +36,8 @@ export function Picture({
   busy: boolean;
   /** Shown instead of the model. */
   heat: HeatSurface | undefined;
+  /** A clip is shown: bones at rest say nothing of it. */
+  moves: boolean;
   onPress: (place: Place) => void;
   onChoose: (chain: number) => void;
 }) {
@@ -89,7 +92,7 @@ export function Picture({
         data-ready={ready ? sha : ''}
       />
       {!ready && <NotThere what="The model" why={error} />}
-      {marks && marks.heads.length === rig.spars.length && (
+      {!moves && marks && marks.heads.length === rig.spars.length && (
         <SparLayer
           spars={rig.spars}
           chains={rig.chains}

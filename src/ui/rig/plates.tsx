@@ -27,6 +27,8 @@ export interface PlateProps {
   busy: boolean;
   /** Shown instead of the model. */
   heat: HeatSurface | undefined;
+  /** A clip is shown: bones at rest say nothing of it. */
+  moves: boolean;
   onChoose: (bone: string) => void;
   onMove: (bone: string, to: Place) => void;
 }
@@ -34,7 +36,7 @@ export interface PlateProps {
 const plus = (a: Place, b: readonly number[], k = 1): Place => [a[0] + b[0] * k, a[1] + b[1] * k, a[2] + b[2] * k];
 
 export function FigurePlate({ side, ...p }: PlateProps & { side: 'front' | 'side' }) {
-  const { sha, name, ready, error, spars, axes, chosen, busy, heat, onChoose, onMove } = p;
+  const { sha, name, ready, error, spars, axes, chosen, busy, heat, moves, onChoose, onMove } = p;
   const { ref, width, height } = useSize<HTMLDivElement>();
   const canvas = useRef<HTMLCanvasElement>(null);
   const [at, setAt] = useState<{ heads: Px[]; tails: Px[] } | null>(null);
@@ -125,7 +127,7 @@ export function FigurePlate({ side, ...p }: PlateProps & { side: 'front' | 'side
         data-ready={ready ? sha : ''}
       />
       {!ready && <NotThere what="The model" why={error} />}
-      {at && at.heads.length === spars.length && (
+      {!moves && at && at.heads.length === spars.length && (
         <svg className="absolute inset-0 w-full h-full" aria-hidden="true">
           {spars.map((s, i) => (
             <path

@@ -15,6 +15,7 @@ import { setSteps } from '../stock/mending';
 import { WEIGHT_WORDS } from '../stock/recipe';
 import { useWork } from '../stock/work';
 import { FigureList } from './figurelist';
+import { Motions } from './motions';
 import { Picture, type Place } from './picture';
 import { FigurePlate } from './plates';
 import { SailPlan } from './sailplan';
@@ -26,6 +27,7 @@ const NO_STEPS: readonly RecipeStep[] = [];
 type ChainsStep = Extract<RecipeStep, { step: 'chains' }>;
 type Pressed = Extract<ChainsStep['settings']['chains'], readonly unknown[]>[number];
 type FigureStep = Extract<RecipeStep, { step: 'figure' }>;
+type MotionStep = Extract<RecipeStep, { step: 'motion' }>;
 type Raised = ChainsStep | FigureStep;
 
 export function RigView() {
@@ -61,6 +63,7 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
   const steps = doc.recipes[item.id]?.steps ?? NO_STEPS;
   const step = steps.find((s): s is ChainsStep => s.step === 'chains');
   const figure = steps.find((s): s is FigureStep => s.step === 'figure');
+  const motion = steps.find((s): s is MotionStep => s.step === 'motion');
   const raised = step ?? figure;
   const rig = useMemo(() => (data ? sparsOf(data) : { spars: [], chains: [] }), [data]);
   const [chosen, setChosen] = useState<number | null>(null);
@@ -72,13 +75,20 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
 
   /** What raises bones stands once in a recipe, whichever it is. */
   const put = (next: Pick<ChainsStep, 'step' | 'settings'> | Pick<FigureStep, 'step' | 'settings'> | null) => {
-    const others = steps.filter((s) => s.step !== 'chains' && s.step !== 'figure');
+    // motions are a figure's: they go with it
+    const others = steps.filter((s) => s.step !== 'chains' && s.step !== 'figure' && (s.step !== 'motion' || next?.step === 'figure'));
     // steps that show when bytes are written come after bones; everything else was done to the shape they lie in
-    const at = others.findIndex((s) => STEPS[s.step].effect === 'pack');
+    const at = others.findIndex((s) => s.step === 'motion' || STEPS[s.step].effect === 'pack');
     const before = at < 0 ? others : others.slice(0, at);
     const own = next ? [{ id: raised?.step === next.step ? raised.id : ulid(), on: true, ...next } as Raised] : [];
     setChosen(null);
     return work(() => setSteps(store.getState, item.id, [...before, ...own, ...others.slice(before.length)], true));
+  };
+  const putMotions = (clips: MotionStep['settings']['clips']) => {
+    const others = steps.filter((s) => s.step !== 'motion');
+    const at = others.findIndex((s) => s.step === 'figure') + 1;
+    const own: RecipeStep[] = clips.length > 0 ? [{ id: motion?.id ?? ulid(), on: true, step: 'motion', settings: { clips } }] : [];
+    return work(() => setSteps(store.getState, item.id, [...others.slice(0, at), ...own, ...others.slice(at)], true));
   };
   const putChains = (settings: ChainsStep['settings']) => put({ step: 'chains', settings });
   const putFigure = (settings: Partial<FigureStep['settings']>) =>
@@ -198,6 +208,7 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
                 chosen={joint}
                 busy={busy}
                 heat={tester.heat}
+                moves={tester.look === 'motion'}
                 onChoose={setJoint}
                 onMove={moveJoint}
               />
@@ -214,6 +225,7 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
             pressing={pressing}
             busy={busy}
             heat={tester.heat}
+            moves={tester.look === 'motion'}
             onPress={press}
             onChoose={(i) => {
               setChosen(i);
@@ -232,7 +244,10 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
                   : ''}
             </span>
           </header>
-          {rig.spars.length > 0 && <TesterSheet tester={tester} bones={rig.spars.map((s) => s.name)} bone={bone} onBone={setJoint} />}
+          {rig.spars.length > 0 && (
+            <TesterSheet tester={tester} clips={data?.clips ?? []} bones={rig.spars.map((s) => s.name)} bone={bone} onBone={setJoint} />
+          )}
+          {figure && axes && <Motions clips={motion?.settings.clips ?? []} busy={busy} onChange={(clips) => void putMotions(clips)} />}
           {figure && axes ? (
             <FigureList
               spars={rig.spars}

@@ -1,18 +1,20 @@
 'use client';
 /** What a bone holds, as depths on a chart; and what the shape does when it turns, measured against rest. */
-import { useMemo, useState } from 'react';
-import type { Model } from '@/core/model';
+import { Pause, Play } from 'lucide-react';
+import { useEffect, useMemo, useState } from 'react';
+import { type Model, poseAt, posedPrimitives } from '@/core/model';
 import { type Held, heldBy, type PoseAxis, poseOne, sharesOf } from '@/core/rig';
 import type { HeatSurface } from '@/stage';
 import { Choice, PickField } from '../kit';
 import { depthColors, TINTS } from '../kit/depths';
 import { jointWords } from './jointwords';
 
-export type RigLook = 'shape' | 'weights' | 'pose';
+export type RigLook = 'shape' | 'weights' | 'pose' | 'motion';
 const LOOKS = [
   { value: 'shape', label: 'Shape' },
   { value: 'weights', label: 'Weights', title: 'How far each place follows the chosen bone' },
   { value: 'pose', label: 'Pose', title: 'The chosen bone turned, and where the shape stretches' },
+  { value: 'motion', label: 'Motion', title: 'A clip of the model, played' },
 ] as const;
 const AXES: readonly (readonly [PoseAxis, string])[] = [
   ['bend', 'Across, one way'],
@@ -31,9 +33,15 @@ export interface Tester {
   facts: { stretchMax: number; flips: number; volumeChange: number } | null;
   deg: number;
   axis: PoseAxis;
+  clip: number;
+  timeS: number;
+  playing: boolean;
   setLook: (l: RigLook) => void;
   setDeg: (d: number) => void;
   setAxis: (a: PoseAxis) => void;
+  setClip: (c: number) => void;
+  setTime: (s: number) => void;
+  play: (on: boolean) => void;
 }
 
 const surfaceHeat = (held: Held, positions: ArrayLike<number>, values: ArrayLike<number>, from: readonly number[]): HeatSurface => ({
@@ -44,40 +52,99 @@ const surfaceHeat = (held: Held, positions: ArrayLike<number>, values: ArrayLike
   colors: depthColors(values, from),
 });
 
+/** No depth anywhere. */
+const flat = (held: Held) => new Float32Array(held.surface.piece.length);
+
+/** The surface as a clip has it at a time. */
+function placesAt(held: Held, model: Model, clip: number, timeS: number): Float32Array {
+  const out = new Float32Array(held.surface.positions.length);
+  posedPrimitives(model, poseAt(model, clip, timeS)).forEach(({ positions }, d) => {
+    held.surface.sources[d].vertices.forEach((v, i) => {
+      for (let k = 0; k < 3; k++) out[v * 3 + k] = positions[i * 3 + k];
+    });
+  });
+  return out;
+}
+
 /** @param bone place of the chosen bone; −1 of none */
 export function useTester(model: Model | null, bone: number): Tester {
   const [look, setLook] = useState<RigLook>('shape');
   const [deg, setDeg] = useState(FIRST_DEG);
   const [axis, setAxis] = useState<PoseAxis>('bend');
+  const [clip, setClip] = useState(0);
+  const [timeS, setTime] = useState(0);
+  const [playing, play] = useState(false);
+  const seconds = model?.clips[clip]?.seconds ?? 0;
+  const runs = look === 'motion' && playing && seconds > 0;
+  useEffect(() => {
+    if (!runs) return;
+    let frame = 0;
+    let before = performance.now();
+    const step = (now: number) => {
+      const passed = (now - before) / 1000;
+      before = now;
+      setTime((t) => (t + passed) % seconds);
+      frame = requestAnimationFrame(step);
+    };
+    frame = requestAnimationFrame(step);
+    return () => cancelAnimationFrame(frame);
+  }, [runs, seconds]);
   const looks = look !== 'shape';
   const held = useMemo(() => (looks && model ? heldBy(model) : null), [looks, model]);
+  // what does not play is not worked out anew at every moment
+  const moment = look === 'motion' ? timeS : 0;
   const shown = useMemo(() => {
+    if (held && model && look === 'motion')
+      return model.clips[clip] ? { heat: surfaceHeat(held, placesAt(held, model, clip, moment), flat(held), SHARES), facts: null } : null;
     if (!held?.bones[bone]) return null;
     if (look === 'weights') return { heat: surfaceHeat(held, held.surface.positions, sharesOf(held, bone), SHARES), facts: null };
     const posed = poseOne(held.surface, held.bones, held.binding, bone, axis, deg);
     return { heat: surfaceHeat(held, posed.positions, posed.stretch, STRETCH), facts: posed };
-  }, [held, bone, look, axis, deg]);
-  return { look, heat: shown?.heat, facts: shown?.facts ?? null, deg, axis, setLook, setDeg, setAxis };
+  }, [held, model, bone, look, axis, deg, clip, moment]);
+  return {
+    look,
+    heat: shown?.heat,
+    facts: shown?.facts ?? null,
+    deg,
+    axis,
+    clip,
+    timeS,
+    playing,
+    setLook,
+    setDeg,
+    setAxis,
+    setClip,
+    setTime,
+    play,
+  };
 }
 
 export function TesterSheet({
   tester,
   bones,
   bone,
+  clips,
   onBone,
 }: {
   tester: Tester;
+  clips: readonly { name: string; seconds: number }[];
   bones: readonly string[];
   bone: number;
   onBone: (name: string) => void;
 }) {
   const { look, facts, deg, axis } = tester;
+  const clip = clips[tester.clip];
   const legend = look === 'weights' ? SHARES.map((s) => `${s * 100} %`) : STRETCH.map((s) => `×${s}`);
   return (
     <section className="mb-2 pb-2 border-b border-[color:var(--hair)]" aria-label="Look at the weights">
       <div className="flex flex-wrap items-center gap-2">
-        <Choice label="Shown" options={LOOKS} value={look} onChange={tester.setLook} />
-        {look !== 'shape' && (
+        <Choice
+          label="Shown"
+          options={LOOKS.filter((l) => l.value !== 'motion' || clips.length > 0)}
+          value={look}
+          onChange={tester.setLook}
+        />
+        {(look === 'weights' || look === 'pose') && (
           <PickField
             label="Bone"
             value={bones[bone] ?? ''}
@@ -104,7 +171,41 @@ export function TesterSheet({
           <span className="num w-[44px] text-right">{deg}°</span>
         </label>
       )}
-      {look !== 'shape' && (
+      {look === 'motion' && clip && (
+        <div className="flex items-center gap-2 mt-2 text-small">
+          <button
+            type="button"
+            className="btn btn-line btn-sm btn-tight"
+            aria-label={tester.playing ? 'Pause' : 'Play'}
+            aria-pressed={tester.playing}
+            onClick={() => tester.play(!tester.playing)}
+          >
+            {tester.playing ? <Pause className="ico" /> : <Play className="ico" />}
+          </button>
+          <PickField
+            label="Clip"
+            value={String(tester.clip)}
+            options={clips.map((c, i) => [String(i), c.name] as const)}
+            onChange={(c) => {
+              tester.setClip(Number(c));
+              tester.setTime(0);
+            }}
+          />
+          <input
+            type="range"
+            className="flex-1"
+            style={{ accentColor: 'var(--brass)' }}
+            min={0}
+            max={clip.seconds}
+            step={0.01}
+            value={Math.min(tester.timeS, clip.seconds)}
+            aria-label="Moment of the clip, seconds"
+            onChange={(e) => tester.setTime(Number(e.target.value))}
+          />
+          <span className="num w-[64px] text-right">{tester.timeS.toFixed(2)} s</span>
+        </div>
+      )}
+      {(look === 'weights' || look === 'pose') && (
         <div className="flex items-center gap-2 mt-2 text-[11px] soft" aria-hidden="true">
           {TINTS.map((t, i) => (
             <span key={t} className="flex items-center gap-1">

@@ -82,6 +82,8 @@ function otherWords(s: Exclude<RecipeStep, { step: 'transform' | 'mend' | 'textu
       const moved = Object.keys(s.settings.jointsM).length;
       return `A figure of ${s.settings.detail} bones${moved > 0 ? `, ${counted(moved, 'joint')} put by hand` : ''}`;
     }
+    case 'motion':
+      return `Motion: ${s.settings.clips.map((c) => c.motion).join(', ')}`;
     case 'bones':
       return `Bones: ${[s.settings.dropUnused && 'idle ones out', s.settings.fourInfluences && 'four a vertex', s.settings.limit !== null && `at most ${s.settings.limit}`].filter(Boolean).join(', ')}`;
     case 'quantise':

@@ -2,7 +2,10 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import { IntakeError, readModel } from '@/core/intake';
 import {
+  addClip,
   type ChainAsked,
+  type MotionAsked,
+  motionClip,
   type PoseTest,
   type Rig,
   RigError,
@@ -26,6 +29,8 @@ export interface RigJob {
   /** A chain in all limbs, chains where they were pressed, or a figure. */
   raise: 'all' | ChainAsked[] | { figure: FigureDetail; joints: Record<string, Vec> };
   weights: WeightMethod | 'auto';
+  /** Clips of our own on a figure. */
+  motions: MotionAsked[];
   out: string;
 }
 
@@ -37,13 +42,14 @@ export interface RigDone {
   found: string;
   weights: { method: WeightMethod; reason: string; maxInfluences: number; unweighted: number };
   test: PoseTest;
+  retarget?: { clip: string; seconds: number; footSlipMm: number; loopGapDeg: number }[];
 }
 
 /** Of a proposal made without a press: it is for the artist to look at. */
 const SURE_OF = { pressed: 1, found: 0.7 };
 
 /** @throws {IntakeError} what bars it, in words */
-export async function runRig({ path, raise, weights, out }: RigJob): Promise<RigDone> {
+export async function runRig({ path, raise, weights, motions, out }: RigJob): Promise<RigDone> {
   const document = await readGlb(await readFile(path));
   const surface = surfaceOf(readModel(document));
   try {
@@ -52,6 +58,8 @@ export async function runRig({ path, raise, weights, out }: RigJob): Promise<Rig
     const chains = figure ? null : raise === 'all' ? rigLimbs(surface, weights) : rigChains(surface, raise as ChainAsked[], weights);
     const { bones, binding, found } = (figure ?? chains) as RiggedFigure | Rig;
     raiseBones(document, surface, { bones, binding });
+    const clips = motions.map((m) => motionClip(document, m));
+    for (const c of clips) addClip(document, c);
     await writeFile(out, await writeGlb(document));
     const { method, reason, maxInfluences, unreached } = binding;
     return {
@@ -68,6 +76,9 @@ export async function runRig({ path, raise, weights, out }: RigJob): Promise<Rig
       found,
       weights: { method, reason, maxInfluences, unweighted: unreached },
       test: testPoses(surface, bones, binding),
+      ...(clips.length > 0 && {
+        retarget: clips.map((c) => ({ clip: c.name, seconds: c.seconds, footSlipMm: c.footSlipMm, loopGapDeg: c.loopGapDeg })),
+      }),
     };
   } catch (error) {
     throw error instanceof RigError ? new IntakeError(error.code, error.message) : error;

@@ -3,7 +3,8 @@
  * foot that stands does not slip. Metres, seconds, degrees.
  */
 import { Quaternion, Vector3 } from 'three';
-import { clamp, D2R, lerp, sat, smooth } from '../vec';
+import type { MotionName } from '../../words/humanoid';
+import { clamp, D2R, lerp, sat, smooth, type Vec3 } from '../vec';
 import type { ShapedBody } from './body';
 import { about, type BodyPose, curl, mirrored, turned } from './pose';
 
@@ -12,15 +13,27 @@ const SIDES: readonly Side[] = ['left', 'right'];
 type Turns = Record<string, Quaternion>;
 
 const cap = (s: Side, name: string) => `${s}${name}`;
-const at = (b: ShapedBody, joint: string) => b.skeleton.rest[joint].place;
+
+/** What motion asks of a body: where its joints and heels are at rest. Metres, floor y = 0, hips at x = z = 0, +Z forward, +X its left. */
+export interface Stander {
+  joint(bone: string): Vector3;
+  heel(side: Side): Vec3;
+}
+export const standerOf = (b: ShapedBody): Stander => ({
+  joint: (bone) => b.skeleton.rest[bone].place,
+  heel: (side) => b.landmarks[side === 'left' ? 'pternionL' : 'pternionR'].position,
+});
+const at = (b: Stander, joint: string) => b.joint(joint);
 /** What the left does, for the side asked. */
 const onSide = (s: Side, q: Quaternion) => (s === 'left' ? q : mirrored(q));
-const wave = (hz: number, t: number, phase = 0) => Math.sin(2 * Math.PI * hz * t + phase);
+/** A slow swing; of a loop of `period` seconds it makes whole turns, one at least. */
+const swing = (hz: number, t: number, period: number, phase = 0) =>
+  Math.sin((2 * Math.PI * Math.max(1, Math.round(hz * period)) * t) / period + phase);
 const after = (...q: Quaternion[]) => q.reduce((a, b) => a.multiply(b), new Quaternion());
 
 /** Bends a leg so that its ankle reaches `ankle`, with the foot pitched in the world (+ toes down). */
 function reach(
-  b: ShapedBody,
+  b: Stander,
   s: Side,
   hips: Vector3,
   hipsTurn: Quaternion,
@@ -64,7 +77,7 @@ function reach(
 
 /** Where the ankle is when the foot is pitched about its heel (toes up) or its ball (heel up) and rests on the floor. */
 function planted(
-  b: ShapedBody,
+  b: Stander,
   s: Side,
   z: number,
   lift: number,
@@ -73,7 +86,7 @@ function planted(
   toeBend: number,
 ): { ankle: Vector3; toes: number } {
   const foot = at(b, cap(s, 'Foot'));
-  const heel = b.landmarks[s === 'left' ? 'pternionL' : 'pternionR'].position;
+  const heel = b.heel(s);
   const pivot = pitchDeg > 0 ? at(b, cap(s, 'Toes')) : new Vector3(heel[0], 0.024, heel[2] + 0.026);
   const arm = foot.clone().sub(pivot).applyQuaternion(about('x', pitchDeg));
   return {
@@ -81,10 +94,10 @@ function planted(
     toes: pitchDeg > 0 ? -pitchDeg * toeBend : 0,
   };
 }
-const standing = (b: ShapedBody, s: Side) => planted(b, s, at(b, cap(s, 'Foot')).z, 0, 0, at(b, cap(s, 'Foot')).x, 1).ankle;
+const standing = (b: Stander, s: Side) => planted(b, s, at(b, cap(s, 'Foot')).z, 0, 0, at(b, cap(s, 'Foot')).x, 1).ankle;
 
 /** Seconds of one stride and metres of it at a speed, for a leg of this length. */
-export function stride(b: ShapedBody, speed = 1.3): { seconds: number; metres: number } {
+export function stride(b: Stander, speed = 1.3): { seconds: number; metres: number } {
   const leg = at(b, 'leftUpperLeg').y;
   const v = Math.max(0.2, speed);
   const step = clamp(0.385 * leg * (v / 0.9 / leg) ** 0.55 + 0.19 * leg, 0.2, 0.85 * leg);
@@ -92,7 +105,7 @@ export function stride(b: ShapedBody, speed = 1.3): { seconds: number; metres: n
 }
 
 /** Walking on the spot at `t` seconds; moving the body forwards by speed × t plants the feet. */
-export function walk(b: ShapedBody, t: number, speed = 1.3): BodyPose {
+export function walk(b: Stander, t: number, speed = 1.3): BodyPose {
   const v = Math.max(0.2, speed);
   const { seconds } = stride(b, speed);
   const phase = (((t / seconds) % 1) + 1) % 1;
@@ -180,7 +193,8 @@ function relaxFingers(q: Turns, s: Side, fingers: ReturnType<typeof curl>): void
 }
 
 /** Breath and hanging arms; `k` says how much of the rest. */
-function stand(t: number, k = 1): Turns {
+function stand(t: number, period: number, k = 1): Turns {
+  const wave = (hz: number, at: number, phase = 0) => swing(hz, at, period, phase);
   const breath = wave(0.24, t);
   const q: Turns = {
     spine: after(about('x', 0.5 * breath), about('z', -0.9 * k * wave(0.09, t))),
@@ -209,10 +223,14 @@ function stand(t: number, k = 1): Turns {
   return q;
 }
 
+/** Seconds after which idling begins again. */
+const IDLE_S = 16;
+
 /** Standing: breath, and the weight going from foot to foot; both feet stay planted. */
-export function idle(b: ShapedBody, t: number): BodyPose {
+export function idle(b: Stander, t: number, period = IDLE_S): BodyPose {
+  const wave = (hz: number, x: number) => swing(hz, x, period);
   const hipsAt = at(b, 'hips');
-  const q = stand(t);
+  const q = stand(t, period);
   const sway = wave(0.09, t);
   const hips = new Vector3(0.016 * sway, hipsAt.y - 0.006 - 0.003 * sway * sway, hipsAt.z + 0.004 * wave(0.13, t));
   q.hips = about('z', 1.4 * sway);
@@ -221,12 +239,12 @@ export function idle(b: ShapedBody, t: number): BodyPose {
 }
 
 /** Turning on the spot, degrees a second; feet lift in turn and come down under the hips. */
-export function turnAbout(b: ShapedBody, t: number, speedDeg = 60): BodyPose {
+export function turnAbout(b: Stander, t: number, speedDeg = 60): BodyPose {
   const hipsAt = at(b, 'hips');
   const rate = Math.max(0.5, Math.abs(speedDeg) / 45); // beats of both feet a second
   const phase = t * rate;
   const per = speedDeg / rate;
-  const q = stand(t, 0.3);
+  const q = stand(t, 360 / Math.abs(speedDeg || 1), 0.3);
   const yaw = speedDeg * t;
   const hips = new Vector3(-0.014 * Math.sin(2 * Math.PI * phase), hipsAt.y - 0.02 + 0.004 * Math.cos(4 * Math.PI * phase), hipsAt.z);
   q.hips = about('z', -1.5 * Math.sin(2 * Math.PI * phase));
@@ -254,3 +272,98 @@ export function turnAbout(b: ShapedBody, t: number, speedDeg = 60): BodyPose {
   const moved = new Vector3(hips.x, 0, 0).applyQuaternion(about('y', yaw));
   return { joints: q, root: { position: [moved.x, hips.y - hipsAt.y, moved.z], yawDeg: yaw } };
 }
+
+/** One hand is raised and waves; `side` is the one that does. A loop of 4 s. */
+export function greet(b: Stander, t: number, side: Side = 'right'): BodyPose {
+  const q = idle(b, t, GREET_S);
+  const w = Math.sin((2 * Math.PI * 6 * t) / GREET_S);
+  const turns: Turns = { ...(q.joints as Turns) };
+  turns[cap(side, 'Shoulder')] = onSide(side, about('z', 10));
+  turns[cap(side, 'UpperArm')] = onSide(
+    side,
+    turned([
+      ['x', -20],
+      ['z', 14],
+      ['y', -18],
+    ]),
+  );
+  turns[cap(side, 'LowerArm')] = onSide(side, after(about('z', 62 + 20 * w), about('x', -70)));
+  turns[cap(side, 'Hand')] = onSide(side, about('z', 10 * Math.sin((2 * Math.PI * 6 * t) / GREET_S - 0.6)));
+  relaxFingers(turns, side, curl(4, 4, 4));
+  turns.head = after(about('z', side === 'right' ? -4 : 4), about('y', side === 'right' ? -6 : 6));
+  return { ...q, joints: turns };
+}
+const GREET_S = 4;
+
+/** A bow from the hips, down and up again. A loop of 6 s; feet stay. */
+export function bow(b: Stander, t: number, deep = 1): BodyPose {
+  const u = (((t / BOW_S) % 1) + 1) % 1;
+  const e = deep * smooth(0, 0.35, u) * (1 - smooth(0.55, 0.95, u));
+  const q = stand(t, BOW_S, 0.3);
+  const hipsAt = at(b, 'hips');
+  const hips = new Vector3(0, hipsAt.y - 0.008 - 0.012 * e, hipsAt.z - 0.13 * e);
+  q.hips = about('x', 34 * e);
+  for (const [bone, deg] of [
+    ['spine', 12],
+    ['chest', 10],
+    ['upperChest', 8],
+    ['neck', 6],
+    ['head', 8],
+  ] as const)
+    q[bone] = about('x', deg * e);
+  // arms hang, whatever the trunk does
+  for (const s of SIDES) q[cap(s, 'UpperArm')] = after(about('x', -50 * e), q[cap(s, 'UpperArm')]);
+  for (const s of SIDES) reach(b, s, hips, q.hips, standing(b, s), 0, 0, q);
+  return { joints: q, root: { position: [hips.x - hipsAt.x, hips.y - hipsAt.y, hips.z - hipsAt.z], yawDeg: 0 } };
+}
+const BOW_S = 6;
+
+/** Swaying to a slow tune, feet where they stand; `tempo` beats a minute, a loop of four beats. */
+export function swayDance(b: Stander, t: number, tempo = 72): BodyPose {
+  const period = danceSeconds(tempo);
+  const w = (2 * Math.PI * t) / period;
+  const q = stand(t, period, 0.4);
+  const hipsAt = at(b, 'hips');
+  const hips = new Vector3(0.05 * Math.sin(w), hipsAt.y - 0.03 - 0.012 * Math.cos(2 * w), hipsAt.z + 0.015 * Math.sin(2 * w));
+  q.hips = after(about('y', 9 * Math.sin(w)), about('z', -4 * Math.sin(w)));
+  q.spine = after(about('y', -6 * Math.sin(w)), about('z', 5 * Math.sin(w + 0.4)));
+  q.chest = after(about('y', -7 * Math.sin(w)), about('z', 4 * Math.sin(w + 0.7)));
+  q.neck = about('z', -3 * Math.sin(w + 0.7));
+  q.head = after(about('x', 4 * Math.sin(2 * w + 0.5)), about('z', -3 * Math.sin(w + 1)));
+  for (const s of SIDES) {
+    const k = s === 'left' ? 1 : -1;
+    q[cap(s, 'UpperArm')] = after(
+      about('x', -14 * k * Math.sin(w) - 18),
+      onSide(
+        s,
+        turned([
+          ['x', -6],
+          ['z', -66 + 8 * Math.sin(2 * w)],
+        ]),
+      ),
+    );
+    q[cap(s, 'LowerArm')] = onSide(s, about('y', -68 - 12 * k * Math.sin(w + 0.6)));
+    relaxFingers(q, s, curl(18, 22, 14, [6, 8, 8]));
+  }
+  for (const s of SIDES) reach(b, s, hips, q.hips, standing(b, s), 0, 0, q);
+  return { joints: q, root: { position: [hips.x - hipsAt.x, hips.y - hipsAt.y, hips.z - hipsAt.z], yawDeg: 0 } };
+}
+const danceSeconds = (tempo: number) => 240 / tempo;
+
+export interface MotionDef {
+  /** Seconds after which it begins again. */
+  seconds: (b: Stander, speed: number) => number;
+  at: (b: Stander, t: number, speed: number) => BodyPose;
+  /** Metres a second that the ground runs back under it. */
+  travels: (speed: number) => number;
+}
+const still = () => 0;
+/** Motions of our own, each a loop without a seam. */
+export const MOTIONS: Readonly<Record<MotionName, MotionDef>> = {
+  idle: { seconds: () => IDLE_S, at: (b, t) => idle(b, t), travels: still },
+  walk: { seconds: (b, speed) => stride(b, speed).seconds, at: walk, travels: (speed) => speed },
+  turn: { seconds: (_, speed) => 360 / speed, at: turnAbout, travels: still },
+  wave: { seconds: () => GREET_S, at: (b, t) => greet(b, t), travels: still },
+  bow: { seconds: () => BOW_S, at: (b, t) => bow(b, t), travels: still },
+  'sway-dance': { seconds: (_, tempo) => danceSeconds(tempo), at: swayDance, travels: still },
+};

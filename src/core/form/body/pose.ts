@@ -89,7 +89,8 @@ export type BodyPoseName = keyof typeof BODY_POSES;
 /** The pose that the skin is bound in. */
 export const REST: BodyPoseName = 'A';
 
-function jointTurns(pose: BodyPose): Record<string, Quaternion> {
+/** Turns of the joints that a pose names, each in its own T-pose frame. */
+export function poseTurns(pose: BodyPose): Record<string, Quaternion> {
   const of: Record<string, Quaternion> = {};
   for (const [n, v] of Object.entries(pose.both ?? {})) {
     of[n] = turned(v);
@@ -112,7 +113,7 @@ export interface BodySkeleton {
 }
 
 export function bodySkeleton(w: Pick<WarpedBody, 'joints'>): BodySkeleton {
-  const turns = jointTurns(BODY_POSES[REST]);
+  const turns = poseTurns(BODY_POSES[REST]);
   const rest: Record<string, JointState> = {};
   const offsets: Record<string, Vector3> = {};
   for (const n of HUMANOID_BONES) {
@@ -129,7 +130,7 @@ export function bodySkeleton(w: Pick<WarpedBody, 'joints'>): BodySkeleton {
 
 /** World turn and place of every joint in a pose. */
 export function solveBodyPose(sk: BodySkeleton, pose: BodyPose): Record<string, JointState> {
-  const turns = jointTurns(pose);
+  const turns = poseTurns(pose);
   const of: Record<string, JointState> = {};
   for (const n of HUMANOID_BONES) {
     const turn = local(n, turns);

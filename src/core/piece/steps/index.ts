@@ -18,6 +18,7 @@ import { ground } from './ground';
 import { hidden } from './hidden';
 import { mend } from './mend';
 import { merge } from './merge';
+import { motion } from './motion';
 import { pictures } from './pictures';
 import { pivot } from './pivot';
 import { plane } from './plane';
@@ -45,6 +46,7 @@ export { FigureSettings } from './figure';
 export { HiddenSettings } from './hidden';
 export { MEND_OPS, MendOp } from './mend';
 export { MergeSettings } from './merge';
+export { MotionSettings } from './motion';
 export { type PictureEncoding, type PictureRoleName, PicturesSettings } from './pictures';
 export { PivotSettings } from './pivot';
 export { PlaySettings } from './play';
@@ -70,6 +72,7 @@ export const STEPS = {
   prune,
   chains,
   figure,
+  motion,
   bones,
   clips,
   simplify,

@@ -1,7 +1,7 @@
 import { Euler, Quaternion, Vector3 } from 'three';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { drawn } from '../../../../e2e/support/sweep';
-import { BODY_PRESETS, type Body, type BodyMeasures, type BodyPose, idle, poseBody, shapeBody, walk } from '../../form/body';
+import { BODY_PRESETS, type Body, type BodyMeasures, type BodyPose, idle, poseBody, shapeBody, standerOf, walk } from '../../form/body';
 import { bodyBase } from '../../form/samples';
 import { HUMANOID_SETS } from '../../words/humanoid';
 import type { Vec } from '../middle';
@@ -95,7 +95,12 @@ describe('a body', () => {
       16,
     ),
   )('$name: every joint within a twentieth of stature of its own', (asked) => {
-    const pose = asked.walk !== undefined ? walk(base(), asked.walk) : asked.idle !== undefined ? idle(base(), asked.idle) : asked.pose;
+    const pose =
+      asked.walk !== undefined
+        ? walk(standerOf(base()), asked.walk)
+        : asked.idle !== undefined
+          ? idle(standerOf(base()), asked.idle)
+          : asked.pose;
     const body = bodyOf({ ...asked, pose });
     const figure = findFigure(surfaceFrom(body.shape.positions, body.shape.triangles));
     expect(figure.joints.map((j) => j.name).sort()).toEqual([...HUMANOID_SETS[22]].sort());

@@ -89,23 +89,45 @@ function legOf(solid: Solid, m: Match, k: 0 | 1, up: Vec, own: (c: number) => bo
   return { bands, long: crotch + CROTCH_TO_HIP * S, crotch, hip, found };
 }
 
+interface Found {
+  at: number;
+  place: Vec;
+  sure: number;
+  by: FigureJoint['by'];
+}
+interface Limb {
+  bands: Band[];
+  long: number;
+}
+
 /** A joint by its bend, or its neck, or its share of the limb. */
-function along(
-  bands: readonly Band[],
-  whole: number,
-  share: number,
-  spread: number,
-  neck: boolean,
-): { at: number; place: Vec; sure: number; by: FigureJoint['by'] } {
-  const usual = share * whole;
-  const [lo, hi] = [(share - spread) * whole, (share + spread) * whole];
-  const bend = bendAt(bands, lo, hi, 0.12 * whole);
+function along({ bands, long }: Limb, share: number, spread: number, neck: boolean): Found {
+  const usual = share * long;
+  const [lo, hi] = [(share - spread) * long, (share + spread) * long];
+  const bend = bendAt(bands, lo, hi, 0.12 * long);
   if (bend.deg > BENT)
     return { at: bend.at, place: middleAt(bands, bend.at), sure: 0.6 + clamp01((bend.deg - BENT) / 60) * 0.35, by: 'bend' };
-  const narrow = neck ? neckAt(bands, lo, hi, 0.16 * whole) : null;
+  const narrow = neck ? neckAt(bands, lo, hi, 0.16 * long) : null;
   if (narrow && narrow.depth > 1.15)
     return { at: narrow.at, place: middleAt(bands, narrow.at), sure: 0.7 + clamp01((narrow.depth - 1.15) * 1.5) * 0.25, by: 'neck' };
   return { at: usual, place: middleAt(bands, usual), sure: 0.65, by: 'proportion' };
+}
+
+/** Beyond this share of a limb the two sides of a body do not differ. */
+const ALIKE = 0.02;
+
+/** The same joint of both sides: a body mirrors, so each stands at the mean of both shares, the surer counting more. */
+function pairAlong(limbs: readonly Limb[], share: number, spread: number, neck: boolean): Found[] {
+  const found = limbs.map((l) => along(l, share, spread, neck));
+  const shares = found.map((f, k) => f.at / limbs[k].long);
+  const off = Math.abs(shares[0] - shares[1]);
+  if (off < ALIKE) return found;
+  const weights = found.map((f) => f.sure ** 4);
+  const mean = (shares[0] * weights[0] + shares[1] * weights[1]) / (weights[0] + weights[1]);
+  return found.map((f, k) => {
+    const at = mean * limbs[k].long;
+    return { ...f, at, place: middleAt(limbs[k].bands, at), sure: f.sure - clamp01(off * 1.5) * 0.3 };
+  });
 }
 
 /** Middle of the trunk at a share of the way from `low` to `high`, of the cells that are its own. */
@@ -153,7 +175,7 @@ export function placeJoints(solid: Solid, m: Match): Placed {
   const up = unit(sub(neckAtBase, hips));
 
   // the feet say where the front is
-  const feet = legs.map((l) => along(l.bands, l.long, ANKLE, 0.1, true));
+  const feet = pairAlong(legs, ANKLE, 0.1, true);
   const toes = legs.map((l, k) => sub(l.bands[0]?.middle ?? cellAt(solid, m.feet[k]), feet[k].place));
   const ahead = add(toes[0], toes[1]);
   const level = add(ahead, up, -dot(ahead, up));
@@ -180,10 +202,12 @@ export function placeJoints(solid: Solid, m: Match): Placed {
   const tips: Record<string, Vec> = { head: cellAt(solid, m.head) };
   const sides = [0, 1].map((k) => (dot(sub(arms[k].shoulder, shoulders), left) > 0 ? 'left' : 'right'));
   const legSides = [0, 1].map((k) => (dot(sub(legs[k].hip, hips), left) > 0 ? 'left' : 'right'));
+  const [elbows, wrists] = [pairAlong(arms, ELBOW, 0.1, false), pairAlong(arms, WRIST, 0.08, true)];
+  const knees = pairAlong(legs, KNEE, 0.1, false);
   for (const k of [0, 1]) {
     const [arm, s] = [arms[k], sides[k]];
-    const elbow = along(arm.bands, arm.long, ELBOW, 0.1, false);
-    const wrist = along(arm.bands, arm.long, WRIST, 0.08, true);
+    const elbow = elbows[k];
+    const wrist = wrists[k];
     put(`${s}Shoulder`, mix(clavicle, arm.shoulder, 0.13), arm.found ? 0.85 : 0.5, 'middle');
     put(`${s}UpperArm`, arm.shoulder, arm.found ? 0.9 : 0.45, arm.found ? 'leap' : 'proportion');
     put(`${s}LowerArm`, elbow.place, elbow.sure, elbow.by);
@@ -192,7 +216,7 @@ export function placeJoints(solid: Solid, m: Match): Placed {
   }
   for (const k of [0, 1]) {
     const [leg, s] = [legs[k], legSides[k]];
-    const knee = along(leg.bands, leg.long, KNEE, 0.1, false);
+    const knee = knees[k];
     const foot = feet[k];
     put(`${s}UpperLeg`, leg.hip, leg.found ? 0.9 : 0.5, leg.found ? 'leap' : 'proportion');
     put(`${s}LowerLeg`, knee.place, knee.sure, knee.by);

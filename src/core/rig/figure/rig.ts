@@ -87,11 +87,17 @@ function tipOf(name: string, place: ReadonlyMap<string, FigureJoint>, tips: Read
   return up ? add(joint.at, sub(joint.at, up.at), 1 / 3) : [joint.at[0], joint.at[1] + 0.1, joint.at[2]];
 }
 
-/** Axes of a body from its joints alone. */
+/** A trunk and legs that differ in direction by less than this cosine do not stand: the trunk alone says what is up. */
+const STANDS = 0.9;
+
+/** Axes of a body from its joints alone: up from the ankles to the head where it stands, else along the trunk. */
 export function axesOf(at: (bone: string) => Vec | undefined): { up: Vec; front: Vec; left: Vec } | null {
-  const [hips, neck, l, r] = ['hips', 'neck', 'leftUpperArm', 'rightUpperArm'].map(at);
-  if (!hips || !neck || !l || !r) return null;
-  const up = unit(sub(neck, hips));
+  const [hips, neck, head, l, r, fl, fr] = ['hips', 'neck', 'head', 'leftUpperArm', 'rightUpperArm', 'leftFoot', 'rightFoot'].map(at);
+  const top = neck ?? head;
+  if (!hips || !top || !l || !r) return null;
+  const trunk = unit(sub(top, hips));
+  const whole = head && fl && fr ? unit(sub(head, fl.map((x, k) => (x + fr[k]) / 2) as Vec)) : trunk;
+  const up = dot(whole, trunk) > STANDS ? whole : trunk;
   const across = sub(l, r);
   const left = unit(add(across, up, -dot(across, up)));
   return { up, left, front: unit(cross(left, up)) };

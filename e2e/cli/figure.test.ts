@@ -1,0 +1,121 @@
+/** `./scaphos rig --figure`: the demo's lamplighter, bodies nobody here made, joints from a file, motions; and what is no figure. */
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { type Document, WebIO } from '@gltf-transform/core';
+import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
+import Ajv from 'ajv/dist/2020';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { HUMANOID_SETS } from '@/core/words/humanoid';
+import { lamplighterGlb } from '../../demo/models/lamplighter';
+import { scaphos as run } from '../support/cli';
+import { errorsOf } from '../support/preparing';
+
+const dir = mkdtempSync(join(tmpdir(), 'scaphos-figure-'));
+afterAll(() => rmSync(dir, { recursive: true, force: true }));
+const at = (name: string) => join(dir, name);
+const scaphos = (...args: string[]) => run(args, { SCAPHOS_DATA: at('data') });
+const io = new WebIO().registerExtensions(ALL_EXTENSIONS);
+const figure = (file: string, ...more: string[]) => scaphos('rig', file, '--figure', ...more, '--out', at('out.glb'), '--json');
+interface BoneRow {
+  name: string;
+  parent: string | null;
+  humanoid?: string;
+  headM: [number, number, number];
+  sure: number;
+}
+
+beforeAll(async () => {
+  writeFileSync(at('lamplighter.glb'), await lamplighterGlb());
+});
+
+test('the lamplighter: 22 bones of the standard, two motions, and everything else is as it was', async () => {
+  const before = await io.readBinary(new Uint8Array(readFileSync(at('lamplighter.glb'))));
+  const { code, rows, stderr } = await figure(at('lamplighter.glb'), '--motion', 'walk:1.1', '--motion', 'bow');
+  expect(code, stderr).toBe(0);
+  const [row] = rows;
+  const ajv = new Ajv({ strict: false });
+  expect(ajv.validate(JSON.parse((await scaphos('schema', 'rig')).stdout), row), ajv.errorsText()).toBe(true);
+  const bones: BoneRow[] = row.bones;
+  expect(bones.map((b) => b.humanoid)).toEqual(HUMANOID_SETS[22]);
+  expect(row.retarget.map((r: { clip: string }) => r.clip)).toEqual(['walk', 'bow']);
+  for (const r of row.retarget) {
+    expect(r.footSlipMm).toBeLessThan(3);
+    expect(r.loopGapDeg).toBeLessThan(0.01);
+  }
+  // the lantern at the belt is no limb
+  expect(row.others.length).toBeGreaterThan(0);
+  const bytes = new Uint8Array(readFileSync(at('out.glb')));
+  expect(await errorsOf(bytes)).toEqual([]);
+  const after = await io.readBinary(bytes);
+  const kept = (d: Document) =>
+    [d.getRoot().listMaterials(), d.getRoot().listTextures(), d.getRoot().listMeshes()].map((l) => l.map((x) => x.getName()));
+  expect(kept(after)).toEqual(kept(before));
+  expect(
+    after
+      .getRoot()
+      .listAnimations()
+      .map((a) => a.getName()),
+  ).toEqual(['walk', 'bow']);
+});
+
+test('joints from a file stand where they are said to; a name that is no bone, and a file that is no JSON, are told', async () => {
+  writeFileSync(at('joints.json'), JSON.stringify({ leftLowerArm: [0.36, 1.16, 0.02] }));
+  const { rows } = await figure(at('lamplighter.glb'), '--detail', '17', '--joints', at('joints.json'));
+  const bones: BoneRow[] = rows[0].bones;
+  expect(bones).toHaveLength(17);
+  expect(bones.find((b) => b.name === 'leftLowerArm')).toMatchObject({ headM: [0.36, 1.16, 0.02], sure: 1 });
+  writeFileSync(at('joints.json'), JSON.stringify({ leftElbow: [0, 1, 0] }));
+  expect(await figure(at('lamplighter.glb'), '--joints', at('joints.json'))).toMatchObject({
+    code: 65,
+    stderr: expect.stringContaining('leftElbow, which is no bone'),
+  });
+  writeFileSync(at('joints.json'), 'leftHand: 1');
+  expect(await figure(at('lamplighter.glb'), '--joints', at('joints.json'))).toMatchObject({
+    code: 65,
+    stderr: expect.stringContaining('is no JSON'),
+  });
+});
+
+// two bodies of Debian's assimp-testmodels, read by assimp: nobody here made either
+test.each([
+  ['Collada/human.zae', 0.25],
+  ['BLEND/HUMAN.blend', 0.25],
+])('%s: head above neck above hips above knees, sides that mirror, and arms that end at hands', async (file, least) => {
+  execFileSync('assimp', ['export', `/usr/share/assimp/models/${file}`, at('human.glb'), '-fglb2'], { stdio: 'ignore' });
+  const { code, rows } = await figure(at('human.glb'));
+  expect(code).toBeLessThan(2);
+  const bones: BoneRow[] = rows[0].bones;
+  const place = (n: string) => (bones.find((b) => b.name === n) as BoneRow).headM;
+  const minus = (a: number[], b: number[]) => a.map((x, k) => x - b[k]);
+  const size = (a: number[]) => Math.hypot(...a);
+  const dot = (a: number[], b: number[]) => a.reduce((s, x, k) => s + x * b[k], 0);
+  const trunk = minus(place('neck'), place('hips'));
+  const along = (n: string) => dot(minus(place(n), place('hips')), trunk) / dot(trunk, trunk);
+  const order = ['leftFoot', 'leftLowerLeg', 'leftUpperLeg', 'spine', 'upperChest', 'neck', 'head'].map(along);
+  expect(order).toEqual([...order].sort((a, b) => a - b));
+  // legs are about as long as the trunk and the head: hips half way up
+  const leg = size(minus(place('leftUpperLeg'), place('leftLowerLeg'))) + size(minus(place('leftLowerLeg'), place('leftFoot')));
+  expect(leg / (leg + size(minus(place('head'), place('hips'))))).toBeGreaterThan(0.4);
+  expect(leg / (leg + size(minus(place('head'), place('hips'))))).toBeLessThan(0.65);
+  for (const [a, b] of [
+    ['UpperArm', 'LowerArm'],
+    ['LowerArm', 'Hand'],
+    ['UpperLeg', 'LowerLeg'],
+    ['LowerLeg', 'Foot'],
+  ]) {
+    const [l, r] = ['left', 'right'].map((s) => size(minus(place(s + a), place(s + b))));
+    expect(Math.abs(l - r) / (l + r)).toBeLessThan(least / 2);
+  }
+});
+
+test('a spider nobody here made is none, and so are a ball of one triangle and a figure without a step', async () => {
+  expect(await figure('/usr/share/assimp/models/FBX/spider.fbx')).toMatchObject({
+    code: 2,
+    rows: [{ error: { code: 'rig/no-figure', message: expect.stringContaining('limbs') } }],
+  });
+  for (const args of [['--detail', '19'], ['--motion', 'moonwalk'], ['--motion', 'walk:9'], ['--motion', 'idle:1'], ['--chains']])
+    expect((await figure(at('lamplighter.glb'), ...args)).code, args.join(' ')).toBe(64);
+  expect((await scaphos('rig', at('lamplighter.glb'), '--chains', '--motion', 'walk', '--out', at('o.glb'))).code).toBe(64);
+});
