@@ -138,4 +138,17 @@ await page.getByRole('radio', { name: 'stacking' }).click();
 await press('Pose yaw −30°');
 await rest();
 await shoot('fit-layers');
+// a figure: bones found, its weights, motions of its own
+await page.getByRole('link', { name: /^Stock/ }).click();
+await page.getByLabel('Files for Stock').setInputFiles(`${files}/lamplighter.glb`);
+await page.getByRole('button', { name: 'lamplighter.glb', exact: true }).first().waitFor();
+await rest();
+await page.getByRole('link', { name: /^Rig/ }).click();
+await press('A figure');
+await page.locator('[data-view="figure-front"]').waitFor({ timeout: 120_000 });
+await page.getByRole('checkbox', { name: 'Walk' }).click();
+await press('Choose left elbow');
+await page.getByRole('radio', { name: 'Weights' }).check();
+await rest();
+await shoot('rig-figure');
 await browser.close();
