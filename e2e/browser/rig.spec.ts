@@ -1,4 +1,4 @@
-/** Rig on the screen: chains in all limbs, a chain by two presses, one bone more, all of it undone. */
+/** Rig on the screen: a chain by two presses, one bone more; a figure, its joints, weights, poses and motion. */
 
 import { expect, type Page } from '@playwright/test';
 import { crownGlb } from '../../demo/models/crown';
@@ -20,22 +20,6 @@ async function bring(page: Page, name: string, bytes: Uint8Array): Promise<void>
   await page.getByRole('link', { name: /^Rig/ }).click();
   await expect(page.getByRole('img', { name: `${name} and its bones` })).toHaveAttribute('data-ready', /[0-9a-f]{64}/);
 }
-
-test('every frond gets a chain by one press; an undo takes them away', async ({ page }) => {
-  await bring(page, 'crown.glb', await crownGlb());
-  await page.getByRole('button', { name: 'Chains in all limbs' }).click();
-  await expect(page.getByRole('table', { name: plan }).getByRole('row')).toHaveCount(15);
-  await expect(page.getByRole('img', { name: /29 bones/ })).toBeVisible();
-  await page.getByRole('button', { name: /Choose chain 3/ }).click();
-  await expect(page.getByRole('button', { name: /Choose chain 3/ })).toHaveAttribute('aria-pressed', 'true');
-  await saved(page);
-  await page.getByRole('button', { name: 'Undo' }).click();
-  await expect(page.getByRole('table', { name: plan })).toHaveCount(0);
-  await page.getByRole('button', { name: 'Redo' }).click();
-  await expect(page.getByRole('table', { name: plan }).getByRole('row')).toHaveCount(15);
-  await page.getByRole('button', { name: 'Take the bones away' }).click();
-  await expect(page.getByRole('table', { name: plan })).toHaveCount(0);
-});
 
 test('a chain by two presses; one bone more, and struck again', async ({ page }) => {
   await bring(page, 'crown.glb', await crownGlb());

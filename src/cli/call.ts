@@ -9,7 +9,7 @@ import { Kind } from '@/core/intake';
 import { parseBytes } from '@/core/math';
 import type { ProfileId } from '@/core/piece';
 import { NO_LIMITS } from '@/core/prepare';
-import { FIGURE_DETAILS } from '@/core/words/humanoid';
+import { HUMANOID_DETAILS } from '@/core/words/humanoid';
 import { rootDir } from './data';
 import { CliFailure, say } from './failure';
 import type { InspectOptions } from './inspect';
@@ -50,7 +50,7 @@ const USAGE = `Use: ./scaphos COMMAND
           [--recipe FILE] [--as KIND] --out PATH [--json]
                                           makes models light with the least visible error; exit 0 limits met, 1 not met
                                           (the nearest is written), 2 not readable. NAME: ${Object.keys(PROFILES).join(', ')}
-  rig FILE (--chains | --chain "x,y,z:x,y,z" [--bones N] … | --figure [--detail 17|22] [--joints JOINTS.json]
+  rig FILE (--chains | --chain "x,y,z:x,y,z" [--bones N] … | --figure [--detail 17|22|52] [--joints JOINTS.json]
            [--motion NAME[:SPEED]] …) [--weights auto|heat|voxel] --out OUT.glb [--json]
                                           raises bones and weights: a chain in every limb, or between presses in the
                                           file's metres; a figure's joints that are not right are given in JOINTS;
@@ -216,8 +216,8 @@ async function readRigOptions(values: RigValues): Promise<RigOptions> {
   if (ways.filter(Boolean).length !== 1) throw usage('rig takes --chains, or one --chain or more, or --figure.');
   if (!values.figure && (values.detail ?? values.joints ?? values.motion) !== undefined)
     throw usage('--detail, --joints and --motion belong to --figure.');
-  const detail = FIGURE_DETAILS.find((d) => String(d) === (values.detail ?? '22'));
-  if (detail === undefined) throw usage(`--detail takes ${FIGURE_DETAILS.join(' or ')}, not ${values.detail}.`);
+  const detail = HUMANOID_DETAILS.find((d) => String(d) === (values.detail ?? '22'));
+  if (detail === undefined) throw usage(`--detail takes ${HUMANOID_DETAILS.join(' or ')}, not ${values.detail}.`);
   if (weights !== 'auto' && weights !== 'heat' && weights !== 'voxel') throw usage(`--weights takes auto, heat or voxel, not ${weights}.`);
   if (bones.length > chain.length) throw usage('Every --bones belongs to a --chain before it.');
   const counts = bones.map((b) => {

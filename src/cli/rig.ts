@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import * as z from 'zod';
 import { counted } from '@/core/words/counted';
-import { type FigureDetail, HUMANOID_SETS, MOTION_NAMES, MOTION_SPEEDS, type MotionName } from '@/core/words/humanoid';
+import { HUMANOID_BONES, HUMANOID_SETS, type HumanoidDetail, MOTION_NAMES, MOTION_SPEEDS, type MotionName } from '@/core/words/humanoid';
 import { JobError, openModel, rig } from '@/worker/node';
 import { CliFailure } from './failure';
 
@@ -12,7 +12,7 @@ type Place = [number, number, number];
 
 export interface RigOptions {
   json: boolean;
-  raise: 'all' | { root: Place; tip: Place; bones: number | null }[] | { figure: FigureDetail; joints: Record<string, Place> };
+  raise: 'all' | { root: Place; tip: Place; bones: number | null }[] | { figure: HumanoidDetail; joints: Record<string, Place> };
   weights: 'auto' | 'heat' | 'voxel';
   motions: { motion: MotionName; speed: number | null; energy: number; inPlace: boolean }[];
   out: string;
@@ -77,9 +77,12 @@ export async function readJoints(path: string): Promise<Record<string, Place>> {
   }
   const joints = Joints.safeParse(said);
   if (!joints.success) throw new CliFailure(`${path} holds joints as { "leftHand": [x, y, z], … } in metres, and nothing else.`, 65);
-  const strange = Object.keys(joints.data).find((n) => !HUMANOID_SETS[22].includes(n));
+  const strange = Object.keys(joints.data).find((n) => !HUMANOID_BONES.includes(n));
   if (strange !== undefined)
-    throw new CliFailure(`${path} names ${strange}, which is no bone of a figure: ${HUMANOID_SETS[22].join(', ')}.`, 65);
+    throw new CliFailure(
+      `${path} names ${strange}, which is no bone of a figure: ${HUMANOID_SETS[22].join(', ')}, and those of fingers.`,
+      65,
+    );
   return joints.data;
 }
 

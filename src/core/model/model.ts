@@ -37,6 +37,8 @@ export interface ModelNode {
   tailM: [number, number, number] | null;
   /** Of a joint that was found: how sure it is, 0 … 1 (`extras.sure`); null where nothing says. */
   sure: number | null;
+  /** Of a chain's first joint: how far its line strays from 1, 2, 3 … straight bones, mm (`extras.strayMm`). */
+  strayMm: number[] | null;
   /** Instances (EXT_mesh_gpu_instancing), each a column-major matrix in node space; null for one. */
   instances: Float32Array | null;
 }
@@ -209,6 +211,11 @@ function readSure(n: Node): number | null {
   return typeof sure === 'number' && sure >= 0 && sure <= 1 ? sure : null;
 }
 
+function readStray(n: Node): number[] | null {
+  const { strayMm } = n.getExtras() as { strayMm?: unknown };
+  return Array.isArray(strayMm) && strayMm.length > 0 && strayMm.every((x) => typeof x === 'number' && x >= 0) ? strayMm : null;
+}
+
 /** The plain data of a Document. The document is not changed; large arrays may be shared with it. */
 export function readModel(document: Document): Model {
   const root = document.getRoot();
@@ -231,6 +238,7 @@ export function readModel(document: Document): Model {
       morphWeights: n.getWeights().length ? n.getWeights() : (n.getMesh()?.getWeights() ?? []),
       tailM: readTail(n),
       sure: readSure(n),
+      strayMm: readStray(n),
       instances: readInstances(n),
     })),
     meshes: root.listMeshes().map((m) => ({ name: m.getName(), primitives: m.listPrimitives().flatMap((p) => readPrimitive(p) ?? []) })),

@@ -12,6 +12,8 @@ export interface Bone {
   limb: number;
   /** 0 … 1, of one that was found rather than pressed. */
   sure?: number;
+  /** Of a chain's first: how far the line strays from 1, 2, 3 … straight bones, mm. */
+  strayMm?: number[];
 }
 
 /** Which limb each vertex of the surface belongs to; −1: none, it stays with the root. */

@@ -9,6 +9,7 @@ import { rigChains } from './plan';
 import { axisOf, poseOne } from './posetest';
 import { raiseBones } from './raise';
 import { tube } from './shapes';
+import { sparsOf } from './spars';
 import { surfaceOf } from './surface';
 
 /** An upright tube of 0.3 m under a node that is moved, with a chain of three bones. */
@@ -47,6 +48,9 @@ describe('what a file’s skins hold', () => {
       for (let v = 0; v < own.length; v++) expect(own[v]).toBeCloseTo(bound[v], 6);
     }
     expect(heldBy({ ...model, skins: [] })).toBeNull();
+    // the chain says how far fewer or more bones would stray
+    const [chain] = sparsOf(model).chains;
+    expect(chain.strayMm).toEqual(rig.chains[0].plans.map((p) => Math.round(p.strayMm * 100) / 100));
   });
 
   it('poses as a glTF reader poses it', () => {

@@ -138,7 +138,8 @@ function put(surface: Surface, chains: readonly Put[], home: Home, weights: Weig
     for (let k = 0; k < count; k++) {
       own.push(bones.length);
       const parent = k > 0 ? bones.length - 1 : c.from >= 0 ? nearestOf(bones, places[c.from], plan.joints[0]) : 0;
-      bones.push({ name: `${names[limb]}.${k + 1}`, parent, head: plan.joints[k], tail: plan.joints[k + 1], limb });
+      const strayMm = k === 0 ? { strayMm: plans.map((p) => Math.round(p.strayMm * 100) / 100) } : {};
+      bones.push({ name: `${names[limb]}.${k + 1}`, parent, head: plan.joints[k], tail: plan.joints[k + 1], limb, ...strayMm });
     }
     places.push(own);
     return { name: names[limb], bones: own.map((i) => bones[i].name), line: c.line, plans, strayMm: plan.strayMm, from: c.from };

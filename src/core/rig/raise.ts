@@ -23,10 +23,11 @@ export function raiseBones(document: Document, surface: Surface, { bones, bindin
     const joint = document.createNode(bone.name).setTranslation([bone.head[0] - up[0], bone.head[1] - up[1], bone.head[2] - up[2]]);
     // where one bone follows, this one ends there
     const open = bones.filter((b) => b.parent === i).length !== 1 && bone.limb >= 0;
-    if (open || bone.sure !== undefined)
+    if (open || bone.sure !== undefined || bone.strayMm)
       joint.setExtras({
         ...(open && { tailM: [0, 1, 2].map((k) => bone.tail[k] - bone.head[k]) }),
         ...(bone.sure !== undefined && { sure: bone.sure }),
+        ...(bone.strayMm && { strayMm: bone.strayMm }),
       });
     return joint;
   });

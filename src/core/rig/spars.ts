@@ -21,6 +21,8 @@ export interface SparChain {
   lengthM: number;
   /** Chain it hangs from; −1: a root's. */
   from: number;
+  /** How far its line strays from 1, 2, 3 … straight bones, mm; null where nothing says. */
+  strayMm: number[] | null;
 }
 
 const NUMBERED = /^(.*?)[\s._-]*\d+$/;
@@ -60,6 +62,7 @@ export function sparsOf(model: Model): { spars: Spar[]; chains: SparChain[] } {
       spars: own,
       lengthM: own.reduce((sum, o) => sum + far(spars[o].head, spars[o].tail), 0),
       from: -1,
+      strayMm: model.nodes[joints[i]].strayMm,
     });
   }
   for (const c of chains) c.from = chainOf.get(spars[c.spars[0]].parent) ?? -1;

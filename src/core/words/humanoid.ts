@@ -46,10 +46,6 @@ export const HUMANOID_SETS: Readonly<Record<HumanoidDetail, readonly string[]>> 
   22: HUMANOID_BONES.filter((n) => !FINGER.test(n)),
   17: HUMANOID_BONES.filter((n) => !FINGER.test(n) && !/Shoulder|Toes|upperChest/.test(n)),
 };
-/** Those that are raised in a figure: fingers are not yet, hands are mittens. */
-export const FIGURE_DETAILS = [22, 17] as const;
-export type FigureDetail = (typeof FIGURE_DETAILS)[number];
-
 /** The nearest ancestor that a set has; null for the hips. */
 export function keptParent(bone: string, set: readonly string[]): string | null {
   let q = HUMANOID_PARENT[bone];

@@ -6,7 +6,7 @@ import { PROFILES } from '@/core/deliver';
 import { drawnModel, type ModelItem, type RecipeStep, STEPS, type StockItem, WEIGHT_METHODS } from '@/core/piece';
 import { axesOf, mirroredJoint, type SparChain, sparsOf } from '@/core/rig';
 import { counted } from '@/core/words/counted';
-import { FIGURE_DETAILS } from '@/core/words/humanoid';
+import { HUMANOID_DETAILS } from '@/core/words/humanoid';
 import { Flag, PageLink, PickField } from '../kit';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
 import { useModelData } from '../piece/modeldata';
@@ -14,6 +14,7 @@ import { useOpenFile } from '../piece/openfile';
 import { setSteps } from '../stock/mending';
 import { WEIGHT_WORDS } from '../stock/recipe';
 import { useWork } from '../stock/work';
+import { BonesCurve } from './bonescurve';
 import { FigureList } from './figurelist';
 import { Motions } from './motions';
 import { Picture, type Place } from './picture';
@@ -181,8 +182,8 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
           <PickField
             label="Bones"
             value={String(figure.settings.detail)}
-            options={FIGURE_DETAILS.map((d) => [String(d), `${d} bones`] as const)}
-            onChange={(d) => void putFigure({ detail: FIGURE_DETAILS.find((x) => String(x) === d) ?? 22 })}
+            options={HUMANOID_DETAILS.map((d) => [String(d), `${d} bones`] as const)}
+            onChange={(d) => void putFigure({ detail: HUMANOID_DETAILS.find((x) => String(x) === d) ?? 22 })}
           />
         )}
         {own && (
@@ -290,6 +291,7 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
                 : 'There are no bones yet. “Chains in all limbs” raises one in everything long, “A figure” the bones of a body; or press a root and a tip on the picture.'}
             </div>
           )}
+          {!figure && chosen !== null && rig.chains[chosen] && <BonesCurve chain={rig.chains[chosen]} />}
           {foreign && (
             <p className="text-small mt-2 flex gap-1.5 items-start">
               <Flag kind="note" size={14} />

@@ -35,6 +35,9 @@ export function SailPlan({
           <th className="font-normal">Chain</th>
           <th className="font-normal">Root to tip</th>
           <th className="font-normal text-right">Length, mm</th>
+          <th className="font-normal text-right" title="How far straight bones stray from the shape">
+            Off, mm
+          </th>
           <th className="font-normal text-right pr-1">Bones</th>
           <th aria-label="Acts" className="w-[30px]" />
         </tr>
@@ -66,6 +69,7 @@ export function SailPlan({
                 <Scale spars={c.spars.map((s) => spars[s])} px={(c.lengthM / longest) * PLAN_PX} lengthM={c.lengthM} />
               </td>
               <td className="num text-right">{(c.lengthM * 1000).toFixed(0)}</td>
+              <td className="num text-right">{offOf(c)}</td>
               <td className="text-right whitespace-nowrap">
                 {acts.more && (
                   <button
@@ -111,6 +115,9 @@ export function SailPlan({
     </table>
   );
 }
+
+/** “0.8”; a dash where the file does not say. */
+const offOf = (c: SparChain) => c.strayMm?.[c.spars.length - 1]?.toFixed(1) ?? '–';
 
 function Scale({ spars, px, lengthM }: { spars: readonly Spar[]; px: number; lengthM: number }) {
   let at = 0;

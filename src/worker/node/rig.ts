@@ -19,7 +19,7 @@ import {
   type Vec,
   type WeightMethod,
 } from '@/core/rig';
-import type { FigureDetail } from '@/core/words/humanoid';
+import type { HumanoidDetail } from '@/core/words/humanoid';
 import { readGlb } from './codecs';
 import { writeGlb } from './glb';
 
@@ -27,7 +27,7 @@ export interface RigJob {
   /** File of the plain GLB. */
   path: string;
   /** A chain in all limbs, chains where they were pressed, or a figure. */
-  raise: 'all' | ChainAsked[] | { figure: FigureDetail; joints: Record<string, Vec> };
+  raise: 'all' | ChainAsked[] | { figure: HumanoidDetail; joints: Record<string, Vec> };
   weights: WeightMethod | 'auto';
   /** Clips of our own on a figure. */
   motions: MotionAsked[];

@@ -6,4 +6,4 @@ export { BODY_VERSION, type BodyBase, buildBodyBase } from './base';
 export { type Body, type BodyJoint, poseBody, type ShapedBody, shapeBody } from './body';
 export { BODY_MEASURES, BODY_PRESETS, BodyError, type BodyMeasureName, type BodyMeasures } from './measures';
 export { idle, MOTIONS, type MotionDef, type Stander, standerOf, turnAbout, walk } from './motion';
-export { BODY_POSES, type BodyPose, type BodyPoseName, poseTurns } from './pose';
+export { BODY_POSES, type BodyPose, type BodyPoseName, poseTurns, T_TURNS } from './pose';

@@ -267,6 +267,34 @@ describe('its bones', () => {
     expect(rigFigure(card, { detail: 17, joints, weights: 'voxel' }).bones).toHaveLength(17);
   });
 
+  it.each([
+    ['T', undefined],
+    ['A', [0.4, 0.9, 0.2] as Vec],
+  ] as const)('of 52 in %s: every finger’s joints within a fifth of a hand of its own', (pose, turn) => {
+    const own = bodyOf({ name: 'M', pose, turn });
+    const made = rigFigure(surfaceFrom(own.shape.positions, own.shape.triangles), { detail: 52, joints: {}, weights: 'voxel' });
+    expect(made.bones.map((b) => b.name).sort()).toEqual([...HUMANOID_SETS[52]].sort());
+    const fingers = made.joints.filter((j) => /Thumb|Index|Middle|Ring|Little/.test(j.name));
+    const { off, name } = worst(fingers, own);
+    // a hand is about a ninth of stature
+    expect(off, name).toBeLessThan(0.108 / 5);
+  });
+
+  it('of 52: hands without fingers get none', () => {
+    const mitts = together(
+      rod([0, 0.8, 0], [0, 1.4, 0], 0.14),
+      rod([0, 1.4, 0], [0, 1.55, 0], 0.05),
+      rod([0, 1.55, 0], [0, 1.75, 0.01], 0.1),
+      ...([-1, 1] as const).flatMap((s) => [
+        rod([0.1 * s, 1.36, 0], [0.72 * s, 1.36, 0], 0.045),
+        rod([0.09 * s, 0.85, 0], [0.1 * s, 0.06, 0], 0.07),
+        rod([0.1 * s, 0.05, -0.04], [0.11 * s, 0.04, 0.18], 0.04),
+      ]),
+    );
+    const made = rigFigure(surfaceFrom(mitts.positions, mitts.triangles), { detail: 52, joints: {}, weights: 'voxel' });
+    expect(made.bones.map((b) => b.name).sort()).toEqual([...HUMANOID_SETS[22]].sort());
+  });
+
   it('a joint’s pair does its mirror image, in a figure that stands askew too', () => {
     const q = new Quaternion().setFromEuler(new Euler(0.3, 0.9, -0.4));
     const joints = new Map(rig.joints.map((j) => [j.name, new Vector3(...j.at).applyQuaternion(q).toArray() as Vec]));

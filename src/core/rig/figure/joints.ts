@@ -40,6 +40,7 @@ const KNEE = 0.59;
 /** Shares of the way from head to foot: what lies between arm pit and shoulder, crotch and hip, along the trunk. */
 const PIT_TO_SHOULDER = 0.025;
 const CROTCH_TO_HIP = 0.06;
+const HALF_TRUNK = 0.075;
 /** A bend of so many degrees is a joint's. */
 const BENT = 30;
 /** Shares of the trunk from the hips' joint to the neck's. */
@@ -63,7 +64,8 @@ function armOf(solid: Solid, m: Match, k: 0 | 1, own: (c: number) => boolean): A
   const S = m.lengthM;
   const bands = bandsOf(solid, m.far.hands[k], own, 0.75 * S);
   const leap = leapAt(bands, 0.2 * S, 1.9);
-  const pit = Math.min(leap ?? 0.38 * S, 0.55 * S);
+  // however the shoulders are shaped, arms do not begin in the middle of the trunk
+  const pit = Math.min(leap ?? 0.38 * S, 0.55 * S, m.far.hands[k][m.hands[1 - k]] / 2 - HALF_TRUNK * S);
   const last = middleAt(bands, pit - 0.015 * S);
   const along = unit(sub(last, middleAt(bands, pit - 0.075 * S)));
   const beyond = PIT_TO_SHOULDER * S + 0.015 * S;

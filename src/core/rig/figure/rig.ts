@@ -1,5 +1,5 @@
 /** A figure's bones and weights: what was found, with what the artist put right, at the detail asked for. */
-import { type FigureDetail, HUMANOID_PARENT, HUMANOID_SETS, keptParent, mirrorName } from '../../words/humanoid';
+import { HUMANOID_BONES, HUMANOID_PARENT, HUMANOID_SETS, type HumanoidDetail, keptParent, mirrorName } from '../../words/humanoid';
 import type { Bone } from '../bone';
 import { RigError, type Vec } from '../middle';
 import { ride } from '../plan';
@@ -7,9 +7,10 @@ import type { Surface } from '../surface';
 import { type Binding, bind, type WeightMethod } from '../weights/bind';
 import { add, cross, dot, size, sub, unit } from './bands';
 import { type FigureJoint, findFigure } from './find';
+import { fingersOf } from './fingers';
 
 export interface FigureAsked {
-  detail: FigureDetail;
+  detail: HumanoidDetail;
   /** Joints put by hand, metres of the model, by bone. */
   joints: Readonly<Record<string, Vec>>;
   weights: WeightMethod | 'auto';
@@ -31,7 +32,13 @@ export interface RiggedFigure {
 const RIGID = 0.06;
 
 /** What a bone points to: the joint that goes on from it. */
-const ONWARD: Readonly<Record<string, string>> = { hips: 'spine', upperChest: 'neck', chest: 'upperChest' };
+const ONWARD: Readonly<Record<string, string>> = {
+  hips: 'spine',
+  upperChest: 'neck',
+  chest: 'upperChest',
+  leftHand: 'leftMiddleProximal',
+  rightHand: 'rightMiddleProximal',
+};
 
 /**
  * Where joints were put by hand they stand; the others are found.
@@ -39,19 +46,31 @@ const ONWARD: Readonly<Record<string, string>> = { hips: 'spine', upperChest: 'n
  */
 export function rigFigure(surface: Surface, { detail, joints: given, weights }: FigureAsked): RiggedFigure {
   for (const name of Object.keys(given))
-    if (!HUMANOID_SETS[22].includes(name))
-      throw new RigError('rig/joints', `A figure has no bone ${name}. Its bones are ${HUMANOID_SETS[22].join(', ')}.`);
-  const names = HUMANOID_SETS[detail];
-  const all = names.every((n) => given[n]);
+    if (!HUMANOID_BONES.includes(name))
+      throw new RigError(
+        'rig/joints',
+        `A figure has no bone ${name}. Its bones are ${HUMANOID_SETS[22].join(', ')}, and those of fingers.`,
+      );
+  const asked = HUMANOID_SETS[detail];
+  const all = asked.every((n) => given[n]);
   const figure = all ? null : findFigure(surface);
   const found = new Map<string, FigureJoint>(figure?.joints.map((j) => [j.name, j]));
+  const tips: Record<string, Vec> = { ...figure?.tips };
+  if (figure && detail === 52)
+    for (const side of ['left', 'right']) {
+      const hand = given[`${side}Hand`] ?? found.get(`${side}Hand`)?.at;
+      const fingers = hand && tips[`${side}Hand`] ? fingersOf(surface, hand, tips[`${side}Hand`], side === 'left') : null;
+      for (const j of fingers?.joints ?? []) found.set(j.name, j);
+      Object.assign(tips, fingers?.tips);
+    }
+  // a mitten gets no fingers
+  const names = asked.filter((n) => given[n] || found.has(n));
   const joints = names.map((name): FigureJoint => {
     const at = given[name];
     const parent = keptParent(name, names);
     return at ? { name, parent, at, sure: 1, by: 'given' } : { ...(found.get(name) as FigureJoint), parent };
   });
   const place = new Map(joints.map((j) => [j.name, j]));
-  const tips = figure?.tips ?? {};
   const bones = joints.map(({ name, parent, at, sure }): Bone => {
     const below = joints.filter((j) => j.parent === name);
     const onward =

@@ -1,8 +1,8 @@
 /** A rigged figure as motion sees it: its humanoid bones in a body's own axes, and the way from a body's pose back to turns of its nodes. */
 import { Matrix4, Quaternion, Vector3 } from 'three';
-import { type BodyPose, poseTurns, type Stander } from '../../form/body';
+import { type BodyPose, poseTurns, type Stander, T_TURNS } from '../../form/body';
 import { type Model, nodeMatrices, restPose } from '../../model';
-import { HUMANOID_BONES, HUMANOID_PARENT } from '../../words/humanoid';
+import { fingerBones, HUMANOID_BONES, HUMANOID_FINGERS, HUMANOID_PARENT } from '../../words/humanoid';
 import { axesOf } from '../figure';
 import { RigError, type Vec } from '../middle';
 
@@ -92,7 +92,9 @@ export function movedFigure(model: Model): MovedFigure {
         .normalize();
       const q = new Quaternion().setFromUnitVectors(new Vector3(out, 0, 0), d);
       lean.set(s + bone, q);
-      if (bone === 'LowerArm') lean.set(`${s}Hand`, q);
+      if (bone !== 'LowerArm') continue;
+      lean.set(`${s}Hand`, q);
+      for (const f of HUMANOID_FINGERS.flatMap(fingerBones)) lean.set(f.replace('left', s), q);
     }
   const bones = HUMANOID_BONES.flatMap((name) => (nodeOf.has(name) ? [{ name, node: nodeOf.get(name) as number }] : []));
   const restTurn = model.nodes.map((_, i) => new Quaternion().setFromRotationMatrix(new Matrix4().extractRotation(world[i])));
@@ -102,12 +104,17 @@ export function movedFigure(model: Model): MovedFigure {
   const turnsOf = (pose: BodyPose): Map<string, Quaternion> => {
     const local = poseTurns(pose);
     const of = new Map<string, Quaternion>();
+    // finger roots have frames of their own in the T pose: what counts is the turn away from it
+    const frames = new Map<string, Quaternion>();
     for (const n of HUMANOID_BONES) {
       const parent = HUMANOID_PARENT[n];
+      const frame = (parent ? (frames.get(parent) as Quaternion).clone() : new Quaternion()).multiply(T_TURNS[n] ?? new Quaternion());
+      frames.set(n, frame);
       const up = parent
         ? (of.get(parent) as Quaternion)
         : new Quaternion().setFromAxisAngle(new Vector3(0, 1, 0), ((pose.root?.yawDeg ?? 0) * Math.PI) / 180);
-      of.set(n, up.clone().multiply(local[n] ?? new Quaternion()));
+      const turn = local[n];
+      of.set(n, turn ? up.clone().multiply(frame.clone().multiply(turn).multiply(frame.clone().invert())) : up.clone());
     }
     return new Map([...of].map(([n, q]) => [n, lean.has(n) ? q.clone().multiply((lean.get(n) as Quaternion).clone().invert()) : q]));
   };

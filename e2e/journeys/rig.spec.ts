@@ -1,0 +1,103 @@
+/** Bones by real input: the fronds of a crown, a buoy of two bones, a figure that walks; each with a bound on actions. */
+import { WebIO } from '@gltf-transform/core';
+import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
+import { expect, type Page } from '@playwright/test';
+import { crownGlb } from '../../demo/models/crown';
+import { lamplighterGlb } from '../../demo/models/lamplighter';
+import { drawnModel, type Piece } from '../../src/core/piece';
+import { tube } from '../../src/core/rig/shapes';
+import { newPiece, saved, signIn, site, journey as test } from '../support/page';
+import { lone } from '../support/preparing';
+import { User } from './user';
+
+const io = new WebIO().registerExtensions(ALL_EXTENSIONS);
+async function begin(page: Page, user: User, file: string, bytes: Uint8Array): Promise<string> {
+  await signIn(page);
+  const id = await newPiece(page, file);
+  await user.chooseFile(page.getByLabel('Files for Stock'), { name: file, mimeType: '', buffer: Buffer.from(bytes) });
+  await expect(page.getByRole('button', { name: file, exact: true }).first()).toBeVisible();
+  await user.press(page.getByRole('link', { name: /^Rig/ }));
+  await expect(page.getByRole('img', { name: `${file} and its bones` })).toHaveAttribute('data-ready', /[0-9a-f]{64}/);
+  return id;
+}
+/** What the piece draws now, read as a GLB. */
+async function drawn(page: Page, id: string) {
+  const { document } = (await (await page.request.get(`${site()}/api/pieces/${id}`)).json()) as { document: Piece };
+  const sha = drawnModel(document, Object.keys(document.stock)[0]) as string;
+  const made = await page.request.get(`${site()}/api/pieces/${id}/assets/${sha}`);
+  return (await io.readBinary(new Uint8Array(await made.body()))).getRoot();
+}
+
+test('kelp crown: all fronds in chains, weights, pose test', async ({ page }) => {
+  const user = new User('kelp crown in chains');
+  const id = await begin(page, user, 'crown.glb', await crownGlb());
+  await user.press(page.getByRole('button', { name: 'Chains in all limbs' }));
+  const plan = page.getByRole('table', { name: 'Sail plan' });
+  await expect(plan.getByRole('row')).toHaveCount(15);
+  await user.press(page.getByRole('button', { name: /Choose chain 3/ }));
+  await expect(page.getByRole('button', { name: /Choose chain 3/ })).toHaveAttribute('aria-pressed', 'true');
+  // how many bones it needs was computed for this chain
+  await expect(page.getByRole('figure', { name: /Bones of limb 3/ })).toBeVisible();
+  await user.press(page.getByRole('radio', { name: 'Weights' }));
+  await user.press(page.getByRole('radio', { name: 'Pose' }));
+  await user.type(page.getByRole('slider', { name: 'Turn of the bone, degrees' }), '45');
+  await expect(page.getByRole('table', { name: 'Against rest' })).toContainText(/Longest edge×\d/);
+  user.finish(7);
+  await saved(page);
+  const made = await drawn(page, id);
+  expect(made.listSkins()[0].listJoints()).toHaveLength(29);
+  // one undo takes them away, one redo brings them back
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(plan).toHaveCount(0);
+  await page.getByRole('button', { name: 'Redo' }).click();
+  await expect(plan.getByRole('row')).toHaveCount(15);
+  await page.getByRole('button', { name: 'Take the bones away' }).click();
+  await expect(plan).toHaveCount(0);
+});
+
+test('a buoy of two bones', async ({ page }) => {
+  const buoy = tube(
+    (t) => [0, t * 0.6, 0],
+    (t) => 0.05 + 0.06 * Math.sin(Math.PI * Math.min(1, t * 2)),
+    40,
+    20,
+  );
+  const user = new User('buoy of two bones');
+  const id = await begin(page, user, 'buoy.glb', await lone(4, buoy.positions, buoy.triangles));
+  const picture = page.getByRole('img', { name: 'buoy.glb and its bones' });
+  const box = await picture.boundingBox();
+  if (!box) throw new Error('no picture');
+  await user.press(page.getByRole('button', { name: 'Press root and tip' }));
+  // it stands in the middle: near its foot, then near its top
+  for (const y of [0.85, 0.15]) {
+    user.actions++;
+    await page.mouse.click(box.x + box.width / 2, box.y + box.height * y);
+  }
+  await expect(page.getByRole('table', { name: 'Sail plan' }).getByRole('row').nth(1)).toContainText('chain 1');
+  user.finish(6);
+  await saved(page);
+  const joints = (await drawn(page, id)).listSkins()[0].listJoints();
+  expect(joints.map((j) => j.getName())).toEqual(['root', 'chain 1.1', 'chain 1.2']);
+});
+
+test('the lamplighter without bones made to walk under 50 bones, textures kept', async ({ page }) => {
+  const user = new User('lamplighter walks');
+  const given = (await io.readBinary(await lamplighterGlb())).getRoot();
+  await begin(page, user, 'lamplighter.glb', await lamplighterGlb());
+  await user.press(page.getByRole('button', { name: 'A figure' }));
+  await expect(page.getByRole('img', { name: /from the front, 22 bones/ })).toBeVisible();
+  await user.press(page.getByRole('checkbox', { name: 'Walk' }));
+  await expect(page.getByRole('radio', { name: 'Motion' })).toBeVisible();
+  await user.press(page.getByRole('link', { name: /^Stock/ }));
+  await user.press(page.getByRole('button', { name: 'Hang a part' }).first());
+  await page.waitForURL(/fit/);
+  await saved(page);
+  await user.press(page.getByRole('link', { name: /^Deliver/ }));
+  const [download] = await Promise.all([page.waitForEvent('download'), user.press(page.getByRole('button', { name: 'Deliver the GLB' }))]);
+  user.finish(8);
+  const made = (await io.read(`${await download.path()}`)).getRoot();
+  expect(made.listSkins()[0].listJoints().length).toBeLessThan(50);
+  expect(made.listAnimations().map((a) => a.getName())).toContain('walk');
+  expect(made.listTextures()).toHaveLength(given.listTextures().length);
+  expect(made.listMaterials().map((m) => m.getName())).toEqual(given.listMaterials().map((m) => m.getName()));
+});
