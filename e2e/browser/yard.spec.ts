@@ -9,7 +9,15 @@ const { helmet: HELMET } = DEMO_PIECES;
 
 test('the Yard draws covers, keeps them, and renames, duplicates, deletes and restores', async ({ page }) => {
   const made: string[] = [];
-  page.on('request', (r) => r.method() === 'PUT' && made.push(r.url()));
+  let open = 0;
+  page.on('request', (r) => {
+    if (r.method() !== 'PUT') return;
+    made.push(r.url());
+    open++;
+  });
+  page.on('requestfinished', (r) => {
+    if (r.method() === 'PUT') open--;
+  });
   await openDemo(page);
   const helmet = page.getByRole('article', { name: HELMET, exact: true });
   const covers = async () => {
@@ -18,6 +26,8 @@ test('the Yard draws covers, keeps them, and renames, duplicates, deletes and re
   };
   // each is made once, and whoever comes again finds it
   await covers();
+  // one that is still on its way would be broken off, and made again
+  await expect.poll(() => open).toBe(0);
   await page.reload();
   await covers();
   expect(new Set(made).size).toBe(made.length);
