@@ -1,7 +1,9 @@
 /** Weights and traced lines over sizes of one shape: how they grow, and where their bounds are. Seconds are of this machine. */
 
 import { Matrix4 } from 'three';
-import { MOST_BONES, type Surface, surfaceFrom } from '../src/core/rig';
+import { buildFormBase } from '../src/core/form';
+import { type Body, buildBodyBase, poseBody, shapeBody } from '../src/core/form/body';
+import { MOST_BONES, rigFigure, type Surface, surfaceFrom } from '../src/core/rig';
 import type { Bone } from '../src/core/rig/bone';
 import { middleLine, type Vec } from '../src/core/rig/middle';
 import { movedBy, turned } from '../src/core/rig/posetest';
@@ -82,3 +84,44 @@ for (let v = 0; v < coarse.piece.length; v += 7) {
 console.log(
   `mean difference of weights to a mesh 16 times finer ${((sum / count) * 1).toFixed(5)} a bone, ${((sum / count) * BONES).toFixed(3)} summed over a vertex (bound 0.02); a chain has at most ${MOST_BONES} bones`,
 );
+
+// figures: the body form, whose joints and weights are known
+const body = poseBody(shapeBody(buildBodyBase(buildFormBase())), 'A');
+const whole = surfaceFrom(body.rest.positions, body.indices);
+const stature = body.measured.stature / 1000;
+const ownJoint = (name: string) => (body.joints.find((j) => j.name === name) as Body['joints'][number]).rest.slice(12, 15) as Vec;
+const [figure, seconds] = timed(() => rigFigure(whole, { detail: 52, joints: {}, weights: 'voxel' }));
+const off = figure.joints.map((j) => Math.hypot(...j.at.map((x, k) => x - ownJoint(j.name)[k])) / stature);
+console.log(
+  `a figure of ${figure.bones.length} bones in ${whole.triangles.length / 3} triangles: ${seconds.toFixed(2)} s with voxels; joints ${(100 * (off.reduce((s, x) => s + x, 0) / off.length)).toFixed(1)} % of stature off on the mean, ${(100 * Math.max(...off)).toFixed(1)} % at most (bound 5)`,
+);
+const joints = Object.fromEntries(body.joints.map((j) => [j.name, ownJoint(j.name)]));
+// of each vertex of the surface, one of the form at its place
+const formVertex = new Int32Array(whole.piece.length);
+whole.sources[0].vertices.forEach((w, v) => {
+  formVertex[w] = v;
+});
+for (const weights of ['heat', 'voxel'] as const) {
+  const [rig, took] = timed(() => rigFigure(whole, { detail: 52, joints, weights }));
+  const names = rig.bones.map((b) => b.name);
+  let [misplaced, crossed, fingers] = [0, 0, 0];
+  const fingerOf = (n: string) => /^(left|right)(Thumb|Index|Middle|Ring|Little)/.exec(n)?.[0];
+  for (let v = 0; v < whole.piece.length; v++) {
+    const held = new Float64Array(names.length);
+    const own = new Float64Array(names.length);
+    for (let k = 0; k < 4; k++) {
+      held[rig.binding.bones[v * 4 + k]] += rig.binding.shares[v * 4 + k];
+      const f = formVertex[v] * 4 + k;
+      own[names.indexOf(body.joints[body.skinIndices[f]].name)] += body.skinWeights[f];
+    }
+    misplaced += held.reduce((s, x, b) => s + Math.abs(x - own[b]), 0) / 2;
+    // whose finger it is by its own weights, and whether it follows another
+    const finger = fingerOf(names[own.indexOf(Math.max(...own))]);
+    if (!finger) continue;
+    fingers++;
+    if (names.some((n, b) => held[b] > 0.05 && fingerOf(n) && fingerOf(n) !== finger)) crossed++;
+  }
+  console.log(
+    `${weights}: ${took.toFixed(2)} s; ${((100 * misplaced) / whole.piece.length).toFixed(1)} % of a vertex' weight is elsewhere than in the form's own, on the mean (bound 6); ${crossed} of ${fingers} vertices of fingers follow another finger`,
+  );
+}

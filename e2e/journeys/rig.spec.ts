@@ -1,4 +1,5 @@
 /** Bones by real input: the fronds of a crown, a buoy of two bones, a figure that walks; each with a bound on actions. */
+import { readFile } from 'node:fs/promises';
 import { WebIO } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import { expect, type Page } from '@playwright/test';
@@ -45,7 +46,10 @@ test('kelp crown: all fronds in chains, weights, pose test', async ({ page }) =>
   user.finish(7);
   await saved(page);
   const made = await drawn(page, id);
-  expect(made.listSkins()[0].listJoints()).toHaveLength(29);
+  // two at least in each of fourteen fronds, under the limit
+  const bones = made.listSkins()[0].listJoints().length;
+  expect(bones).toBeGreaterThanOrEqual(29);
+  expect(bones).toBeLessThanOrEqual(50);
   // one undo takes them away, one redo brings them back
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(plan).toHaveCount(0);
@@ -95,7 +99,7 @@ test('the lamplighter without bones made to walk under 50 bones, textures kept',
   await user.press(page.getByRole('link', { name: /^Deliver/ }));
   const [download] = await Promise.all([page.waitForEvent('download'), user.press(page.getByRole('button', { name: 'Deliver the GLB' }))]);
   user.finish(8);
-  const made = (await io.read(`${await download.path()}`)).getRoot();
+  const made = (await io.readBinary(new Uint8Array(await readFile(`${await download.path()}`)))).getRoot();
   expect(made.listSkins()[0].listJoints().length).toBeLessThan(50);
   expect(made.listAnimations().map((a) => a.getName())).toContain('walk');
   expect(made.listTextures()).toHaveLength(given.listTextures().length);

@@ -72,10 +72,13 @@ export function chainPlans(line: Pick<MiddleLine, 'points'>, most = MOST_BONES):
   return plans;
 }
 
-/** The fewest bones that do not show; two at least, for one does not bend. */
-export function proposedBones(plans: readonly ChainPlan[], lengthM: number): number {
+/** Of a limb's half width: inside a thick one a line that strays so little is the tracing's. */
+const INSIDE = 0.25;
+
+/** The fewest bones that do not show; two at least, for one does not bend. @param radiusM half the limb's usual width */
+export function proposedBones(plans: readonly ChainPlan[], lengthM: number, radiusM = 0): number {
   const lengthMm = lengthM * 1000;
-  const bound = Math.min(Math.max(SHOWS_MM, lengthMm * UNSEEN_SHARE), lengthMm * SHOWS_SHARE);
+  const bound = Math.min(Math.max(SHOWS_MM, lengthMm * UNSEEN_SHARE, radiusM * 1000 * INSIDE), lengthMm * SHOWS_SHARE);
   const at = plans.findIndex((p) => p.strayMm <= bound);
   return Math.max(2, at < 0 ? plans.length : at + 1);
 }

@@ -39,6 +39,10 @@ const SAMPLES = 48;
 const ROUNDS = 4;
 /** Of a limb's half width: nearer to its end nothing is cut. */
 const CAP = 0.7;
+/** Half widths to each side over which middles are averaged. */
+const CALM = 0.6;
+/** Steps of a line beyond its last cut up to which its bend is believed. */
+const GUESSED = 4;
 /** A cut this much longer round than its neighbours is a branching's, and says nothing of this limb. */
 const JUNCTION = 1.45;
 
@@ -231,7 +235,7 @@ export function lineBetween(
     const kept = cuts.flatMap((c, i) => (c && sound[i] && inside(line[i]) ? [{ at: c.middle(), r: c.girthM / (2 * Math.PI) }] : []));
     if (kept.length < 3) break;
     // where a branching says nothing the line runs straight on between its neighbours
-    line = kept.map((k) => k.at);
+    line = kept.map((_, i) => calm(kept, i));
     radii = kept.map((k) => k.r);
     const places = ends(line, root, tip);
     radii = [radii[0], ...radii, radii[radii.length - 1]].slice(0, places.length);
@@ -240,6 +244,18 @@ export function lineBetween(
   }
   if (radii.length === 0) radii = line.map(() => 0);
   return { points: line, radii, lengthM: lengthOf(line) };
+}
+
+/** The mean of the cuts' middles half a width to both sides: in a thick limb an oblique cut's middle lies beside the limb's. */
+function calm(kept: readonly { at: Vec; r: number }[], i: number): Vec {
+  let sum: Vec = kept[i].at;
+  let n = 1;
+  for (let k = 1; i - k >= 0 && i + k < kept.length; k++) {
+    if (size(sub(kept[i + k].at, kept[i - k].at)) > kept[i].r * CALM * 2) break;
+    sum = add(add(sum, kept[i - k].at), kept[i + k].at);
+    n += 2;
+  }
+  return sum.map((x) => x / n) as Vec;
 }
 
 /** The line begins and ends where the presses stand along it: what lies beyond is cut, what is missing goes on as it bends. */
@@ -255,7 +271,7 @@ function ends(line: Vec[], root: Vec, tip: Vec): Vec[] {
     let x = 0;
     for (let k = 0; k < 4; k++) x = Math.max(0, x + dot(sub(to, at(x)), unit(add(out, bend, x))));
     // what bends so far ahead is a guess: straight on is the better one
-    const far = size(sub(at(x), to)) < size(sub(add(c, unit(out), Math.max(0, dot(sub(to, c), unit(out)))), to)) * 2;
+    const far = x < step * GUESSED && size(sub(at(x), to)) < size(sub(add(c, unit(out), Math.max(0, dot(sub(to, c), unit(out)))), to)) * 2;
     return [...from.slice(0, keep), far ? at(x) : add(c, unit(out), Math.max(0, dot(sub(to, c), unit(out))))];
   };
   return reach(reach(line, tip).reverse(), root).reverse();

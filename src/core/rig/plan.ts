@@ -123,6 +123,8 @@ interface Put {
   name: string | null;
 }
 
+const median = (list: readonly number[]) => [...list].sort((a, b) => a - b)[list.length >> 1] ?? 0;
+
 function put(surface: Surface, chains: readonly Put[], home: Home, weights: WeightMethod | 'auto', found: string): Rig {
   const names = namesOf(surface, chains);
   const middle = bodyMiddle(surface, home);
@@ -131,7 +133,7 @@ function put(surface: Surface, chains: readonly Put[], home: Home, weights: Weig
   const places: number[][] = [];
   const out = chains.map((c, limb): RiggedChain => {
     const plans = chainPlans(c.line);
-    const count = c.bones ?? proposedBones(plans, c.line.lengthM);
+    const count = c.bones ?? proposedBones(plans, c.line.lengthM, median(c.line.radii));
     const plan = plans[count - 1];
     if (!plan) throw new RigError('rig/bones', `A chain has 1 to ${plans.length} bones, not ${count}.`);
     const own: number[] = [];
