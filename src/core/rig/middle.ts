@@ -41,6 +41,8 @@ const ROUNDS = 4;
 const CAP = 0.7;
 /** Half widths to each side over which middles are averaged. */
 const CALM = 0.6;
+/** Half widths that a middle lies beside its neighbours' mean, where a line wanders. */
+const WANDERS = 0.008;
 /** Steps of a line beyond its last cut up to which its bend is believed. */
 const GUESSED = 4;
 /** A cut this much longer round than its neighbours is a branching's, and says nothing of this limb. */
@@ -235,7 +237,10 @@ export function lineBetween(
     const kept = cuts.flatMap((c, i) => (c && sound[i] && inside(line[i]) ? [{ at: c.middle(), r: c.girthM / (2 * Math.PI) }] : []));
     if (kept.length < 3) break;
     // where a branching says nothing the line runs straight on between its neighbours
-    line = kept.map((_, i) => calm(kept, i));
+    const calmed = kept.map((_, i) => calm(kept, i));
+    const wander = kept.map((k, i) => size(sub(k.at, calmed[i])) / k.r).sort((x, y) => x - y)[kept.length >> 1];
+    // a line that does not wander is as it was traced
+    line = wander > WANDERS ? calmed : kept.map((k) => k.at);
     radii = kept.map((k) => k.r);
     const places = ends(line, root, tip);
     radii = [radii[0], ...radii, radii[radii.length - 1]].slice(0, places.length);
