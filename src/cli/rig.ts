@@ -4,7 +4,15 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import * as z from 'zod';
 import { counted } from '@/core/words/counted';
-import { HUMANOID_BONES, HUMANOID_SETS, type HumanoidDetail, MOTION_NAMES, MOTION_SPEEDS, type MotionName } from '@/core/words/humanoid';
+import {
+  HUMANOID_BONES,
+  HUMANOID_SETS,
+  type HumanoidDetail,
+  MOTION_NAMES,
+  MOTION_SPEEDS,
+  type MotionName,
+  SURE,
+} from '@/core/words/humanoid';
 import { JobError, openModel, rig } from '@/worker/node';
 import { CliFailure } from './failure';
 
@@ -100,9 +108,6 @@ export function readMotion(text: string): RigOptions['motions'][number] {
     );
   return { motion, speed, energy: 1, inPlace: true };
 }
-
-/** A joint less sure than this is worth a look. */
-const SURE = 0.6;
 
 async function rigFile(file: string, { raise, weights, motions, out }: RigOptions): Promise<Row> {
   const failed = (code: string, message: string): Row => ({ file, error: { code, message } });

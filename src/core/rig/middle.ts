@@ -6,8 +6,9 @@
 import { distancesFrom, wayTo } from './geodesic';
 import { Sets } from './sets';
 import { nearestVertex, type Surface } from './surface';
+import { add, cross, dot, size, sub, unit, type Vec } from './vec';
 
-export type Vec = [number, number, number];
+export type { Vec };
 
 export interface MiddleLine {
   /** From the root to the tip, metres, evenly spaced along it. */
@@ -47,16 +48,6 @@ const WANDERS = 0.008;
 const GUESSED = 4;
 /** A cut this much longer round than its neighbours is a branching's, and says nothing of this limb. */
 const JUNCTION = 1.45;
-
-const sub = (a: Vec, b: Vec): Vec => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
-const dot = (a: Vec, b: Vec) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
-const add = (a: Vec, b: Vec, k = 1): Vec => [a[0] + b[0] * k, a[1] + b[1] * k, a[2] + b[2] * k];
-const size = (a: Vec) => Math.hypot(...a);
-const unit = (a: Vec): Vec => {
-  const l = size(a) || 1;
-  return [a[0] / l, a[1] / l, a[2] / l];
-};
-const cross = (a: Vec, b: Vec): Vec => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
 
 interface Cut {
   /** Of its line; of the area it encloses where it is closed. */

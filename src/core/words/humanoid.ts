@@ -64,3 +64,6 @@ export const MOTION_SPEEDS = {
 } as const satisfies Record<string, { unit: string; usual: number; least: number; most: number } | null>;
 export type MotionName = keyof typeof MOTION_SPEEDS;
 export const MOTION_NAMES = Object.keys(MOTION_SPEEDS) as MotionName[];
+
+/** A joint that was found and is less sure than this is worth a look. */
+export const SURE = 0.6;

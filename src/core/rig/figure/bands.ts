@@ -1,5 +1,5 @@
 /** A limb in slices of equal way from its end: the middle and the thickness of each, and what they say (necks, leaps, bends). */
-import type { Vec } from '../middle';
+import { add, dot, mix, sub, unit, type Vec } from '../vec';
 import { cellAt, type Solid } from './solid';
 
 export interface Band {
@@ -10,16 +10,6 @@ export interface Band {
   area: number;
 }
 
-export const sub = (a: Vec, b: Vec): Vec => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
-export const add = (a: Vec, b: Vec, k = 1): Vec => [a[0] + b[0] * k, a[1] + b[1] * k, a[2] + b[2] * k];
-export const dot = (a: Vec, b: Vec) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
-export const size = (a: Vec) => Math.hypot(...a);
-export const unit = (a: Vec): Vec => {
-  const l = size(a) || 1;
-  return [a[0] / l, a[1] / l, a[2] / l];
-};
-export const cross = (a: Vec, b: Vec): Vec => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
-export const mix = (a: Vec, b: Vec, t: number): Vec => add(a, sub(b, a), t);
 export const clamp01 = (x: number) => Math.min(1, Math.max(0, x));
 
 /** Slices of the cells that `own`, up to a way of `most` metres; slices in which nothing lies are left out. */

@@ -19,8 +19,6 @@ export interface Figure extends Placed {
 
 /** Voxels along the longest side: of two the finer is taken where the coarser has grown limbs together. */
 const GRIDS = [112, 176] as const;
-/** A joint less sure than this is worth a look. */
-export const SURE = 0.6;
 /** Of two bodies that do not touch the lesser has at least this share: two figures, not a figure and a cup. */
 const TWO = 0.25;
 

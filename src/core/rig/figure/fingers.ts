@@ -3,8 +3,9 @@ import { fingerBones, HUMANOID_FINGERS, HUMANOID_PARENT, mirrorName } from '../.
 import { branchesOf } from '../limbs';
 import type { Vec } from '../middle';
 import { type Surface, surfaceFrom } from '../surface';
+import { add, dot, size, sub, unit } from '../vec';
 import { spread } from '../weights/voxel';
-import { add, bandsOf, dot, middleAt, size, sub, unit } from './bands';
+import { bandsOf, middleAt } from './bands';
 import type { FigureJoint } from './joints';
 import { cellAt, type Solid, solidOf } from './solid';
 

@@ -1,7 +1,8 @@
 /** Where a figure's joints are: leaps of thickness say where limbs end, necks and bends where they bend, proportions the rest. */
 import { HUMANOID_PARENT } from '../../words/humanoid';
 import type { Vec } from '../middle';
-import { add, type Band, bandsOf, bendAt, clamp01, cross, dot, leapAt, middleAt, mix, neckAt, size, sub, unit } from './bands';
+import { add, cross, dot, mix, size, sub, unit } from '../vec';
+import { type Band, bandsOf, bendAt, clamp01, leapAt, middleAt, neckAt } from './bands';
 import type { Match } from './match';
 import { cellAt, type Solid } from './solid';
 

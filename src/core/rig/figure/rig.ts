@@ -4,8 +4,8 @@ import type { Bone } from '../bone';
 import { RigError, type Vec } from '../middle';
 import { ride } from '../plan';
 import type { Surface } from '../surface';
+import { add, cross, dot, size, sub, unit } from '../vec';
 import { type Binding, bind, type WeightMethod } from '../weights/bind';
-import { add, cross, dot, size, sub, unit } from './bands';
 import { type FigureJoint, findFigure } from './find';
 import { fingersOf } from './fingers';
 
