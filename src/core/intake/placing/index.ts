@@ -6,13 +6,13 @@ import { describeLie, describeTurn, rankTurns, type TurnGuess } from './turn';
 import { guessUnit, guessUnitUnstated, type UnitGuess } from './units';
 
 export { KINDS, Kind, type KindFacts } from '../../words/kinds';
+export type { QuarterTurn } from './cloud';
 export { type SurfaceSample, sampleSurface, triangleArea } from './sample';
 export {
   describeLie,
   describeTurn,
   nearestQuarter,
   QUARTER_TURNS,
-  type QuarterTurn,
   quarterQuaternion,
   rankTurns,
   type TurnGuess,

@@ -6,6 +6,7 @@
 import { Euler, Matrix4, type Quaternion, Vector3 } from 'three';
 import { turnFromDeg } from '../../math/turns';
 import { KINDS, type Kind } from '../../words/kinds';
+import { Cloud, type QuarterTurn, Turned } from './cloud';
 import type { SurfaceSample } from './sample';
 
 export interface TurnGuess {
@@ -15,15 +16,6 @@ export interface TurnGuess {
   reason: string;
   /** 0..1: the share of likelihood of this turn. */
   confidence: number;
-}
-
-/** A turn by quarters as a signed permutation: axis `from[i]` with `sign[i]` becomes axis i. */
-export interface QuarterTurn {
-  from: readonly [number, number, number];
-  sign: readonly [number, number, number];
-  yawDeg: number;
-  pitchDeg: number;
-  rollDeg: number;
 }
 
 const round90 = (rad: number) => (Math.round(rad / (Math.PI / 2)) * 90 + 0) % 360;
@@ -59,225 +51,57 @@ export function nearestQuarter(q: Quaternion): QuarterTurn {
   return QUARTER_TURNS.reduce((best, t) => (quarterQuaternion(t).angleTo(target) < quarterQuaternion(best).angleTo(target) ? t : best));
 }
 
-const GRID = 9;
-
-/** How unlike its mirror image the cloud is across each axis, 0 alike .. 1 nothing in common. */
-function asymmetry(points: Float32Array, mid: number[], half: number[]): [number, number, number] {
-  const cells = new Float32Array(GRID ** 3);
-  const cell = (x: number, k: number) => Math.min(GRID - 1, Math.max(0, Math.floor(((x - mid[k]) / half[k] + 1) * 0.5 * GRID)));
-  const n = points.length / 3;
-  for (let i = 0; i < n; i++) {
-    const [a, b, c] = [cell(points[i * 3], 0), cell(points[i * 3 + 1], 1), cell(points[i * 3 + 2], 2)];
-    cells[(a * GRID + b) * GRID + c] += 1 / n;
-  }
-  const out: [number, number, number] = [0, 0, 0];
-  const flip = (i: number) => GRID - 1 - i;
-  for (let a = 0; a < GRID; a++)
-    for (let b = 0; b < GRID; b++)
-      for (let c = 0; c < GRID; c++) {
-        const here = cells[(a * GRID + b) * GRID + c];
-        out[0] += Math.abs(here - cells[(flip(a) * GRID + b) * GRID + c]) / 2;
-        out[1] += Math.abs(here - cells[(a * GRID + flip(b)) * GRID + c]) / 2;
-        out[2] += Math.abs(here - cells[(a * GRID + b) * GRID + flip(c)]) / 2;
-      }
-  return out;
-}
-
-/** The cloud as one of the turns shows it: coordinates −1..1 of the turned box, and half its size. */
-class Turned {
-  constructor(
-    private readonly unit: Float32Array,
-    readonly glass: Uint8Array,
-    private readonly half: readonly number[],
-    private readonly turn: QuarterTurn,
-  ) {}
-  get n(): number {
-    return this.glass.length;
-  }
-  /** Axis k (0 side, 1 up, 2 fore) of point i, −1..1. */
-  at(i: number, k: 0 | 1 | 2): number {
-    return this.turn.sign[k] * this.unit[i * 3 + this.turn.from[k]];
-  }
-  size(k: 0 | 1 | 2): number {
-    return this.half[this.turn.from[k]];
-  }
-  /** Mean of `what` over the points `where` holds; 0 where there is none. */
-  mean(what: (i: number) => number, where: (i: number) => boolean = () => true): number {
-    let sum = 0;
-    let n = 0;
-    for (let i = 0; i < this.n; i++)
-      if (where(i)) {
-        sum += what(i);
-        n++;
-      }
-    return n > 0 ? sum / n : 0;
-  }
-  /** Share of the points `where` holds for. */
-  share(where: (i: number) => boolean): number {
-    let n = 0;
-    for (let i = 0; i < this.n; i++) if (where(i)) n++;
-    return this.n > 0 ? n / this.n : 0;
-  }
-  private readonly covers = new Map<number, number>();
-  /** Share of the directions around one axis, seen from the box's middle, in which there is surface. */
-  cover(k: 0 | 1 | 2, sign: 1 | -1): number {
-    const known = this.covers.get(sign * (k + 1));
-    if (known !== undefined) return known;
-    const [u, v] = [(k + 1) % 3, (k + 2) % 3] as (0 | 1 | 2)[];
-    const seen = new Set<number>();
-    for (let i = 0; i < this.n; i++) {
-      const d = sign * this.at(i, k) * this.size(k);
-      const [a, b] = [this.at(i, u) * this.size(u), this.at(i, v) * this.size(v)];
-      if (d <= 0 || Math.hypot(a, b) > 0.6 * d) continue;
-      seen.add(Math.floor((a / d + 0.6) / 0.3) * 4 + Math.floor((b / d + 0.6) / 0.3));
-    }
-    this.covers.set(sign * (k + 1), seen.size / 12);
-    return seen.size / 12;
-  }
-  /** Half the spread along `k` of the points `where` holds for, 0..1 of the box. */
-  spread(k: 0 | 1 | 2, where: (i: number) => boolean): number {
-    const m = this.mean((i) => this.at(i, k), where);
-    return Math.sqrt(this.mean((i) => (this.at(i, k) - m) ** 2, where));
-  }
-}
-
 type Feature = (c: Turned) => number;
+const [SIDE, UP, FORE] = [0, 1, 2] as const;
 
-/** A feature of several kinds is looked at once a turn. */
-const shared = (f: Feature): Feature => {
-  const known = new WeakMap<Turned, number>();
-  return (c) => {
-    const x = known.get(c) ?? f(c);
-    known.set(c, x);
-    return x;
-  };
-};
 const clamp = (x: number, at = 1) => Math.max(-at, Math.min(at, x));
-const glassFore: Feature = shared((c) =>
-  c.glass.includes(1)
-    ? 3 *
-      clamp(
-        2 *
-          c.mean(
-            (i) => c.at(i, 2),
-            (i) => c.glass[i] === 1,
-          ),
-      )
-    : 0,
-);
-const openBelow: Feature = (c) => 3 * clamp(2 * (c.cover(1, 1) - c.cover(1, -1)));
-const widerBelow: Feature = shared((c) => 3 * clamp(3 * (c.spread(0, (i) => c.at(i, 1) < -0.5) - c.spread(0, (i) => c.at(i, 1) > 0.5))));
-const tallerInFront: Feature = (c) => {
-  const top = (front: boolean) => {
-    const up = c.mean(
-      (i) => c.at(i, 1),
-      (i) => (front ? c.at(i, 2) > 0.45 : c.at(i, 2) < -0.45),
-    );
-    return up;
-  };
-  return 2.5 * clamp(5 * (top(true) - top(false)));
-};
-const baseHeavy: Feature = shared((c) => 3 * clamp(3 * (c.share((i) => c.at(i, 1) < -0.6) - c.share((i) => c.at(i, 1) > 0.6))));
+/** What lies further along an axis than a place, or less far. */
+const over = (x: number) => [x, Infinity] as const;
+const under = (x: number) => [-Infinity, x] as const;
+const within = (x: number) => [-x, x] as const;
+
+const glassFore: Feature = (c) => (c.anyGlass ? 3 * clamp(2 * c.mean(FORE, { glass: true })) : 0);
+const openBelow: Feature = (c) => 3 * clamp(2 * (c.cover(UP, 1) - c.cover(UP, -1)));
+const widerBelow: Feature = (c) => 3 * clamp(3 * (c.spread(SIDE, { up: under(-0.5) }) - c.spread(SIDE, { up: over(0.5) })));
+const tallerInFront: Feature = (c) => 2.5 * clamp(5 * (c.mean(UP, { fore: over(0.45) }) - c.mean(UP, { fore: under(-0.45) })));
+const baseHeavy: Feature = (c) => 3 * clamp(3 * (c.share({ up: under(-0.6) }) - c.share({ up: over(0.6) })));
 
 /** What each kind is known by, beside proportions and symmetry. Each feature adds at most about 3. */
 const FEATURES: Record<Kind, readonly Feature[]> = {
   eyewear: [
     // lenses and rims are in front, and most of the surface
-    (c) => 4 * clamp(2 * c.mean((i) => c.at(i, 2))),
+    (c) => 4 * clamp(2 * c.mean(FORE)),
     // temples leave the front in its upper half, and bend down behind the ear
-    (c) =>
-      4 *
-      clamp(
-        1.5 *
-          c.mean(
-            (i) => c.at(i, 1),
-            (i) => Math.abs(c.at(i, 2)) < 0.45,
-          ),
-      ),
-    (c) => {
-      const tip = c.mean(
-        (i) => c.at(i, 1),
-        (i) => c.at(i, 2) < -0.85,
-      );
-      const arm = c.mean(
-        (i) => c.at(i, 1),
-        (i) => c.at(i, 2) > -0.5 && c.at(i, 2) < 0.3,
-      );
-      return 3 * clamp(1.5 * (arm - tip));
-    },
+    (c) => 4 * clamp(1.5 * c.mean(UP, { fore: within(0.45) })),
+    (c) => 3 * clamp(1.5 * (c.mean(UP, { fore: [-0.5, 0.3] }) - c.mean(UP, { fore: under(-0.85) }))),
     // the bridge is over the nose
-    (c) =>
-      2 *
-      clamp(
-        2 *
-          c.mean(
-            (i) => c.at(i, 1),
-            (i) => c.at(i, 2) > 0.6 && Math.abs(c.at(i, 0)) < 0.08,
-          ),
-      ),
+    (c) => 2 * clamp(2 * c.mean(UP, { fore: over(0.6), side: within(0.08) })),
   ],
   headwear: [openBelow, baseHeavy, glassFore, tallerInFront],
-  fullhead: [
-    openBelow,
-    glassFore,
-    (c) =>
-      1.5 *
-      clamp(
-        3 *
-          c.mean(
-            (i) => c.at(i, 2),
-            (i) => Math.abs(c.at(i, 0)) < 0.15,
-          ),
-      ),
-  ],
+  fullhead: [openBelow, glassFore, (c) => 1.5 * clamp(3 * c.mean(FORE, { side: within(0.15) }))],
   mask: [
-    (c) => 4 * clamp(2 * (c.cover(2, 1) - c.cover(2, -1))),
+    (c) => 4 * clamp(2 * (c.cover(FORE, 1) - c.cover(FORE, -1))),
     // foreheads are wider than chins
     (c) => -widerBelow(c),
   ],
   earring: [
-    (c) => -5 * clamp(1.5 * c.mean((i) => c.at(i, 1))),
+    (c) => -5 * clamp(1.5 * c.mean(UP)),
     // the wire goes back over the lobe
-    (c) =>
-      -5 *
-      clamp(
-        2.5 *
-          c.mean(
-            (i) => c.at(i, 2),
-            (i) => c.at(i, 1) > 0.3,
-          ),
-      ),
+    (c) => -5 * clamp(2.5 * c.mean(FORE, { up: over(0.3) })),
   ],
-  neckwear: [
-    widerBelow,
-    (c) => 2 * clamp(3 * (c.share((i) => c.at(i, 2) > 0.4 && c.at(i, 1) < 0) - c.share((i) => c.at(i, 2) < -0.4 && c.at(i, 1) < 0))),
-  ],
-  backpiece: [(c) => 1.5 * clamp(2 * c.mean((i) => c.at(i, 1)))],
+  neckwear: [widerBelow, (c) => 2 * clamp(3 * (c.share({ fore: over(0.4), up: under(0) }) - c.share({ fore: under(-0.4), up: under(0) })))],
+  backpiece: [(c) => 1.5 * clamp(2 * c.mean(UP))],
   garment: [
     widerBelow,
     // open in front, whole at the back
-    (c) => 3 * clamp(2 * (c.cover(2, -1) - c.cover(2, 1))),
-    (c) => 1.5 * clamp(4 * (c.share((i) => c.at(i, 2) < -0.35) - c.share((i) => c.at(i, 2) > 0.35))),
+    (c) => 3 * clamp(2 * (c.cover(FORE, -1) - c.cover(FORE, 1))),
+    (c) => 1.5 * clamp(4 * (c.share({ fore: under(-0.35) }) - c.share({ fore: over(0.35) }))),
   ],
   prop: [baseHeavy],
   figure: [
     // shoulders and arms above, legs below; toes point fore
-    (c) =>
-      3 *
-      clamp(3 * (c.spread(0, (i) => c.at(i, 1) > 0.25 && c.at(i, 1) < 0.7) - c.spread(0, (i) => c.at(i, 1) < -0.25 && c.at(i, 1) > -0.7))),
-    (c) =>
-      3 *
-      clamp(
-        2 *
-          (c.mean(
-            (i) => c.at(i, 2),
-            (i) => c.at(i, 1) < -0.93,
-          ) -
-            c.mean(
-              (i) => c.at(i, 2),
-              (i) => c.at(i, 1) > -0.85,
-            )),
-      ),
+    (c) => 3 * clamp(3 * (c.spread(SIDE, { up: [0.25, 0.7] }) - c.spread(SIDE, { up: [-0.7, -0.25] }))),
+    (c) => 3 * clamp(2 * (c.mean(FORE, { up: under(-0.93) }) - c.mean(FORE, { up: over(-0.85) }))),
   ],
 };
 
@@ -291,7 +115,7 @@ function prior(t: QuarterTurn): number {
 
 /** What goes on four legs is a figure too: longer than high, its body above thin legs (*common practice*: about 2 : 5 : 9). */
 const FOUR_LEGS = { usualMm: [400, 1000, 1800], spread: [0.4, 0.3, 0.3], prior: -2 } as const;
-const bodyAboveLegs: Feature = (c) => 5 * clamp(3 * (c.share((i) => c.at(i, 1) > 0) - c.share((i) => c.at(i, 1) < 0)));
+const bodyAboveLegs: Feature = (c) => 5 * clamp(3 * (c.share({ up: over(0) }) - c.share({ up: under(0) })));
 
 /** How likely its proportions are, as the natural logarithm; a model's vary more than the size of its kind does. */
 function proportions(c: Turned, { usualMm, spread }: { usualMm: readonly number[]; spread: readonly number[] }): number {
@@ -314,36 +138,25 @@ export interface TurnShares {
   share: number;
 }
 
-interface Cloud {
+interface Turns {
   turned: readonly Turned[];
   skew: readonly [number, number, number];
 }
-const clouds = new WeakMap<SurfaceSample, Cloud>();
+const turns = new WeakMap<SurfaceSample, Turns>();
 /** A sample in every turn, for whatever kinds it is asked. */
-function cloudOf(sample: SurfaceSample): Cloud {
-  const known = clouds.get(sample);
+function turnsOf(sample: SurfaceSample): Turns {
+  const known = turns.get(sample);
   if (known) return known;
-  const n = sample.count;
-  const lo = [Infinity, Infinity, Infinity];
-  const hi = [-Infinity, -Infinity, -Infinity];
-  for (let i = 0; i < n * 3; i++) {
-    lo[i % 3] = Math.min(lo[i % 3], sample.points[i]);
-    hi[i % 3] = Math.max(hi[i % 3], sample.points[i]);
-  }
-  const mid = lo.map((x, k) => (x + hi[k]) / 2);
-  const widest = Math.max(...hi.map((x, k) => x - lo[k]));
-  const half = hi.map((x, k) => Math.max((x - lo[k]) / 2, widest * 1e-4, 1e-12));
-  const unit = sample.points.map((x, i) => (x - mid[i % 3]) / half[i % 3]);
-  const turned = QUARTER_TURNS.map((t) => new Turned(unit, sample.glass, half, t));
-  const cloud: Cloud = { turned, skew: asymmetry(sample.points, mid, half) };
-  clouds.set(sample, cloud);
-  return cloud;
+  const cloud = new Cloud(sample);
+  const made: Turns = { turned: QUARTER_TURNS.map((t) => new Turned(cloud, t)), skew: cloud.skew };
+  turns.set(sample, made);
+  return made;
 }
 
 /** Every turn with its share of likelihood, the likeliest first. Empty without a surface. */
 export function rankTurns(kind: Kind, sample: SurfaceSample): TurnShares[] {
   if (sample.count === 0) return [];
-  const { turned, skew } = cloudOf(sample);
+  const { turned, skew } = turnsOf(sample);
   const scores = QUARTER_TURNS.map((t, i) => scoreTurn(kind, turned[i], skew, t));
   const top = Math.max(...scores);
   const weights = scores.map((s) => Math.exp(s - top));
