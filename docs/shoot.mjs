@@ -3,7 +3,7 @@ import { chromium } from '@playwright/test';
 
 const [, , site = 'http://127.0.0.1:4780', files = 'dist/demo-files'] = process.argv;
 const browser = await chromium.launch({
-  executablePath: '/usr/bin/chromium',
+  executablePath: '/usr/bin/chromium-headless-shell',
   args: ['--no-sandbox', '--no-first-run', '--disable-quic', '--disable-background-networking', '--use-angle=swiftshader', '--enable-unsafe-swiftshader', '--ignore-gpu-blocklist'],
 });
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });

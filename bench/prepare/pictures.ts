@@ -53,7 +53,7 @@ export async function openPictures(): Promise<{ of: (original: Uint8Array) => Pr
     logLevel: 'warning',
   });
   const browser = await chromium.launch({
-    executablePath: process.env.SCAPHOS_CHROMIUM ?? '/usr/bin/chromium',
+    executablePath: process.env.SCAPHOS_CHROMIUM ?? '/usr/bin/chromium-headless-shell',
     args: [
       '--no-sandbox',
       '--no-first-run',

@@ -24,6 +24,7 @@ function ladderOf(across: number, limits: Partial<Limits> = {}) {
     edge: 0,
     pictureBytes: 0,
     progress: () => undefined,
+    effort: 'quick',
   });
   return { base, ref, ladder };
 }

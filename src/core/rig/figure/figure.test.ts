@@ -245,12 +245,16 @@ describe('its bones', () => {
 
   it('hold what is theirs: nothing of a foot follows an arm', () => {
     const { bones, shares } = rig.binding;
+    const followed = new Set<string>();
+    let off = 0;
     for (let v = 0; v < surface.piece.length; v++) {
       const w = shares.subarray(v * 4, v * 4 + 4);
-      expect(w[0] + w[1] + w[2] + w[3]).toBeCloseTo(1, 5);
+      off = Math.max(off, Math.abs(w[0] + w[1] + w[2] + w[3] - 1));
       if (surface.positions[v * 3 + 1] > 0.05) continue;
-      for (let k = 0; k < 4; k++) if (w[k] > 0.02) expect(rig.bones[bones[v * 4 + k]].name).toMatch(/Leg|Foot/);
+      for (let k = 0; k < 4; k++) if (w[k] > 0.02) followed.add(rig.bones[bones[v * 4 + k]].name);
     }
+    expect(off).toBeLessThan(1e-5);
+    for (const name of followed) expect(name).toMatch(/Leg|Foot/);
   });
 
   it('stand where they were put by hand, and only there', () => {

@@ -26,22 +26,12 @@ export function solidOf(surface: Surface, grid: number): Solid {
       number[i] = cells.length;
       cells.push(i);
     }
-  const bridges = bridged(voxels, number, cells);
-  const near = withBridges(neighbours(cells, number, n, size), bridges);
-  const label = new Int32Array(cells.length).fill(-1);
-  const sizes: number[] = [];
-  for (let c = 0; c < cells.length; c++) {
-    if (label[c] >= 0) continue;
-    const list = [c];
-    label[c] = sizes.length;
-    for (let i = 0; i < list.length; i++)
-      for (let e = near.start[list[i]]; e < near.start[list[i] + 1]; e++)
-        if (label[near.to[e]] < 0) {
-          label[near.to[e]] = sizes.length;
-          list.push(near.to[e]);
-        }
-    sizes.push(list.length);
-  }
+  const own = neighbours(cells, number, n, size);
+  const apart = hanging(own);
+  if (apart.sizes.length <= 1) return { voxels, cells: Uint32Array.from(cells), near: own, joined: 1 };
+  const bridges = bridged(voxels, cells, apart);
+  const near = withBridges(own, bridges);
+  const { label, sizes } = hanging(near);
   const most = sizes.indexOf(Math.max(...sizes));
   if (sizes.length <= 1) return { voxels, cells: Uint32Array.from(cells), near, joined: 1 };
   const kept = cells.filter((_, c) => label[c] === most);
@@ -58,47 +48,71 @@ export function solidOf(surface: Surface, grid: number): Solid {
   };
 }
 
+interface Hanging {
+  /** Cell → which of the bodies. */
+  label: Int32Array;
+  /** Cells a body. */
+  sizes: number[];
+}
+
+/** Bodies of cells that hang together. */
+function hanging(near: Near): Hanging {
+  const label = new Int32Array(near.start.length - 1).fill(-1);
+  const sizes: number[] = [];
+  const list = new Int32Array(label.length);
+  for (let c = 0; c < label.length; c++) {
+    if (label[c] >= 0) continue;
+    let count = 1;
+    list[0] = c;
+    label[c] = sizes.length;
+    for (let i = 0; i < count; i++)
+      for (let e = near.start[list[i]]; e < near.start[list[i] + 1]; e++)
+        if (label[near.to[e]] < 0) {
+          label[near.to[e]] = sizes.length;
+          list[count++] = near.to[e];
+        }
+    sizes.push(count);
+  }
+  return { label, sizes };
+}
+
 /** Pairs of cells of bodies that do not touch, where they are nearest: one bridge a pair of bodies, as a spanning forest. */
-function bridged({ solid, n }: Voxels, number: Int32Array, cells: readonly number[]): [number, number, number][] {
+function bridged({ solid, n }: Voxels, cells: readonly number[], { label, sizes }: Hanging): [number, number, number][] {
   const [nx, ny, nz] = n;
   const from = new Int32Array(solid.length).fill(-1);
   const depth = new Uint8Array(solid.length);
-  const top = Int32Array.from(cells, (_, c) => c);
-  const find = (c: number) => {
-    while (top[c] !== c) {
-      top[c] = top[top[c]];
-      c = top[c];
+  const top = Int32Array.from(sizes, (_, body) => body);
+  const find = (cell: number) => {
+    let body = label[cell];
+    while (top[body] !== body) {
+      top[body] = top[top[body]];
+      body = top[body];
     }
-    return c;
+    return body;
   };
-  const around = (i: number, each: (j: number) => void) => {
-    const [x, y, z] = [i % nx, Math.floor(i / nx) % ny, Math.floor(i / (nx * ny))];
-    for (let dz = -1; dz <= 1; dz++)
-      for (let dy = -1; dy <= 1; dy++)
-        for (let dx = -1; dx <= 1; dx++)
-          if (x + dx >= 0 && x + dx < nx && y + dy >= 0 && y + dy < ny && z + dz >= 0 && z + dz < nz) each(i + dx + nx * (dy + ny * dz));
-  };
-  for (const [c, i] of cells.entries()) {
-    from[i] = c;
-    around(i, (j) => {
-      if (number[j] >= 0) top[find(c)] = find(number[j]);
-    });
-  }
+  for (const [c, i] of cells.entries()) from[i] = c;
   const out: [number, number, number][] = [];
   let front = [...cells];
   for (let d = 1; d <= BRIDGE && front.length > 0; d++) {
     const next: number[] = [];
-    for (const i of front)
-      around(i, (j) => {
-        if (from[j] < 0) {
-          from[j] = from[i];
-          depth[j] = d;
-          next.push(j);
-        } else if (find(from[j]) !== find(from[i])) {
-          out.push([from[i], from[j], depth[i] + depth[j] + 1]);
-          top[find(from[i])] = find(from[j]);
-        }
-      });
+    for (const i of front) {
+      const [x, y, z] = [i % nx, Math.floor(i / nx) % ny, Math.floor(i / (nx * ny))];
+      for (let dz = z > 0 ? -1 : 0; dz <= (z + 1 < nz ? 1 : 0); dz++)
+        for (let dy = y > 0 ? -1 : 0; dy <= (y + 1 < ny ? 1 : 0); dy++)
+          for (let dx = x > 0 ? -1 : 0; dx <= (x + 1 < nx ? 1 : 0); dx++) {
+            const j = i + dx + nx * (dy + ny * dz);
+            if (from[j] < 0) {
+              from[j] = from[i];
+              depth[j] = d;
+              next.push(j);
+            } else {
+              const [a, b] = [find(from[j]), find(from[i])];
+              if (a === b) continue;
+              out.push([from[i], from[j], depth[i] + depth[j] + 1]);
+              top[b] = a;
+            }
+          }
+    }
     front = next;
   }
   return out;

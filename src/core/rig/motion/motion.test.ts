@@ -1,4 +1,5 @@
 import { Document, WebIO } from '@gltf-transform/core';
+import { cloneDocument } from '@gltf-transform/functions';
 import { Euler, type Matrix4, Quaternion, Vector3 } from 'three';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { errorsOf } from '../../../../e2e/support/preparing';
@@ -20,8 +21,15 @@ beforeAll(() => {
   body = poseBody(shape);
 });
 
+const made = new Map<string, Document>();
 /** The body with bones at its own joints, under a node that is turned and sized. */
 function rigged(detail: 17 | 22, turn = new Quaternion(), scale = 1): Document {
+  const asked = [detail, ...turn.toArray(), scale].join();
+  const document = made.get(asked) ?? rig(detail, turn, scale);
+  made.set(asked, document);
+  return cloneDocument(document);
+}
+function rig(detail: 17 | 22, turn: Quaternion, scale: number): Document {
   const document = new Document();
   const buffer = document.createBuffer();
   const accessor = (type: 'VEC3' | 'SCALAR', array: Float32Array | Uint32Array) =>
@@ -41,8 +49,8 @@ function rigged(detail: 17 | 22, turn = new Quaternion(), scale = 1): Document {
     body.joints.map((j) => [j.name, new Vector3().fromArray(j.rest, 12).applyQuaternion(turn).multiplyScalar(scale).toArray() as Vec]),
   );
   const own = Object.fromEntries(Object.entries(joints).filter(([n]) => !/Thumb|Index|Middle|Ring|Little/.test(n)));
-  const rig = rigFigure(surface, { detail, joints: own, weights: 'voxel' });
-  raiseBones(document, surface, rig);
+  const bones = rigFigure(surface, { detail, joints: own, weights: 'voxel' });
+  raiseBones(document, surface, bones);
   return document;
 }
 /** Where the bones of a model stand when its nodes are turned so. */

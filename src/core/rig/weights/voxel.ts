@@ -144,56 +144,83 @@ export interface Near {
   size: number;
 }
 
-export function neighbours(cells: readonly number[], number: Int32Array, n: readonly [number, number, number], size: number): Near {
+/** Cells of the 3 × 3 × 3 around each, those over a face first, then an edge, then a corner. */
+export function neighbours(cells: ArrayLike<number>, number: Int32Array, n: readonly [number, number, number], size: number): Near {
   const [nx, ny, nz] = n;
   const start = new Uint32Array(cells.length + 1);
-  const to: number[] = [];
-  const kind: number[] = [];
-  for (const [k, i] of cells.entries()) {
+  const to = new Uint32Array(cells.length * AROUND.length);
+  const kind = new Uint8Array(to.length);
+  let e = 0;
+  for (let k = 0; k < cells.length; k++) {
+    const i = cells[k];
     const [x, y, z] = [i % nx, Math.floor(i / nx) % ny, Math.floor(i / (nx * ny))];
-    for (let dz = -1; dz <= 1; dz++)
-      for (let dy = -1; dy <= 1; dy++)
-        for (let dx = -1; dx <= 1; dx++) {
-          const away = Math.abs(dx) + Math.abs(dy) + Math.abs(dz);
-          if (away === 0 || x + dx < 0 || x + dx >= nx || y + dy < 0 || y + dy >= ny || z + dz < 0 || z + dz >= nz) continue;
-          const j = number[i + dx + nx * (dy + ny * dz)];
-          if (j < 0) continue;
-          to.push(j);
-          kind.push(away - 1);
-        }
-    start[k + 1] = to.length;
+    const rim = x === 0 || x === nx - 1 || y === 0 || y === ny - 1 || z === 0 || z === nz - 1;
+    for (const [dx, dy, dz, away] of AROUND) {
+      if (rim && (x + dx < 0 || x + dx >= nx || y + dy < 0 || y + dy >= ny || z + dz < 0 || z + dz >= nz)) continue;
+      const j = number[i + dx + nx * (dy + ny * dz)];
+      if (j < 0) continue;
+      to[e] = j;
+      kind[e++] = away - 1;
+    }
+    start[k + 1] = e;
   }
-  return { start, to: Uint32Array.from(to), kind: Uint8Array.from(kind), size };
+  return { start, to: to.slice(0, e), kind: kind.slice(0, e), size };
 }
 
-/** Distances through voxels by buckets of a tenth of a voxel: near enough, and linear. (R. Dial, CACM 12, 1969.) */
-export function spread(seeds: Map<number, number>, { start, to, kind, size }: Near, far: Float64Array): void {
+const AROUND = [-1, 0, 1]
+  .flatMap((dz) => [-1, 0, 1].flatMap((dy) => [-1, 0, 1].map((dx) => [dx, dy, dz, Math.abs(dx) + Math.abs(dy) + Math.abs(dz)] as const)))
+  .filter(([, , , away]) => away > 0)
+  .sort((a, b) => a[3] - b[3]);
+
+/** Buckets a voxel. */
+const FINE = 10;
+/** So many buckets lie between the nearest cell that waits and the farthest. */
+const RING = Math.ceil(Math.sqrt(3) * FINE) + 2;
+
+/**
+ * Distances through voxels by buckets of a tenth of a voxel: near enough, and linear. (R. Dial, CACM 12, 1969.) Seeds begin within a
+ * voxel of one another.
+ */
+export function spread(seeds: ReadonlyMap<number, number>, { start, to, kind, size }: Near, far: Float64Array): void {
   far.fill(Infinity);
   const lengths = [size, size * Math.SQRT2, size * Math.sqrt(3)];
-  const width = size / 10;
-  const buckets: number[][] = [];
-  const put = (cell: number, d: number) => {
-    const b = Math.floor(d / width);
-    buckets[b] ??= [];
-    buckets[b].push(cell);
+  const perBucket = FINE / size;
+  const rings = Array.from({ length: RING }, () => new Int32Array(256));
+  const counts = new Int32Array(RING);
+  let waiting = 0;
+  const put = (cell: number, bucket: number) => {
+    const r = bucket % RING;
+    const at = counts[r]++;
+    if (at === rings[r].length) {
+      const wider = new Int32Array(at * 2);
+      wider.set(rings[r]);
+      rings[r] = wider;
+    }
+    rings[r][at] = cell;
+    waiting++;
   };
+  let b = Infinity;
   for (const [cell, d] of seeds) {
     far[cell] = d;
-    put(cell, d);
+    b = Math.min(b, Math.floor(d * perBucket));
   }
-  for (let b = 0; b < buckets.length; b++) {
-    const list = buckets[b];
-    if (!list) continue;
-    for (const cell of list) {
+  for (const [cell, d] of seeds) put(cell, Math.floor(d * perBucket));
+  for (; waiting > 0; b++) {
+    const r = b % RING;
+    for (let i = 0; i < counts[r]; i++) {
+      const cell = rings[r][i];
       const d = far[cell];
-      if (Math.floor(d / width) !== b) continue;
+      // it was reached by a shorter way meanwhile
+      if (Math.floor(d * perBucket) !== b) continue;
       for (let e = start[cell]; e < start[cell + 1]; e++) {
+        const other = to[e];
         const next = d + lengths[kind[e]];
-        if (next >= far[to[e]]) continue;
-        far[to[e]] = next;
-        put(to[e], next);
+        if (next >= far[other]) continue;
+        far[other] = next;
+        put(other, Math.floor(next * perBucket));
       }
     }
-    buckets[b] = [];
+    waiting -= counts[r];
+    counts[r] = 0;
   }
 }
