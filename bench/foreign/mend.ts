@@ -30,7 +30,7 @@ const judged = (facts: StockFacts, changed: boolean) =>
     (f) => !f.code.startsWith('licence') && !f.code.startsWith('placing/'),
   );
 
-const tools = { ...nodePictures, picture: async () => null };
+const tools = { ...nodePictures, picture: async () => null, motion: async () => null };
 
 async function mendOnce(
   glb: Uint8Array,

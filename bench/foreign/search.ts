@@ -15,7 +15,7 @@ const asSteps = (drafts: readonly object[]) => drafts.map((s, i) => ({ ...s, id:
 /** @param draws random recipes @returns how many limits were met worse than by one of them */
 export async function trySearch(name: string, path: string, draws: number, seed: number): Promise<number> {
   const bytes = statSync(path).size;
-  const job = { path, bytes, pictures: {}, kind: null };
+  const job = { path, bytes, files: {}, kind: null };
   const source = await unpackDocument(new Uint8Array(readFileSync(path)), await nodeDraco());
   const edge = Math.max(
     0,

@@ -70,7 +70,7 @@ export async function compareAll(only = ''): Promise<void> {
         rivals.set(rival, list);
       }
       const least = Math.min(...[...rivals.values()].flat().map((s) => s.bytes));
-      const job = { path, bytes: glb.length, pictures: {}, kind: null };
+      const job = { path, bytes: glb.length, files: {}, kind: null };
       const { front } = await solveBudget({ ...job, steps: [], limits: { ...NO_LIMITS, bytes: Math.round(least * 0.6) } });
       const every = Math.ceil(front.length / PICKED);
       const ours: Score[] = [];

@@ -51,7 +51,7 @@ export async function measureCosts(): Promise<void> {
     const [path, out] = [join(dir, 'in.glb'), join(dir, 'out.glb')];
     const glb = await large(250_000, 2048);
     writeFileSync(path, glb);
-    const job = { path, bytes: glb.length, pictures: {}, kind: null };
+    const job = { path, bytes: glb.length, files: {}, kind: null };
     const cli = join(rivalPath('@gltf-transform/cli'), 'bin', 'cli.js');
     const args = [
       'optimize',
@@ -87,7 +87,7 @@ export async function measureCosts(): Promise<void> {
     // a process that has done nothing but start
     const small = join(dir, 'small.glb');
     writeFileSync(small, await large(100, null));
-    const idle = (await measure({ path: small, bytes: 1, steps: [], pictures: {}, kind: null, measure: 'none' })).peakMemoryMb;
+    const idle = (await measure({ path: small, bytes: 1, steps: [], files: {}, kind: null, measure: 'none' })).peakMemoryMb;
     const decoded = told.before.deviceBytes / 1e6;
     const share = (mb: number) => ((mb - idle) / decoded).toFixed(1);
     console.log(

@@ -34,7 +34,7 @@ export async function tryGrids(): Promise<void> {
       const path = join(dir, 'in.glb');
       const glb = await io.writeBinary(document);
       writeFileSync(path, glb);
-      const job = { path, bytes: glb.length, pictures: {}, kind: null };
+      const job = { path, bytes: glb.length, files: {}, kind: null };
       const quiet = () => undefined;
       const { front } = await runSolve({ ...job, steps: [], limits: { ...NO_LIMITS, bytes: limit } }, quiet);
       let [tried, worst, unseen, at] = [0, 0, 0, ''];

@@ -119,3 +119,59 @@ test('a spider nobody here made is none, and so are a ball of one triangle and a
     expect((await figure(at('lamplighter.glb'), ...args)).code, args.join(' ')).toBe(64);
   expect((await scaphos('rig', at('lamplighter.glb'), '--chains', '--motion', 'walk', '--out', at('o.glb'))).code).toBe(64);
 });
+
+let ours: Promise<Uint8Array> | undefined;
+/** The lamplighter with bones as another program calls them: nothing of ours is left in it but where they are. */
+async function foreign(call: (bone: string, i: number) => string): Promise<string> {
+  ours ??= figure(at('lamplighter.glb')).then(() => new Uint8Array(readFileSync(at('out.glb'))));
+  const document = await io.readBinary(await ours);
+  for (const [i, joint] of document.getRoot().listSkins()[0].listJoints().entries()) joint.setName(call(joint.getName(), i)).setExtras({});
+  writeFileSync(at('foreign.glb'), await io.writeBinary(document));
+  return at('foreign.glb');
+}
+const moved = (file: string, ...more: string[]) => scaphos('rig', file, ...more, '--out', at('moved.glb'), '--json');
+const BVH = '/usr/share/assimp/models/BVH/01_03.bvh';
+
+test('bones of other names are known, and a capture nobody here made moves them; feet stay, the end meets the beginning', async () => {
+  const file = await foreign(
+    (bone) => `def_${bone.replace(/^(left|right)(.+)$/, (_, side: string, part: string) => `${part}.${side[0].toUpperCase()}`)}`,
+  );
+  const { code, rows, stderr } = await moved(file, '--motion', BVH, '--motion', 'wave');
+  expect(code, stderr).toBe(0);
+  const [row] = rows;
+  const ajv = new Ajv({ strict: false });
+  expect(ajv.validate(JSON.parse((await scaphos('schema', 'rig')).stdout), row), ajv.errorsText()).toBe(true);
+  const bones: BoneRow[] = row.bones;
+  expect(bones.find((b) => b.humanoid === 'leftUpperArm')?.name).toBe('def_UpperArm.L');
+  expect(bones.flatMap((b) => b.humanoid ?? []).sort()).toEqual([...HUMANOID_SETS[22]].sort());
+  const [wave, capture] = row.retarget;
+  expect([wave.clip, capture.clip]).toEqual(['wave', '01_03']);
+  expect(capture.footSlipMm).toBeLessThan(3);
+  expect(capture.loopGapDeg).toBeLessThan(0.01);
+  expect(await errorsOf(new Uint8Array(readFileSync(at('moved.glb'))))).toEqual([]);
+});
+
+test('bones whose names say nothing are known by how they branch; half as fast takes twice as long', async () => {
+  const file = await foreign((_, i) => `bone ${String((i * 7) % 22).padStart(2, '0')}`);
+  const [once] = (await moved(file, '--motion', `${BVH}:4`)).rows;
+  const { code, rows } = await moved(file, '--motion', `${BVH}:2`);
+  expect(code).toBe(0);
+  expect(rows[0].found).toBe('how they branch');
+  expect(rows[0].bones.flatMap((b: BoneRow) => b.humanoid ?? []).length).toBe(22);
+  expect(rows[0].retarget[0].seconds / once.retarget[0].seconds).toBeCloseTo(2, 1);
+});
+
+test('what no motion can be had from, and what none can move, is told', async () => {
+  const file = await foreign((bone) => bone);
+  const picture = '/usr/share/assimp/models/OBJ/../glTF2/BoxTextured-glTF/CesiumLogoFlat.png';
+  expect((await moved(file, '--motion', picture)).rows[0].error).toEqual({
+    code: 'rig/no-clip',
+    message: 'CesiumLogoFlat.png holds no motion.',
+  });
+  expect((await moved(file, '--motion', '/nowhere/walk.bvh')).rows[0].error.code).toBe('file/not-found');
+  const still = await moved('/usr/share/assimp/models/OBJ/spider.obj', '--motion', BVH);
+  expect(still.code).toBe(2);
+  expect(still.rows[0].error.message).toMatch(/^Motion needs the bones of a figure/);
+  expect((await moved(file, '--motion', `${BVH}:9`)).stderr).toContain('0.25 to 4 times its speed, not 9');
+  expect((await moved(file, '--motion', 'jump')).stderr).toContain('or a file, not jump');
+});

@@ -133,7 +133,7 @@ describe('./scaphos prepare', () => {
       path: at('blob.glb'),
       bytes: 1,
       steps: [{ id: 'a', on: true, step: 'prune', settings: {} } as const],
-      pictures: {},
+      files: {},
       kind: null,
     };
     const told: string[] = [];

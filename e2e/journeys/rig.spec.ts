@@ -5,7 +5,9 @@ import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import { expect, type Page } from '@playwright/test';
 import { crownGlb } from '../../demo/models/crown';
 import { lamplighterGlb } from '../../demo/models/lamplighter';
+import { readModel } from '../../src/core/model';
 import { drawnModel, type Piece } from '../../src/core/piece';
+import { raiseBones, rigFigure, surfaceOf } from '../../src/core/rig';
 import { tube } from '../../src/core/rig/shapes';
 import { newPiece, saved, signIn, site, journey as test } from '../support/page';
 import { lone } from '../support/preparing';
@@ -104,4 +106,45 @@ test('the lamplighter without bones made to walk under 50 bones, textures kept',
   expect(made.listAnimations().map((a) => a.getName())).toContain('walk');
   expect(made.listTextures()).toHaveLength(given.listTextures().length);
   expect(made.listMaterials().map((m) => m.getName())).toEqual(given.listMaterials().map((m) => m.getName()));
+});
+
+/** The lamplighter as another program would hand it over: with bones of other names, and nothing of ours said of them. */
+async function foreignFigure(): Promise<Uint8Array> {
+  const document = await io.readBinary(await lamplighterGlb());
+  const surface = surfaceOf(readModel(document));
+  raiseBones(document, surface, rigFigure(surface, { detail: 22, joints: {}, weights: 'voxel' }));
+  for (const joint of document.getRoot().listSkins()[0].listJoints())
+    joint
+      .setName(
+        joint
+          .getName()
+          .replace(/^(left|right)?(.+)$/, (_, side: string | undefined, part: string) => `def_${part}${side ? `.${side[0]}` : ''}`),
+      )
+      .setExtras({});
+  return io.writeBinary(document);
+}
+
+test('a rigged figure whose bones have other names, given a BVH nobody here made', async ({ page }) => {
+  const user = new User('foreign bones given a BVH');
+  const id = await begin(page, user, 'stranger.glb', await foreignFigure());
+  await expect(page.getByRole('region', { name: 'The figure in it' })).toContainText('22 bones known by their names');
+  const bvh = await readFile('/usr/share/assimp/models/BVH/01_03.bvh');
+  await user.chooseFile(page.getByLabel('Files for Stock'), { name: 'steps.bvh', mimeType: '', buffer: bvh });
+  const taken = page.getByRole('checkbox', { name: 'steps' });
+  await user.press(taken);
+  await expect(page.getByRole('radio', { name: 'Motion' })).toBeVisible();
+  await expect(taken).toBeChecked();
+  await user.press(page.getByRole('radio', { name: 'Motion' }));
+  await user.press(page.getByRole('button', { name: 'Play' }));
+  user.finish(7);
+  await saved(page);
+  const made = await drawn(page, id);
+  const [clip] = made.listAnimations();
+  expect(clip.getName()).toBe('steps');
+  // its own bones are moved, and are called what they were
+  const moved = new Set(clip.listChannels().map((c) => c.getTargetNode()?.getName()));
+  expect(moved).toContain('def_LowerLeg.l');
+  expect(made.listSkins()[0].listJoints()).toHaveLength(22);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(taken).not.toBeChecked();
 });

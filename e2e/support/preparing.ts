@@ -18,6 +18,7 @@ await MeshoptDecoder.ready;
 export const tools = (): RunTools => ({
   ...nodePictures,
   picture: async () => null,
+  motion: async () => null,
   draco,
   now: () => 0,
   progress: () => undefined,

@@ -50,10 +50,11 @@ const USAGE = `Use: ./scaphos COMMAND
           [--recipe FILE] [--as KIND] --out PATH [--json]
                                           makes models light with the least visible error; exit 0 limits met, 1 not met
                                           (the nearest is written), 2 not readable. NAME: ${Object.keys(PROFILES).join(', ')}
-  rig FILE (--chains | --chain "x,y,z:x,y,z" [--bones N] … | --figure [--detail 17|22|52] [--joints JOINTS.json]
-           [--motion NAME[:SPEED]] …) [--weights auto|heat|voxel] --out OUT.glb [--json]
+  rig FILE [--chains | --chain "x,y,z:x,y,z" [--bones N] … | --figure [--detail 17|22|52] [--joints JOINTS.json]]
+           [--motion NAME|FILE[:SPEED]] … [--weights auto|heat|voxel] --out OUT.glb [--json]
                                           raises bones and weights: a chain in every limb, or between presses in the
                                           file's metres; a figure's joints that are not right are given in JOINTS;
+                                          motions of our own, or of a BVH, FBX or GLB, on a figure or on bones that FILE has;
                                           exit 0 rigged, 1 nothing is long enough or joints are to be looked at, 2 not to be rigged
   piece new NAME --out P.zip              an empty piece as a bundle
   piece edit P.zip [--edits FILE] [--add FILE … --as KIND] --out Q.zip
@@ -213,9 +214,12 @@ async function readRigOptions(values: RigValues): Promise<RigOptions> {
   if (values.out === undefined) throw usage('rig needs --out PATH.');
   const { chain = [], bones = [], weights = 'auto' } = values;
   const ways = [values.chains ?? false, chain.length > 0, values.figure ?? false];
-  if (ways.filter(Boolean).length !== 1) throw usage('rig takes --chains, or one --chain or more, or --figure.');
-  if (!values.figure && (values.detail ?? values.joints ?? values.motion) !== undefined)
-    throw usage('--detail, --joints and --motion belong to --figure.');
+  const moves = (values.motion ?? []).length > 0;
+  const raised = ways.filter(Boolean).length;
+  if (raised > 1 || (raised === 0 && !moves))
+    throw usage('rig takes --chains, or one --chain or more, or --figure; or --motion alone for bones that the file has.');
+  if (!values.figure && (values.detail ?? values.joints) !== undefined) throw usage('--detail and --joints belong to --figure.');
+  if (!values.figure && raised > 0 && moves) throw usage('--motion is for a figure: with --figure, or alone for bones that the file has.');
   const detail = HUMANOID_DETAILS.find((d) => String(d) === (values.detail ?? '22'));
   if (detail === undefined) throw usage(`--detail takes ${HUMANOID_DETAILS.join(' or ')}, not ${values.detail}.`);
   if (weights !== 'auto' && weights !== 'heat' && weights !== 'voxel') throw usage(`--weights takes auto, heat or voxel, not ${weights}.`);
@@ -225,16 +229,20 @@ async function readRigOptions(values: RigValues): Promise<RigOptions> {
     if (!(Number.isInteger(n) && n >= 1 && n <= 24)) throw usage(`--bones takes a whole number from 1 to 24, not ${b}.`);
     return n;
   });
-  const { readJoints, readMotion, readPresses } = await import('./rig');
+  const { readCapture, readJoints, readMotion, readPresses } = await import('./rig');
+  const asked = (values.motion ?? []).map((text) => ({ text, own: readMotion(text) }));
   return {
     json: values.json ?? false,
     raise: values.figure
       ? { figure: detail, joints: values.joints === undefined ? {} : await readJoints(values.joints) }
       : values.chains
         ? 'all'
-        : chain.map((c, i) => ({ ...readPresses(c), bones: counts[i] ?? null })),
+        : chain.length === 0
+          ? null
+          : chain.map((c, i) => ({ ...readPresses(c), bones: counts[i] ?? null })),
     weights,
-    motions: (values.motion ?? []).map(readMotion),
+    motions: asked.flatMap((m) => m.own ?? []),
+    captures: asked.flatMap((m) => (m.own ? [] : [readCapture(m.text)])),
     out: values.out,
   };
 }

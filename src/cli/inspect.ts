@@ -65,7 +65,7 @@ function writtenAs(facts: FileFacts): { blob: (model: string) => string; ending:
 async function mendAll(done: ItemDone, dir: string, kind: Kind | null, to: (ending: string) => string): Promise<string> {
   const source = { model: done.model as string, original: done.original as string };
   const first = done.facts;
-  const pictures = first.kind === 'model' ? Object.fromEntries(first.loose.map((p) => [p.sha, join(dir, p.sha)])) : {};
+  const files = first.kind === 'model' ? Object.fromEntries(first.loose.map((p) => [p.sha, join(dir, p.sha)])) : {};
   let steps: RecipeStep[] = [];
   let facts = first;
   let result = source.model;
@@ -78,7 +78,7 @@ async function mendAll(done: ItemDone, dir: string, kind: Kind | null, to: (endi
     steps = [...steps, ...drafts.map((d, i) => ({ ...d, id: `fix-${round}-${i}`, on: true }) as RecipeStep)];
     const mended = await prepare(
       first.kind === 'model'
-        ? { kind: 'model', path: join(dir, source.model), steps, pictures, from: first, outDir: dir }
+        ? { kind: 'model', path: join(dir, source.model), steps, files, from: first, outDir: dir }
         : { kind: first.kind, path: join(dir, source.original), name: done.name, steps, outDir: dir },
     );
     if (mended.result === result) break;

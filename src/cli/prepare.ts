@@ -84,8 +84,8 @@ async function prepareFile(file: string, { kind, limits, recipe, out }: PrepareO
   try {
     const leaf = file.slice(file.lastIndexOf('/') + 1);
     const opened = await openModel({ files: [{ name: leaf, path: file }], fromDisk: true, outDir: dir });
-    const pictures = Object.fromEntries(opened.loose.map((sha) => [sha, join(dir, sha)]));
-    const job = { path: join(dir, opened.model), bytes: opened.bytes, pictures, kind };
+    const files = Object.fromEntries(opened.loose.map((sha) => [sha, join(dir, sha)]));
+    const job = { path: join(dir, opened.model), bytes: opened.bytes, files, kind };
     const steps = namedSteps(recipe?.steps ?? [], 'recipe');
     const progress = (p: { share: number; what: string }) => {
       if (process.stderr.isTTY) process.stderr.write(`\r\x1b[K${file}: ${Math.round(p.share * 100)} % ${p.what}`);

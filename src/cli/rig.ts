@@ -3,6 +3,7 @@ import { copyFile, mkdtemp, readFile, rm, stat } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import * as z from 'zod';
+import { retargetName } from '@/core/rig';
 import { counted } from '@/core/words/counted';
 import {
   HUMANOID_BONES,
@@ -13,16 +14,19 @@ import {
   type MotionName,
   SURE,
 } from '@/core/words/humanoid';
-import { JobError, openModel, rig } from '@/worker/node';
+import { intake, JobError, openModel, rig } from '@/worker/node';
 import { CliFailure } from './failure';
 
 type Place = [number, number, number];
 
 export interface RigOptions {
   json: boolean;
-  raise: 'all' | { root: Place; tip: Place; bones: number | null }[] | { figure: HumanoidDetail; joints: Record<string, Place> };
+  /** Null: the bones that the file has. */
+  raise: null | 'all' | { root: Place; tip: Place; bones: number | null }[] | { figure: HumanoidDetail; joints: Record<string, Place> };
   weights: 'auto' | 'heat' | 'voxel';
   motions: { motion: MotionName; speed: number | null; energy: number; inPlace: boolean }[];
+  /** Files of captured motions, and how fast. */
+  captures: { file: string; speed: number }[];
   out: string;
 }
 
@@ -45,9 +49,14 @@ const RiggedRow = z.strictObject({
   others: z.array(z.strictObject({ atM: Point, lengthM: z.number() })),
   /** How bones were come by. */
   found: z.string(),
-  weights: z.strictObject({ method: z.enum(['heat', 'voxel']), reason: z.string(), maxInfluences: z.int(), unweighted: z.int() }),
+  /** Of bones that were raised. */
+  weights: z
+    .strictObject({ method: z.enum(['heat', 'voxel']), reason: z.string(), maxInfluences: z.int(), unweighted: z.int() })
+    .optional(),
   /** Each bone turned by 30° about its head, both ways across. */
-  test: z.strictObject({ stretchMax: z.number(), flips: z.int(), volumeChange: z.number(), worst: z.string().nullable() }),
+  test: z.strictObject({ stretchMax: z.number(), flips: z.int(), volumeChange: z.number(), worst: z.string().nullable() }).optional(),
+  /** Of bones that the file has: joints that are none of a figure's. */
+  leftOver: z.array(z.string()).optional(),
   /** Of each clip: how far a standing foot slips, how well its end meets its beginning. */
   retarget: z.array(z.strictObject({ clip: z.string(), seconds: z.number(), footSlipMm: z.number(), loopGapDeg: z.number() })).optional(),
   written: z.string(),
@@ -94,11 +103,12 @@ export async function readJoints(path: string): Promise<Record<string, Place>> {
   return joints.data;
 }
 
-/** "walk" or "walk:1.1". @throws {CliFailure} a motion there is not, or a speed it does not bear */
-export function readMotion(text: string): RigOptions['motions'][number] {
+/** "walk", "walk:1.1"; null: a file. @throws {CliFailure} a motion there is not, or a speed it does not bear */
+export function readMotion(text: string): RigOptions['motions'][number] | null {
   const [name, at] = text.split(':');
   const motion = MOTION_NAMES.find((m) => m === name);
-  if (!motion) throw new CliFailure(`--motion takes one of ${MOTION_NAMES.join(', ')}, not ${name}.`, 64);
+  if (!motion && /[./]/.test(text)) return null;
+  if (!motion) throw new CliFailure(`--motion takes one of ${MOTION_NAMES.join(', ')}, or a file, not ${name}.`, 64);
   const bears = MOTION_SPEEDS[motion];
   const speed = at === undefined ? null : Number(at);
   if (speed !== null && !(bears && speed >= bears.least && speed <= bears.most))
@@ -109,7 +119,18 @@ export function readMotion(text: string): RigOptions['motions'][number] {
   return { motion, speed, energy: 1, inPlace: true };
 }
 
-async function rigFile(file: string, { raise, weights, motions, out }: RigOptions): Promise<Row> {
+/** "walk.bvh" or "walk.bvh:1.5". @throws {CliFailure} a speed that is none */
+export function readCapture(text: string): RigOptions['captures'][number] {
+  const [, file, at] = /^(.*?)(?::([^:/]*))?$/.exec(text) as RegExpExecArray;
+  const speed = at === undefined ? 1 : Number(at);
+  if (!(speed >= 0.25 && speed <= 4)) throw new CliFailure(`A captured motion goes at 0.25 to 4 times its speed, not ${at}.`, 64);
+  return { file, speed };
+}
+
+/** Of a captured motion by itself: on the spot, coming round, feet held. */
+const AS_TAKEN = { clip: null, energy: 1, inPlace: true, blend: 12, standing: true } as const;
+
+async function rigFile(file: string, { raise, weights, motions, captures, out }: RigOptions): Promise<Row> {
   const failed = (code: string, message: string): Row => ({ file, error: { code, message } });
   const found = await stat(file).catch(() => null);
   if (!found) return failed('file/not-found', `There is no file ${file}.`);
@@ -119,7 +140,16 @@ async function rigFile(file: string, { raise, weights, motions, out }: RigOption
   try {
     const opened = await openModel({ files: [{ name: file.slice(file.lastIndexOf('/') + 1), path: file }], fromDisk: true, outDir: dir });
     const made = join(dir, 'rigged.glb');
-    const done = await rig({ path: join(dir, opened.model), raise, weights, motions, out: made });
+    const taken: Parameters<typeof rig>[0]['captures'] = [];
+    for (const c of captures) {
+      if (!(await stat(c.file).catch(() => null))) return failed('file/not-found', `There is no file ${c.file}.`);
+      const name = c.file.slice(c.file.lastIndexOf('/') + 1);
+      const [read] = (await intake({ files: [{ name, path: c.file }], outDir: dir })).items;
+      if (!read?.model || (read.facts.kind !== 'motion' && read.facts.kind !== 'model'))
+        return failed('rig/no-clip', `${name} holds no motion.`);
+      taken.push({ ...AS_TAKEN, name: retargetName({ clip: null, name }), speed: c.speed, path: join(dir, read.model) });
+    }
+    const done = await rig({ path: join(dir, opened.model), raise, weights, motions, captures: taken, out: made });
     await copyFile(made, out);
     return { file, ...done, written: out, seconds: Number(((performance.now() - from) / 1000).toFixed(2)) };
   } catch (error) {
@@ -132,7 +162,7 @@ async function rigFile(file: string, { raise, weights, motions, out }: RigOption
 
 function inWords(row: Row): string {
   if ('error' in row) return `${row.file}\n  not rigged: ${row.error.message} [${row.error.code}]`;
-  const figure = row.bones[0].humanoid !== undefined;
+  const figure = row.bones.some((b) => b.humanoid !== undefined);
   const look = row.bones.filter((b) => b.sure < SURE);
   return [
     `${row.file}`,
@@ -147,8 +177,17 @@ function inWords(row: Row): string {
       (c) =>
         `  ${c.name}: ${counted(c.bones.length, 'bone')}, ${(c.lengthM * 1000).toFixed(0)} mm long, straight bones stray ${c.strayMm.toFixed(1)} mm`,
     ),
-    `  weights by ${row.weights.method}: ${row.weights.reason} At most ${row.weights.maxInfluences} bones a vertex${row.weights.unweighted > 0 ? `; ${row.weights.unweighted} vertices reached by none follow the nearest` : ''}.`,
-    `  each bone turned by 30°: longest edge ×${row.test.stretchMax.toFixed(2)}, ${row.test.flips} triangles turned over, volume ${(row.test.volumeChange * 100).toFixed(1)} %`,
+    ...(row.leftOver && row.leftOver.length > 0 ? [`  none of a figure’s: ${row.leftOver.join(', ')}`] : []),
+    ...(row.weights
+      ? [
+          `  weights by ${row.weights.method}: ${row.weights.reason} At most ${row.weights.maxInfluences} bones a vertex${row.weights.unweighted > 0 ? `; ${row.weights.unweighted} vertices reached by none follow the nearest` : ''}.`,
+        ]
+      : []),
+    ...(row.test
+      ? [
+          `  each bone turned by 30°: longest edge ×${row.test.stretchMax.toFixed(2)}, ${row.test.flips} triangles turned over, volume ${(row.test.volumeChange * 100).toFixed(1)} %`,
+        ]
+      : []),
     ...(row.retarget ?? []).map(
       (r) =>
         `  ${r.clip}: ${r.seconds.toFixed(2)} s, standing feet slip ${r.footSlipMm.toFixed(1)} mm at most, its ends are ${r.loopGapDeg.toFixed(2)}° apart`,

@@ -3,7 +3,7 @@ import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { AssetFacts, PrepareAnswer, PrepareRequest, UploadAnswer } from '@/api';
 import { FileFacts, ownCredit } from '@/core/intake';
-import { linkedPictures, Name, NO_STOCK_CREDIT, type RecipeStep, stepFits } from '@/core/piece';
+import { linkedFiles, Name, NO_STOCK_CREDIT, type RecipeStep, stepFits } from '@/core/piece';
 import { type IntakeDone, type ItemDone, prepare } from '@/worker/node';
 import { adoptBlob, blobPath, withTempDir } from './blobs';
 import type { Knex } from './db';
@@ -161,25 +161,25 @@ export async function prepareFile(
   if (!facts) throw notFound('file');
   const stray = steps.find((s) => !stepFits(facts.kind, s.step));
   if (stray) throw new HttpError(422, 'recipe/kind', `${stray.step} is no step for a file of kind ${facts.kind}.`);
-  const pictures = await picturesFor(db, yardId, steps);
+  const files = await filesFor(db, yardId, steps);
   return withTempDir(async (dir) => {
     const job =
       facts.kind === 'model'
-        ? { kind: facts.kind, path: blobPath(model), steps, pictures, from: facts, outDir: dir }
+        ? { kind: facts.kind, path: blobPath(model), steps, files, from: facts, outDir: dir }
         : { kind: facts.kind, path: blobPath(original), name, steps, outDir: dir };
     const done = await inTurn(yardId, () => prepare(job, { signal })).catch(asHttp);
     return { asset: await keepPrepared(db, yardId, dir, original, done), unmatched: done.unmatched };
   });
 }
 
-/** Files of the pictures that steps put into a model. @throws {HttpError} 404 one that is not in the yard */
-export async function picturesFor(db: Knex, yardId: string, steps: readonly RecipeStep[]): Promise<Record<string, string>> {
-  const pictures: Record<string, string> = {};
-  for (const link of linkedPictures(steps)) {
-    await requireAsset(db, yardId, link.picture);
-    pictures[link.picture] = blobPath(link.picture);
+/** Files of the pictures and motions that steps put into a model. @throws {HttpError} 404 one that is not in the yard */
+export async function filesFor(db: Knex, yardId: string, steps: readonly RecipeStep[]): Promise<Record<string, string>> {
+  const files: Record<string, string> = {};
+  for (const link of linkedFiles(steps)) {
+    await requireAsset(db, yardId, link.file);
+    files[link.file] = blobPath(link.file);
   }
-  return pictures;
+  return files;
 }
 
 /** Takes what a recipe yielded from `dir` into the yard. */

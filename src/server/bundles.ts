@@ -7,7 +7,7 @@ import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { ReadableStream as NodeReadableStream } from 'node:stream/web';
 import type { FileFacts } from '@/core/intake';
-import { linkedPictures, type Piece, type Recipe, type StockItem } from '@/core/piece';
+import { linkedFiles, type Piece, type Recipe, type StockItem } from '@/core/piece';
 import { prepare, unpack } from '@/worker/node';
 import { keep, keepFile, keepRow } from './assets';
 import { adoptBlob, withTempDir } from './blobs';
@@ -57,16 +57,16 @@ async function takeBundled(db: Knex, yardId: string, dir: string, item: StockIte
   const done = await readFiles(yardId, [{ name: item.name, path: join(dir, item.original) }], out);
   const first = done.items.find((i) => i.original === item.original && i.facts.kind === item.kind);
   if (!first) throw altered(item.name, 'reads as another file than its piece names');
-  const linked = linkedPictures(recipe?.steps ?? []);
+  const linked = linkedFiles(recipe?.steps ?? []);
   for (const link of linked) {
     const folder = join(out, 'linked');
-    const read = await readFiles(yardId, [{ name: link.name, path: join(dir, link.picture) }], folder);
+    const read = await readFiles(yardId, [{ name: link.name, path: join(dir, link.file) }], folder);
     await keep(db, yardId, read, folder);
-    // a picture that is used as another file than it came is linked by what it is used as
+    // what is used as another file than it came is linked by what it is used as
     const facts = read.items[0].facts;
-    await copyFile(join(dir, link.picture), join(out, link.picture));
-    await adoptBlob(db, out, link.picture);
-    await keepRow(db, yardId, link.picture, link.picture, facts);
+    await copyFile(join(dir, link.file), join(out, link.file));
+    await adoptBlob(db, out, link.file);
+    await keepRow(db, yardId, link.file, link.file, facts);
   }
   // the drawn file is what the piece was fitted on: it comes along rather than being made anew, and is checked like any
   const check = async (sha: string): Promise<FileFacts> => {

@@ -3,7 +3,7 @@ import type { BatchRow, JobRequest, JobResult, JobTarget } from '@/api';
 import { type RecipeStep, stepFits } from '@/core/piece';
 import type { Limits } from '@/core/prepare';
 import { JobError, measure, meetLimits, solveBudget } from '@/worker/node';
-import { keepPrepared, listAssets, picturesFor } from './assets';
+import { filesFor, keepPrepared, listAssets } from './assets';
 import { blobPath, withTempDir } from './blobs';
 import { solvedDir } from './config';
 import { database, type Knex } from './db';
@@ -17,8 +17,8 @@ export async function checkTarget(db: Knex, yardId: string, target: JobTarget, s
   if (facts.kind !== 'model') throw new HttpError(422, 'recipe/kind', `${target.name} is a ${facts.kind}; only models are made light.`);
   const stray = steps.find((s) => !stepFits('model', s.step));
   if (stray) throw new HttpError(422, 'recipe/kind', `${stray.step} is no step for a model.`);
-  const pictures = await picturesFor(db, yardId, steps);
-  return { facts, pictures };
+  const files = await filesFor(db, yardId, steps);
+  return { facts, files };
 }
 
 type Hooks = Parameters<JobRunner>[1];
@@ -34,8 +34,8 @@ type Asked<K extends JobRequest['job']> = Extract<JobRequest, { job: K }>;
 
 /** A model of the yard as the worker takes it. */
 async function jobOf(db: Knex, yardId: string, target: JobTarget, steps: RecipeStep[]) {
-  const { facts, pictures } = await checkTarget(db, yardId, target, steps);
-  return { facts, job: { path: blobPath(target.model), bytes: facts.bytes, steps, pictures, kind: target.kind } };
+  const { facts, files } = await checkTarget(db, yardId, target, steps);
+  return { facts, job: { path: blobPath(target.model), bytes: facts.bytes, steps, files, kind: target.kind } };
 }
 
 async function runSearch(db: Knex, yardId: string, { target, steps, limits }: Asked<'solve'>, hooks: Hooks): Promise<JobResult> {

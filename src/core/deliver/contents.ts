@@ -2,7 +2,7 @@
 import { mayDeliver } from '../intake/licence';
 import { ANCHOR_LABELS, followAll, holds, type Part, type PartKind } from '../parts';
 import { layerName } from '../piece/layers';
-import { linkedPictures } from '../piece/recipe';
+import { linkedFiles } from '../piece/recipe';
 import type { Piece } from '../piece/schema';
 import { anchorOf, hiddenBy, rackOf, stockOf } from '../piece/selectors';
 import { sameValue } from '../piece/table';
@@ -104,14 +104,15 @@ export interface LicenceBlocker {
   why: string;
 }
 
-/** Files that go into the package, pictures put into them included, whose licence is unknown or forbids it. */
+/** Files that go into the package, pictures and motions put into them included, whose licence is unknown or forbids it. */
 export function licenceBlockers(piece: Piece): LicenceBlocker[] {
   const used = new Set(packageContents(piece).parts.flatMap((p) => stockOf(p) ?? []));
   const linked = new Set(
-    [...used].flatMap((id) => piece.recipes[id]?.steps ?? []).flatMap((s) => (s.on ? linkedPictures([s]).map((l) => l.picture) : [])),
+    [...used].flatMap((id) => piece.recipes[id]?.steps ?? []).flatMap((s) => (s.on ? linkedFiles([s]).map((l) => l.file) : [])),
   );
   return Object.values(piece.stock).flatMap((item) => {
-    if (!used.has(item.id) && !(item.kind === 'picture' && linked.has(item.original))) return [];
+    const given = (item.kind === 'picture' && linked.has(item.original)) || (item.kind === 'motion' && linked.has(item.model));
+    if (!used.has(item.id) && !given) return [];
     const why = mayDeliver(item.name, item.credit, piece.recipes[item.id] !== undefined);
     return why ? [{ stockId: item.id, why }] : [];
   });

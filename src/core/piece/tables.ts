@@ -5,7 +5,7 @@ import { type Part, Part as PartSchema, partDef } from '../parts';
 import { KINDS, type Kind } from '../words/kinds';
 import { Name } from '../words/values';
 import { type Layer, Layer as LayerSchema, layerName } from './layers';
-import { linkedPictures, RecipeRow, type RecipeStep, stepFits } from './recipe';
+import { linkedFiles, RecipeRow, type RecipeStep, stepFits } from './recipe';
 import { canFill, canHang, StockItem } from './stock';
 import { type Doc, type DocKind, type Row, type TableDef, tableOf } from './table';
 
@@ -57,7 +57,7 @@ const recipes = table<RecipeRow>({
   most: MAX_STOCK,
   word: ['recipe', 'recipes'],
   label: (row, doc) => nameOf(tableOf(doc, 'stock')[row.id], row.id),
-  blobs: (row) => [row.result, ...linkedPictures(row.steps).map((l) => l.picture)],
+  blobs: (row) => [row.result, ...linkedFiles(row.steps).map((l) => l.file)],
   check: (row, doc) => {
     const item = stockRow(doc, row.id);
     const stray = item && row.steps.find((s: RecipeStep) => !stepFits(item.kind, s.step));

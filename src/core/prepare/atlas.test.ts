@@ -24,7 +24,14 @@ const GREEN: Rgb = [30, 200, 30];
 const BLUE: Rgb = [30, 30, 200];
 const GREY: Rgb = [128, 128, 128];
 
-const tools: RunTools = { ...nodePictures, picture: async () => null, draco: null, now: () => 0, progress: () => undefined };
+const tools: RunTools = {
+  ...nodePictures,
+  picture: async () => null,
+  motion: async () => null,
+  draco: null,
+  now: () => 0,
+  progress: () => undefined,
+};
 const atlas = (document: Document, maxEdge: number) =>
   runMeasured(document, 1, [{ id: 'a', on: true, step: 'atlas', settings: { maxEdge } } as RecipeStep], 0.5, 'end', tools);
 

@@ -59,6 +59,7 @@ async function run(glb: Uint8Array, drafts: readonly StepDraft[], pictures = new
   const steps = drafts.map((d, i) => ({ ...d, id: `s${i}`, on: true }) as RecipeStep);
   await runRecipe(document, steps, {
     ...nodePictures,
+    motion: async () => null,
     picture: async (sha) => (pictures.has(sha) ? { bytes: pictures.get(sha) as Uint8Array, mime: 'image/png' } : null),
   });
   return io().writeBinary(document);

@@ -4,11 +4,24 @@ import { Matrix4, Vector3 } from 'three';
 import { IntakeError } from '../intake/errors';
 import { sceneSize } from '../intake/inspect';
 import { findForm } from '../intake/placing/formreturn';
-import { readModel } from '../model/model';
+import { type Model, readModel } from '../model/model';
 import { nodeMatrices, restPose } from '../model/pose';
 import { applyNodes, applyTransform } from '../model/transform';
 import { type RecipeStep, type SettingsOf, type StepDraft, type StepKind, turnOf } from '../piece/recipe';
-import { addClip, motionClip, type Rig, RigError, raiseBones, rigChains, rigFigure, rigLimbs, type Surface, surfaceOf } from '../rig';
+import {
+  addClip,
+  motionClip,
+  type Rig,
+  RigError,
+  raiseBones,
+  retargetClip,
+  retargetName,
+  rigChains,
+  rigFigure,
+  rigLimbs,
+  type Surface,
+  surfaceOf,
+} from '../rig';
 import { runAtlas } from './atlas';
 import { runBones } from './bones';
 import { runClips } from './clips';
@@ -27,6 +40,8 @@ import { tidyDocument } from './tidy';
 export interface RecipeTools extends PictureTools {
   /** A picture by its SHA-256; null where it is not at hand. */
   picture: (sha: string) => Promise<PictureBytes | null>;
+  /** A motion, bones and clips, by its SHA-256; null where it is not at hand. */
+  motion: (sha: string) => Promise<Model | null>;
 }
 
 export interface RecipeReport {
@@ -80,6 +95,7 @@ const RUNS: { readonly [K in StepKind]: Run<K> } = {
   chains: (document, settings) => void runChains(document, settings),
   figure: (document, settings) => void runFigure(document, settings),
   motion: (document, settings) => void runMotion(document, settings),
+  retarget: runRetarget,
   bones: (document, settings) => void runBones(document, settings),
   clips: (document, settings) => runClips(document, settings).then(nothing),
   simplify: (document, settings) => runSimplify(document, settings).then(nothing),
@@ -139,6 +155,17 @@ const runMotion = (document: Document, { clips }: SettingsOf<'motion'>) =>
   inWords(() => {
     for (const asked of clips) addClip(document, motionClip(document, asked));
   });
+
+/** Clips whose motion is not at hand come back by the names of their files. */
+async function runRetarget(document: Document, { clips }: SettingsOf<'retarget'>, tools: RecipeTools): Promise<string[]> {
+  const missing: string[] = [];
+  for (const asked of clips) {
+    const source = await tools.motion(asked.motion);
+    if (!source) missing.push(asked.name);
+    else inWords(() => addClip(document, retargetClip(document, source, { ...asked, name: retargetName(asked) })));
+  }
+  return missing;
+}
 
 const raised = (document: Document, rig: (surface: Surface) => Pick<Rig, 'bones' | 'binding'>) =>
   inWords(() => {

@@ -12,9 +12,11 @@ export {
   SURE,
 } from './figure';
 export { type Held, heldBy, sharesOf } from './held';
+export { type KnownSkeleton, knownSkeleton } from './known';
 export { FOUND_BY, findLimbs, type Limb } from './limbs';
 export { type MiddleLine, middleLine, RigError, type Vec } from './middle';
 export { addClip, type MotionAsked, type MotionClip, motionClip } from './motion/clip';
+export { type RetargetAsked, retargetClip, retargetName } from './motion/retarget';
 export { type ChainAsked, type Rig, type RiggedChain, ROOT, rigChains, rigLimbs } from './plan';
 export { axisOf, POSE_AXES, type PoseAxis, type Posed, type PoseTest, poseOne, TEST_TURN_DEG, testPoses } from './posetest';
 export { raiseBones } from './raise';

@@ -28,6 +28,7 @@ export class RigError extends Error {
       | 'rig/too-near'
       | 'rig/no-surface'
       | 'rig/no-limbs'
+      | 'rig/no-clip'
       | 'rig/bones',
     message: string,
   ) {

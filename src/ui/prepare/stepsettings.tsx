@@ -3,6 +3,7 @@
 import { MEND_OPS, PACKINGS, type RecipeStep, TEXTURE_OPS, WEIGHT_METHODS } from '@/core/piece';
 import { Check, PickField } from '../kit';
 import { Motions } from '../rig/motions';
+import { TakenMotions } from '../rig/taken';
 import { OP_WORDS, WEIGHT_WORDS } from '../stock/recipe';
 import { grid, Num } from './fields';
 import { Pictures } from './picturesettings';
@@ -78,6 +79,15 @@ export function StepSettings({
       return (
         <Motions
           clips={step.settings.clips}
+          busy={false}
+          onChange={(clips) => clips.length > 0 && onChange({ ...step, settings: { clips } })}
+        />
+      );
+    case 'retarget':
+      return (
+        <TakenMotions
+          clips={step.settings.clips}
+          stock={step.settings.clips.map((c) => ({ name: c.name, file: c.motion, clip: c.clip ?? '', seconds: null }))}
           busy={false}
           onChange={(clips) => clips.length > 0 && onChange({ ...step, settings: { clips } })}
         />

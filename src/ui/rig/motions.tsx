@@ -1,9 +1,9 @@
 'use client';
 /** Motions of our own for a figure: each a clip of the model, with a speed where it has one. */
-import { useEffect, useState } from 'react';
 import type { RecipeStep } from '@/core/piece';
 import { MOTION_NAMES, MOTION_SPEEDS, type MotionName } from '@/core/words/humanoid';
 import { Check, PickField } from '../kit';
+import { useAsked } from './asked';
 
 type Clips = Extract<RecipeStep, { step: 'motion' }>['settings']['clips'];
 
@@ -27,17 +27,7 @@ function speedsOf(motion: MotionName): (readonly [string, string])[] {
 }
 
 export function Motions({ clips: kept, busy, onChange }: { clips: Clips; busy: boolean; onChange: (clips: Clips) => void }) {
-  // what was asked for shows at once, while it is worked out
-  const [asked, setAsked] = useState<Clips | null>(null);
-  const clips = asked ?? kept;
-  // biome-ignore lint/correctness/useExhaustiveDependencies: what is kept has changed, or nothing comes any more
-  useEffect(() => {
-    if (!busy) setAsked(null);
-  }, [busy, kept]);
-  const ask = (next: Clips) => {
-    setAsked(next);
-    onChange(next);
-  };
+  const [clips, ask] = useAsked(kept, busy, onChange);
   return (
     <fieldset className="mb-2 pb-2 border-b border-[color:var(--hair)]" disabled={busy}>
       <legend className="text-small">

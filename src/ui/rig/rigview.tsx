@@ -3,7 +3,8 @@ import { Crosshair, PersonStanding, Undo2, Wand2 } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { ulid } from 'ulid';
 import { PROFILES } from '@/core/deliver';
-import { drawnModel, type ModelItem, type RecipeStep, STEPS, type StockItem, WEIGHT_METHODS } from '@/core/piece';
+import { judgeStock } from '@/core/intake';
+import { drawnModel, type ModelItem, type RecipeStep, STEPS, type StockItem, usedFile, WEIGHT_METHODS } from '@/core/piece';
 import { axesOf, mirroredJoint, type SparChain, sparsOf } from '@/core/rig';
 import { counted } from '@/core/words/counted';
 import { HUMANOID_DETAILS } from '@/core/words/humanoid';
@@ -16,19 +17,47 @@ import { WEIGHT_WORDS } from '../stock/recipe';
 import { useWork } from '../stock/work';
 import { BonesCurve } from './bonescurve';
 import { FigureList } from './figurelist';
+import { KnownBones } from './knownbones';
+import { knownIn } from './knownin';
 import { Motions } from './motions';
 import { Picture, type Place } from './picture';
 import { FigurePlate } from './plates';
 import { SailPlan } from './sailplan';
+import { type StockClip, TakenMotions } from './taken';
 import { Tally } from './tally';
 import { TesterSheet, useTester } from './tester';
 
 const isModel = (s: StockItem): s is ModelItem => s.kind === 'model';
 const NO_STEPS: readonly RecipeStep[] = [];
+/** Steps that move a figure's bones: they go with it. */
+const MOVES: ReadonlySet<RecipeStep['step']> = new Set(['motion', 'retarget']);
+/** Steps that show when bytes are written come after bones; everything else was done to the shape they lie in. */
+function placeFor(steps: readonly RecipeStep[]): number {
+  const at = steps.findIndex((s) => MOVES.has(s.step) || STEPS[s.step].effect === 'pack');
+  return at < 0 ? steps.length : at;
+}
+
+/** Clips of every other file in Stock: captures, and models that came with some. */
+function useStockClips(but: string): StockClip[] {
+  const doc = useDocument();
+  const assets = usePiece((s) => s.assets);
+  return useMemo(
+    () =>
+      Object.values(doc.stock).flatMap((s) => {
+        const file = s.id === but ? null : usedFile(doc, s.id);
+        const facts = file ? judgeStock(doc, s.id, assets)?.facts : null;
+        if (!file || !facts || (facts.kind !== 'motion' && facts.kind !== 'model')) return [];
+        return facts.clips.map((c) => ({ name: s.name, file, clip: c.name, seconds: c.seconds }));
+      }),
+    [doc, assets, but],
+  );
+}
+
 type ChainsStep = Extract<RecipeStep, { step: 'chains' }>;
 type Pressed = Extract<ChainsStep['settings']['chains'], readonly unknown[]>[number];
 type FigureStep = Extract<RecipeStep, { step: 'figure' }>;
 type MotionStep = Extract<RecipeStep, { step: 'motion' }>;
+type RetargetStep = Extract<RecipeStep, { step: 'retarget' }>;
 type Raised = ChainsStep | FigureStep;
 
 export function RigView() {
@@ -65,6 +94,9 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
   const step = steps.find((s): s is ChainsStep => s.step === 'chains');
   const figure = steps.find((s): s is FigureStep => s.step === 'figure');
   const motion = steps.find((s): s is MotionStep => s.step === 'motion');
+  const taken = steps.find((s): s is RetargetStep => s.step === 'retarget');
+  const stockClips = useStockClips(item.id);
+  const known = useMemo(() => (data ? knownIn(data) : null), [data]);
   const raised = step ?? figure;
   const rig = useMemo(() => (data ? sparsOf(data) : { spars: [], chains: [] }), [data]);
   const [chosen, setChosen] = useState<number | null>(null);
@@ -76,19 +108,21 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
 
   /** What raises bones stands once in a recipe, whichever it is. */
   const put = (next: Pick<ChainsStep, 'step' | 'settings'> | Pick<FigureStep, 'step' | 'settings'> | null) => {
-    // motions are a figure's: they go with it
-    const others = steps.filter((s) => s.step !== 'chains' && s.step !== 'figure' && (s.step !== 'motion' || next?.step === 'figure'));
-    // steps that show when bytes are written come after bones; everything else was done to the shape they lie in
-    const at = others.findIndex((s) => s.step === 'motion' || STEPS[s.step].effect === 'pack');
-    const before = at < 0 ? others : others.slice(0, at);
+    const others = steps.filter((s) => s.step !== 'chains' && s.step !== 'figure' && (!MOVES.has(s.step) || next?.step === 'figure'));
+    const before = others.slice(0, placeFor(others));
     const own = next ? [{ id: raised?.step === next.step ? raised.id : ulid(), on: true, ...next } as Raised] : [];
     setChosen(null);
     return work(() => setSteps(store.getState, item.id, [...before, ...own, ...others.slice(before.length)], true));
   };
-  const putMotions = (clips: MotionStep['settings']['clips']) => {
-    const others = steps.filter((s) => s.step !== 'motion');
-    const at = others.findIndex((s) => s.step === 'figure') + 1;
-    const own: RecipeStep[] = clips.length > 0 ? [{ id: motion?.id ?? ulid(), on: true, step: 'motion', settings: { clips } }] : [];
+  /** Motions come after the bones they move, those of a figure here or those the file came with. */
+  const putClips = (next: Pick<MotionStep, 'step' | 'settings'> | Pick<RetargetStep, 'step' | 'settings'>) => {
+    const others = steps.filter((s) => s.step !== next.step);
+    const raisedAt = others.findIndex((s) => s.step === 'figure');
+    const at = raisedAt >= 0 ? raisedAt + 1 : placeFor(others);
+    const own =
+      next.settings.clips.length > 0
+        ? [{ id: (next.step === 'motion' ? motion : taken)?.id ?? ulid(), on: true, ...next } as RecipeStep]
+        : [];
     return work(() => setSteps(store.getState, item.id, [...others.slice(0, at), ...own, ...others.slice(at)], true));
   };
   const putChains = (settings: ChainsStep['settings']) => put({ step: 'chains', settings });
@@ -248,7 +282,22 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
           {rig.spars.length > 0 && (
             <TesterSheet tester={tester} clips={data?.clips ?? []} bones={rig.spars.map((s) => s.name)} bone={bone} onBone={setJoint} />
           )}
-          {figure && axes && <Motions clips={motion?.settings.clips ?? []} busy={busy} onChange={(clips) => void putMotions(clips)} />}
+          {foreign && known && data && <KnownBones known={known} model={data} />}
+          {((figure && axes) || (foreign && known)) && (
+            <>
+              <Motions
+                clips={motion?.settings.clips ?? []}
+                busy={busy}
+                onChange={(clips) => void putClips({ step: 'motion', settings: { clips } })}
+              />
+              <TakenMotions
+                clips={taken?.settings.clips ?? []}
+                stock={stockClips}
+                busy={busy}
+                onChange={(clips) => void putClips({ step: 'retarget', settings: { clips } })}
+              />
+            </>
+          )}
           {figure && axes ? (
             <FigureList
               spars={rig.spars}

@@ -5,7 +5,7 @@ import { type FileFacts, IMPORTERS, judgeStock, type MediaFacts } from '@/core/i
 import {
   change,
   drawnModel,
-  linkedPictures,
+  linkedFiles,
   type MediaItem,
   type Piece,
   partsOf,
@@ -140,7 +140,7 @@ export function MediaSheet({ item }: { item: MediaItem }) {
 function usersOf(doc: Piece, stockId: string, sha: string): TextureSource['users'] {
   const parts = partsOf(doc, stockId).map((p) => ({ material: p.name, role: 'hangs as a part' }));
   const models = Object.entries(doc.recipes).flatMap(([id, r]) =>
-    linkedPictures(r.steps).some((l) => l.picture === sha) ? [{ material: doc.stock[id].name, role: 'put into the model' }] : [],
+    linkedFiles(r.steps).some((l) => l.file === sha) ? [{ material: doc.stock[id].name, role: 'put into the model' }] : [],
   );
   return [...parts, ...models];
 }

@@ -84,6 +84,8 @@ function otherWords(s: Exclude<RecipeStep, { step: 'transform' | 'mend' | 'textu
     }
     case 'motion':
       return `Motion: ${s.settings.clips.map((c) => c.motion).join(', ')}`;
+    case 'retarget':
+      return `Motion of Stock: ${s.settings.clips.map((c) => c.clip || c.name).join(', ')}`;
     case 'bones':
       return `Bones: ${[s.settings.dropUnused && 'idle ones out', s.settings.fourInfluences && 'four a vertex', s.settings.limit !== null && `at most ${s.settings.limit}`].filter(Boolean).join(', ')}`;
     case 'quantise':

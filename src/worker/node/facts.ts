@@ -2,19 +2,25 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Document } from '@gltf-transform/core';
-import { inspectModel, type Pixels, type ReadGltf, type StockFacts, sniffPicture } from '@/core/intake';
-import { judgeFixes, readPictures, TextureCache } from '@/core/prepare';
+import { inspectModel, type Pixels, type ReadGltf, readModel, type StockFacts, sniffPicture } from '@/core/intake';
+import { judgeFixes, type RecipeTools, readPictures, TextureCache } from '@/core/prepare';
 import { readGlb, sha256Hex, validate } from './codecs';
 import { writeGlb } from './glb';
 import { nodePictures } from './pictures';
 
-/** Pictures by their hash, from files. */
-export const pictureFrom = (paths: Readonly<Record<string, string>>) => async (sha: string) => {
-  const path = paths[sha];
-  if (!path) return null;
-  const bytes = new Uint8Array(await readFile(path));
-  return { bytes, mime: sniffPicture(bytes) ?? 'image/png' };
-};
+/** Pictures and motions by their hash, from files. */
+export const linkedFrom = (paths: Readonly<Record<string, string>>): Pick<RecipeTools, 'picture' | 'motion'> => ({
+  async picture(sha) {
+    const path = paths[sha];
+    if (!path) return null;
+    const bytes = new Uint8Array(await readFile(path));
+    return { bytes, mime: sniffPicture(bytes) ?? 'image/png' };
+  },
+  async motion(sha) {
+    const path = paths[sha];
+    return path ? readModel(await readGlb(await readFile(path))) : null;
+  },
+});
 
 /** A small picture as a data address; null over what a finding may hold. */
 async function smallPicture({ width, height, data }: Pixels): Promise<string | null> {
@@ -36,7 +42,7 @@ export async function factsOf(
 ): Promise<StockFacts> {
   const facts = inspectModel(read, bytes, { ...extras, pictures: await readPictures(read.document, nodePictures) });
   const cache = new TextureCache(nodePictures);
-  const tools = { ...nodePictures, picture: async () => null, address: smallPicture };
+  const tools = { ...nodePictures, ...linkedFrom({}), address: smallPicture };
   return { ...facts, findings: await judgeFixes(read.document, facts.findings, (d) => cache.of(d), tools) };
 }
 

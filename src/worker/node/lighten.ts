@@ -27,7 +27,7 @@ import {
   weighParts,
 } from '@/core/prepare';
 import { nodeDraco, readGlb, sha256Hex } from './codecs';
-import { keepModel, pictureFrom } from './facts';
+import { keepModel, linkedFrom } from './facts';
 import { nodePictures } from './pictures';
 import type { PrepareModelJob } from './prepare';
 
@@ -37,8 +37,8 @@ interface LightenJob {
   /** Of the file as it was delivered. */
   bytes: number;
   steps: RecipeStep[];
-  /** SHA-256 → file of pictures that may be linked. */
-  pictures: Record<string, string>;
+  /** SHA-256 → file of pictures and motions that steps put in. */
+  files: Record<string, string>;
   /** What it is: from how far it is looked at. */
   kind: Kind | null;
 }
@@ -90,9 +90,9 @@ function collect(): void {
   held = process.memoryUsage().arrayBuffers;
 }
 
-const tools = async (pictures: Record<string, string>, progress: Report): Promise<RunTools> => ({
+const tools = async (files: Record<string, string>, progress: Report): Promise<RunTools> => ({
   ...nodePictures,
-  picture: pictureFrom(pictures),
+  ...linkedFrom(files),
   draco: await nodeDraco(),
   now: () => performance.now(),
   progress: (share, what) => {
@@ -116,7 +116,7 @@ function requireContents(source: Document): void {
 export async function runMeasure(job: MeasureJob, report: Report): Promise<MeasureDone> {
   const source = await readGlb(await readFile(job.path));
   requireContents(source);
-  const run = await runMeasured(source, job.bytes, job.steps, viewingDistance(job.kind), job.measure, await tools(job.pictures, report));
+  const run = await runMeasured(source, job.bytes, job.steps, viewingDistance(job.kind), job.measure, await tools(job.files, report));
   const root = run.document.getRoot();
   if (root.listMeshes().length === 0 && root.listAnimations().length === 0)
     throw new IntakeError(
@@ -163,7 +163,7 @@ export async function runSolve(job: SolveJob, report: Report): Promise<SolveDone
     );
     if (kept) return { ...kept, before, peakMemoryMb: peakMb(), cached: true };
   }
-  const t = await tools(job.pictures, report);
+  const t = await tools(job.files, report);
   const distanceM = viewingDistance(job.kind);
   const on = job.steps.filter((s) => s.on);
   const cache = new TextureCache(t);

@@ -5,7 +5,7 @@ import { type FileFacts, findImporter, frameGroups, IntakeError, type StockFacts
 import type { RecipeStep, StockKind } from '@/core/piece';
 import { packDocument, packingOf, type RecipeReport, runRecipe, unpackDocument } from '@/core/prepare';
 import { nodeDraco, readGlb, sha256Hex } from './codecs';
-import { keepModel, pictureFrom } from './facts';
+import { keepModel, linkedFrom } from './facts';
 import { nodePictures } from './pictures';
 import { unzipModels } from './unzip';
 
@@ -14,8 +14,8 @@ export interface PrepareModelJob {
   /** File of the plain GLB. */
   path: string;
   steps: RecipeStep[];
-  /** SHA-256 → file of pictures that may be linked. */
-  pictures: Record<string, string>;
+  /** SHA-256 → file of pictures and motions that steps put in. */
+  files: Record<string, string>;
   /** What the delivered file's facts say that its shapes do not. */
   from: Pick<StockFacts, 'credit' | 'cannotCarry' | 'loose'>;
   outDir: string;
@@ -46,7 +46,7 @@ async function prepareModel(job: PrepareModelJob): Promise<PrepareDone> {
   const document = await readGlb(await readFile(job.path));
   const { unmatched } = await runRecipe(document, job.steps, {
     ...nodePictures,
-    picture: pictureFrom(job.pictures),
+    ...linkedFrom(job.files),
   });
   if (document.getRoot().listMeshes().length === 0 && document.getRoot().listAnimations().length === 0)
     throw new IntakeError('recipe/empty', 'Nothing of the model is left after its recipe. Switch off the step that takes everything out.');

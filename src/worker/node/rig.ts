@@ -1,19 +1,24 @@
 /** The rig job: bones and weights raised in a model, written as a GLB, and what was found out about them. Runs in a disposable process. */
 import { readFile, writeFile } from 'node:fs/promises';
+import type { Document } from '@gltf-transform/core';
 import { IntakeError, readModel } from '@/core/intake';
 import {
   addClip,
   type ChainAsked,
+  knownSkeleton,
   type MotionAsked,
   motionClip,
   type PoseTest,
+  type RetargetAsked,
   type Rig,
   RigError,
   type RiggedFigure,
   raiseBones,
+  retargetClip,
   rigChains,
   rigFigure,
   rigLimbs,
+  sparsOf,
   surfaceOf,
   testPoses,
   type Vec,
@@ -26,11 +31,13 @@ import { writeGlb } from './glb';
 export interface RigJob {
   /** File of the plain GLB. */
   path: string;
-  /** A chain in all limbs, chains where they were pressed, or a figure. */
-  raise: 'all' | ChainAsked[] | { figure: HumanoidDetail; joints: Record<string, Vec> };
+  /** A chain in all limbs, chains where they were pressed, or a figure; null: the bones that it has. */
+  raise: null | 'all' | ChainAsked[] | { figure: HumanoidDetail; joints: Record<string, Vec> };
   weights: WeightMethod | 'auto';
   /** Clips of our own on a figure. */
   motions: MotionAsked[];
+  /** Captured ones: files of their GLBs. */
+  captures: (RetargetAsked & { path: string })[];
   out: string;
 }
 
@@ -40,8 +47,11 @@ export interface RigDone {
   /** Of a figure: ends that belong to none of its limbs. */
   others: { atM: Vec; lengthM: number }[];
   found: string;
-  weights: { method: WeightMethod; reason: string; maxInfluences: number; unweighted: number };
-  test: PoseTest;
+  /** Of bones that were raised. */
+  weights?: { method: WeightMethod; reason: string; maxInfluences: number; unweighted: number };
+  test?: PoseTest;
+  /** Of bones that the file has: joints that are none of a figure's. */
+  leftOver?: string[];
   retarget?: { clip: string; seconds: number; footSlipMm: number; loopGapDeg: number }[];
 }
 
@@ -49,33 +59,17 @@ export interface RigDone {
 const SURE_OF = { pressed: 1, found: 0.7 };
 
 /** @throws {IntakeError} what bars it, in words */
-export async function runRig({ path, raise, weights, motions, out }: RigJob): Promise<RigDone> {
+export async function runRig({ path, raise, weights, motions, captures, out }: RigJob): Promise<RigDone> {
   const document = await readGlb(await readFile(path));
-  const surface = surfaceOf(readModel(document));
   try {
-    const figure =
-      typeof raise === 'object' && 'figure' in raise ? rigFigure(surface, { detail: raise.figure, joints: raise.joints, weights }) : null;
-    const chains = figure ? null : raise === 'all' ? rigLimbs(surface, weights) : rigChains(surface, raise as ChainAsked[], weights);
-    const { bones, binding, found } = (figure ?? chains) as RiggedFigure | Rig;
-    raiseBones(document, surface, { bones, binding });
+    const done = raise === null ? ownBones(document) : raiseIn(document, raise, weights);
     const clips = motions.map((m) => motionClip(document, m));
+    for (const { path: motion, ...asked } of captures)
+      clips.push(retargetClip(document, readModel(await readGlb(await readFile(motion))), asked));
     for (const c of clips) addClip(document, c);
     await writeFile(out, await writeGlb(document));
-    const { method, reason, maxInfluences, unreached } = binding;
     return {
-      bones: bones.map((b) => ({
-        name: b.name,
-        parent: b.parent < 0 ? null : bones[b.parent].name,
-        headM: b.head,
-        tailM: b.tail,
-        ...(figure && { humanoid: b.name }),
-        sure: b.sure ?? (raise === 'all' ? SURE_OF.found : SURE_OF.pressed),
-      })),
-      chains: chains?.chains.map((c) => ({ name: c.name, bones: c.bones, strayMm: c.strayMm, lengthM: c.line.lengthM })) ?? [],
-      others: figure?.others.map(({ at, lengthM }) => ({ atM: at, lengthM })) ?? [],
-      found,
-      weights: { method, reason, maxInfluences, unweighted: unreached },
-      test: testPoses(surface, bones, binding),
+      ...done,
       ...(clips.length > 0 && {
         retarget: clips.map((c) => ({ clip: c.name, seconds: c.seconds, footSlipMm: c.footSlipMm, loopGapDeg: c.loopGapDeg })),
       }),
@@ -83,4 +77,51 @@ export async function runRig({ path, raise, weights, motions, out }: RigJob): Pr
   } catch (error) {
     throw error instanceof RigError ? new IntakeError(error.code, error.message) : error;
   }
+}
+
+function raiseIn(document: Document, raise: NonNullable<RigJob['raise']>, weights: WeightMethod | 'auto'): RigDone {
+  const surface = surfaceOf(readModel(document));
+  const figure =
+    typeof raise === 'object' && 'figure' in raise ? rigFigure(surface, { detail: raise.figure, joints: raise.joints, weights }) : null;
+  const chains = figure ? null : raise === 'all' ? rigLimbs(surface, weights) : rigChains(surface, raise as ChainAsked[], weights);
+  const { bones, binding, found } = (figure ?? chains) as RiggedFigure | Rig;
+  raiseBones(document, surface, { bones, binding });
+  const { method, reason, maxInfluences, unreached } = binding;
+  return {
+    bones: bones.map((b) => ({
+      name: b.name,
+      parent: b.parent < 0 ? null : bones[b.parent].name,
+      headM: b.head,
+      tailM: b.tail,
+      ...(figure && { humanoid: b.name }),
+      sure: b.sure ?? (raise === 'all' ? SURE_OF.found : SURE_OF.pressed),
+    })),
+    chains: chains?.chains.map((c) => ({ name: c.name, bones: c.bones, strayMm: c.strayMm, lengthM: c.line.lengthM })) ?? [],
+    others: figure?.others.map(({ at, lengthM }) => ({ atM: at, lengthM })) ?? [],
+    found,
+    weights: { method, reason, maxInfluences, unweighted: unreached },
+    test: testPoses(surface, bones, binding),
+  };
+}
+
+/** The figure in bones that the file came with. @throws {RigError} it is none */
+function ownBones(document: Document): RigDone {
+  const model = readModel(document);
+  const { nodeOf, others, by } = knownSkeleton(model);
+  const boneOf = new Map([...nodeOf].map(([bone, node]) => [model.nodes[node].name, bone]));
+  const { spars } = sparsOf(model);
+  return {
+    bones: spars.map(({ name, parent, head, tail, sure }) => ({
+      name,
+      parent: parent < 0 ? null : spars[parent].name,
+      headM: head,
+      tailM: tail,
+      ...(boneOf.has(name) && { humanoid: boneOf.get(name) }),
+      sure,
+    })),
+    chains: [],
+    others: [],
+    found: by === 'names' ? 'their names' : 'how they branch',
+    leftOver: others.map((n) => model.nodes[n].name),
+  };
 }

@@ -7,9 +7,9 @@ import type * as z from 'zod';
  * media: of files that are no models.
  */
 export type StepEffect = 'place' | 'paint' | 'pack' | 'shape' | 'pictures' | 'both' | 'media';
-/** A picture that a step puts into a model, by its SHA-256. */
+/** Another file that a step puts into a model, by the SHA-256 of what it is used as. */
 export interface StepLink {
-  picture: string;
+  file: string;
   name: string;
 }
 
@@ -24,7 +24,7 @@ export interface StepDef<S extends z.ZodTypeAny = z.ZodTypeAny> {
   rank?: number;
   /** How several become one; where it is left out the last word counts. */
   merge?: (all: z.infer<S>[]) => z.infer<S>;
-  /** Pictures it puts into the model. */
+  /** Pictures and motions it puts into the model. */
   links?: (settings: z.infer<S>) => readonly StepLink[];
 }
 export const defineStep = <S extends z.ZodTypeAny>(def: StepDef<S>): StepDef<S> => def;

@@ -29,6 +29,7 @@ import { raster } from './raster';
 import { relink } from './relink';
 import { reorder } from './reorder';
 import { repaint } from './repaint';
+import { retarget } from './retarget';
 import { sheet } from './sheet';
 import { simplify } from './simplify';
 import { straighten } from './straighten';
@@ -53,6 +54,7 @@ export { PlaySettings } from './play';
 export { QuantiseSettings } from './quantise';
 export { RelinkSettings } from './relink';
 export { RepaintSettings } from './repaint';
+export { MOST_BLEND, RetargetSettings } from './retarget';
 export { SimplifySettings } from './simplify';
 export { TEXTURE_OPS, TextureSettings } from './texture';
 export { combineTransforms, NO_TRANSFORM, TransformSettings, turnOf } from './transform';
@@ -73,6 +75,7 @@ export const STEPS = {
   chains,
   figure,
   motion,
+  retarget,
   bones,
   clips,
   simplify,
@@ -97,8 +100,8 @@ export type SettingsOf<K extends StepKind> = z.infer<(typeof STEPS)[K]['settings
 
 /** Whether a step can be done to a kind of stock file. */
 export const stepFits = (kind: string, step: StepKind): boolean => STEPS[step].for.includes(kind);
-/** Pictures that steps put into a model. */
-export const linkedPictures = (steps: readonly StepDraft[]): StepLink[] =>
+/** Pictures and motions that steps put into a model. */
+export const linkedFiles = (steps: readonly StepDraft[]): StepLink[] =>
   steps.flatMap((s) => [...((STEPS[s.step] as StepDef).links?.(s.settings) ?? [])]);
 export const stepsThat = (...effects: StepEffect[]): ReadonlySet<StepKind> =>
   new Set(STEP_KINDS.filter((k) => effects.includes(STEPS[k].effect)));

@@ -23,5 +23,5 @@ export const relink = defineStep({
   for: ['model'],
   effect: 'paint',
   merge: joined,
-  links: (settings) => settings.links,
+  links: (settings) => settings.links.map(({ picture, name }) => ({ file: picture, name })),
 });

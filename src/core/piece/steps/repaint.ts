@@ -24,5 +24,5 @@ export const repaint = defineStep({
   for: ['model'],
   effect: 'paint',
   merge: joined,
-  links: (settings) => settings.links,
+  links: (settings) => settings.links.map(({ picture, name }) => ({ file: picture, name })),
 });

@@ -5,7 +5,7 @@ import { type BodyPose, MOTIONS } from '../../form/body';
 import { readModel } from '../../model';
 import { MOTION_SPEEDS, type MotionName } from '../../words/humanoid';
 import { RigError } from '../middle';
-import { type MovedFigure, movedFigure } from './figure';
+import { type MovedFigure, movedFigure, type Stance } from './figure';
 
 export interface MotionAsked {
   motion: MotionName;
@@ -24,14 +24,15 @@ export interface MotionClip {
   /** Node → four numbers a key. */
   turns: Map<number, Float32Array>;
   hips: { node: number; places: Float32Array };
-  /** Greatest way of a foot over the ground from key to key while it stands, mm of the model. */
+  /** Greatest way of a foot over the ground from key to key while it stands, mm of the model; keys blended at the end are not counted. */
   footSlipMm: number;
   /** Greatest turn between a bone's last key and its first. */
   loopGapDeg: number;
 }
 
-const RATE = 30;
-const LEGS = /hips|Leg|Foot|Toes/;
+export const RATE = 30;
+/** What stands on the ground, and is not made more or less of. */
+export const LEGS = /hips|Leg|Foot|Toes/;
 /** A point of a sole stands when it is this near to its height at rest, metres of a body. */
 const ON_FLOOR = 0.0015;
 const HEEL_M = 0.025;
@@ -56,32 +57,50 @@ export function motionClip(document: Document, asked: MotionAsked): MotionClip {
     [...times].map((t) => def.at(figure.stander, t, speed)),
     asked.energy,
   );
-  const hipsNode = (figure.bones.find((b) => b.name === 'hips') as { node: number }).node;
-  const places = new Float32Array(keys * 3);
-  const turns = new Map(figure.bones.map((b) => [b.node, new Float32Array(keys * 4)]));
-  poses.forEach((pose, k) => {
+  const stances = poses.map((pose, k) => {
     const way = asked.inPlace ? 0 : def.travels(speed) * times[k];
     const root = pose.root ?? { position: [0, 0, 0], yawDeg: 0 };
-    const at = figure.apply({ ...pose, root: { ...root, position: [root.position[0], root.position[1], root.position[2] + way] } });
+    return figure.stanceIn({ ...pose, root: { ...root, position: [root.position[0], root.position[1], root.position[2] + way] } });
+  });
+  return {
+    name: asked.motion,
+    ...keysOf(figure, times, stances),
+    footSlipMm: slipOf(figure, poses, (k) => def.travels(speed) * times[k]) * figure.scale * 1000,
+  };
+}
+
+/** Keys of a figure's nodes for how it is held at each time. @param also turns of nodes that are no bones */
+export function keysOf(
+  figure: MovedFigure,
+  times: Float32Array,
+  stances: readonly Stance[],
+  also?: (k: number) => ReadonlyMap<number, Quaternion>,
+): Pick<MotionClip, 'seconds' | 'times' | 'turns' | 'hips' | 'loopGapDeg'> {
+  const keys = times.length;
+  const places = new Float32Array(keys * 3);
+  const turns = new Map<number, Float32Array>();
+  const key = (node: number, k: number, q: Quaternion) => {
+    const own = turns.get(node) ?? new Float32Array(keys * 4);
+    turns.set(node, own);
+    // the nearer of two that are the same turn, so that keys are joined the short way
+    const before = k > 0 ? new Quaternion().fromArray(own, k * 4 - 4) : q;
+    const near = before.dot(q) < 0 ? new Quaternion(-q.x, -q.y, -q.z, -q.w) : q;
+    near.toArray(own, k * 4);
+  };
+  stances.forEach((stance, k) => {
+    const others = also?.(k);
+    const at = figure.apply(stance, others);
     at.hips.toArray(places, k * 3);
-    for (const [node, q] of at.turns) {
-      const own = turns.get(node) as Float32Array;
-      // the nearer of two that are the same turn, so that keys are joined the short way
-      const before = k > 0 ? new Quaternion().fromArray(own, k * 4 - 4) : q;
-      if (before.dot(q) < 0) q.set(-q.x, -q.y, -q.z, -q.w);
-      q.toArray(own, k * 4);
-    }
+    for (const [node, q] of [...at.turns, ...(others ?? [])]) key(node, k, q);
   });
   let gap = 0;
   for (const own of turns.values())
     gap = Math.max(gap, turnBetween(new Quaternion().fromArray(own, 0), new Quaternion().fromArray(own, keys * 4 - 4)));
   return {
-    name: asked.motion,
-    seconds,
+    seconds: times[keys - 1],
     times,
     turns,
-    hips: { node: hipsNode, places },
-    footSlipMm: slipOf(figure, poses, (k) => def.travels(speed) * times[k]) * figure.scale * 1000,
+    hips: { node: (figure.bones.find((b) => b.name === 'hips') as { node: number }).node, places },
     loopGapDeg: Math.round(gap * 1e4) / 1e4,
   };
 }
@@ -102,22 +121,22 @@ function withEnergy(poses: readonly BodyPose[], energy: number): BodyPose[] {
     ...p,
     joints: {
       ...p.joints,
-      ...Object.fromEntries(
-        names.map((n) => {
-          const m = means.get(n) as Quaternion;
-          const off = m.clone().invert().multiply(of(p, n));
-          if (off.w < 0) off.set(-off.x, -off.y, -off.z, -off.w);
-          const axis = new Vector3(off.x, off.y, off.z);
-          const half = Math.atan2(axis.length(), off.w) * energy;
-          return [n, m.clone().multiply(new Quaternion().setFromAxisAngle(axis.normalize(), 2 * half))];
-        }),
-      ),
+      ...Object.fromEntries(names.map((n) => [n, about(means.get(n) as Quaternion, of(p, n), energy)])),
     },
   }));
 }
 
+/** A turn that is so much farther from another, or nearer: 0 that other, 1 itself, 2 twice as far. */
+export function about(middle: Quaternion, q: Quaternion, energy: number): Quaternion {
+  const off = middle.clone().invert().multiply(q);
+  if (off.w < 0) off.set(-off.x, -off.y, -off.z, -off.w);
+  const axis = new Vector3(off.x, off.y, off.z);
+  const half = Math.atan2(axis.length(), off.w) * energy;
+  return middle.clone().multiply(new Quaternion().setFromAxisAngle(axis.normalize(), 2 * half));
+}
+
 /** Of turns that are not far apart. */
-function mean(list: readonly Quaternion[]): Quaternion {
+export function mean(list: readonly Quaternion[]): Quaternion {
   const sum = new Quaternion(0, 0, 0, 0);
   for (const q of list) {
     const k = q.dot(list[0]) < 0 ? -1 : 1;
@@ -139,7 +158,7 @@ function slipOf(figure: MovedFigure, poses: readonly BodyPose[], way: (k: number
     }));
   });
   const paths = poses.map((pose, k) => {
-    const places = figure.placesIn(pose);
+    const places = figure.placesIn(figure.stanceIn(pose));
     return points.map(({ bone, off }) => {
       const { place, turn } = places.get(bone) as { place: Vector3; turn: Quaternion };
       return off

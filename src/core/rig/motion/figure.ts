@@ -4,41 +4,40 @@ import { type BodyPose, poseTurns, type Stander, T_TURNS } from '../../form/body
 import { type Model, nodeMatrices, restPose } from '../../model';
 import { fingerBones, HUMANOID_BONES, HUMANOID_FINGERS, HUMANOID_PARENT } from '../../words/humanoid';
 import { axesOf } from '../figure';
+import { knownSkeleton } from '../known';
 import { RigError, type Vec } from '../middle';
+
+/** How a figure is held, in a body's axes: how each bone is turned away from the model's rest, and where the hips are, metres of a body. */
+export interface Stance {
+  turns: ReadonlyMap<string, Quaternion>;
+  hips: Vector3;
+}
 
 export interface MovedFigure {
   stander: Stander;
   /** Nodes that are bones, parents first. */
   bones: { name: string; node: number }[];
+  /** Joints that are none of a figure's. */
+  others: readonly number[];
   /** Metres of the model in one of the body's. */
   scale: number;
-  /** Turns of the bones' nodes, in their parents, and where the hips' node is in its parent, for a pose of the body. */
-  apply(pose: BodyPose): { turns: Map<number, Quaternion>; hips: Vector3 };
-  /** Places of joints in a pose, metres of the body. */
-  placesIn(pose: BodyPose): Map<string, { place: Vector3; turn: Quaternion }>;
+  /** From a body that stands upright, arms out to its sides, to how a bone is at rest here; bones that are left out lie as there. */
+  rest: ReadonlyMap<string, Quaternion>;
+  /** What a pose of the body is here. Legs move from how they stand. */
+  stanceIn(pose: BodyPose): Stance;
+  /** How a pose of the model's nodes holds it. */
+  stanceOf(world: readonly Matrix4[]): Stance;
+  /** Turns of the bones' nodes, in their parents, and where the hips' node is in its parent. @param also turns of nodes that are no bones */
+  apply(stance: Stance, also?: ReadonlyMap<number, Quaternion>): { turns: Map<number, Quaternion>; hips: Vector3 };
+  /** Places of joints, metres of the body. */
+  placesIn(stance: Stance): Map<string, { place: Vector3; turn: Quaternion }>;
 }
 
 /** Height of the hips of the body form of usual size, metres: what motions' lengths are those of. */
 const HIPS_M = 0.93;
-const NEEDED = [
-  'hips',
-  'spine',
-  'head',
-  ...['left', 'right'].flatMap((s) => ['UpperArm', 'LowerArm', 'Hand', 'UpperLeg', 'LowerLeg', 'Foot'].map((n) => s + n)),
-];
-
 /** @throws {RigError} `rig/no-figure` bones of a humanoid that are missing, by name */
 export function movedFigure(model: Model): MovedFigure {
-  const joints = new Set(model.skins.flatMap((s) => s.joints));
-  const nodeOf = new Map(
-    HUMANOID_BONES.flatMap((name) => model.nodes.flatMap((n, i) => (n.name === name && joints.has(i) ? [[name, i] as const] : []))),
-  );
-  const missing = NEEDED.filter((n) => !nodeOf.has(n));
-  if (missing.length > 0)
-    throw new RigError(
-      'rig/no-figure',
-      `Motion needs the bones of a figure, and there is no ${missing.slice(0, 3).join(', ')}. Raise a figure first.`,
-    );
+  const { nodeOf, others } = knownSkeleton(model);
   const world = nodeMatrices(model, restPose(model));
   const placeOf = (name: string) => {
     const node = nodeOf.get(name);
@@ -51,7 +50,7 @@ export function movedFigure(model: Model): MovedFigure {
   const toBody = basis.clone().transpose();
   const turnBasis = new Quaternion().setFromRotationMatrix(basis);
   const hips = placeOf('hips') as Vector3;
-  const floor = groundUnder(model, new Vector3(...axes.up));
+  const floor = groundUnder(model, world, new Vector3(...axes.up));
   const height = hips.clone().dot(new Vector3(...axes.up)) - floor;
   const scale = height / HIPS_M;
   const toCanon = (p: Vector3) => {
@@ -96,6 +95,15 @@ export function movedFigure(model: Model): MovedFigure {
       lean.set(`${s}Hand`, q);
       for (const f of HUMANOID_FINGERS.flatMap(fingerBones)) lean.set(f.replace('left', s), q);
     }
+  const rest = new Map(lean);
+  for (const s of ['left', 'right'])
+    for (const [bone, next] of [
+      ['UpperLeg', 'LowerLeg'],
+      ['LowerLeg', 'Foot'],
+    ]) {
+      const d = (places.get(s + next) as Vector3).clone().sub(places.get(s + bone) as Vector3);
+      rest.set(s + bone, new Quaternion().setFromUnitVectors(new Vector3(0, -1, 0), d.normalize()));
+    }
   const bones = HUMANOID_BONES.flatMap((name) => (nodeOf.has(name) ? [{ name, node: nodeOf.get(name) as number }] : []));
   const restTurn = model.nodes.map((_, i) => new Quaternion().setFromRotationMatrix(new Matrix4().extractRotation(world[i])));
   const named = new Map(bones.map((b) => [b.node, b.name]));
@@ -122,53 +130,70 @@ export function movedFigure(model: Model): MovedFigure {
     const [x, y, z] = pose.root?.position ?? [0, 0, 0];
     return new Vector3(x, HIPS_M + y, z);
   };
+  const fromBasis = turnBasis.clone().invert();
   return {
     stander,
     bones,
+    others,
     scale,
-    apply(pose) {
-      const turns = turnsOf(pose);
-      const posed: Quaternion[] = [];
+    rest,
+    stanceIn: (pose) => ({ turns: turnsOf(pose), hips: hipsIn(pose) }),
+    stanceOf(posed) {
+      const turns = new Map<string, Quaternion>();
+      for (const n of HUMANOID_BONES) {
+        const node = nodeOf.get(n);
+        const parent = HUMANOID_PARENT[n];
+        if (node === undefined) {
+          // what is not there goes with what it would hang from
+          turns.set(n, (parent ? (turns.get(parent) as Quaternion) : new Quaternion()).clone());
+          continue;
+        }
+        const away = new Quaternion()
+          .setFromRotationMatrix(new Matrix4().extractRotation(posed[node]))
+          .multiply(restTurn[node].clone().invert());
+        turns.set(n, fromBasis.clone().multiply(away).multiply(turnBasis));
+      }
+      return { turns, hips: toCanon(new Vector3().setFromMatrixPosition(posed[nodeOf.get('hips') as number])) };
+    },
+    apply(stance, also) {
       const out = new Map<number, Quaternion>();
       const visit = (node: number, up: Quaternion) => {
         const name = named.get(node);
         let own: Quaternion;
         if (name) {
-          const q = turns.get(name) as Quaternion;
-          own = turnBasis.clone().multiply(q).multiply(turnBasis.clone().invert()).multiply(restTurn[node]);
+          const q = stance.turns.get(name) as Quaternion;
+          own = turnBasis.clone().multiply(q).multiply(fromBasis).multiply(restTurn[node]);
           out.set(node, up.clone().invert().multiply(own).normalize());
-        } else own = up.clone().multiply(new Quaternion(...model.nodes[node].rotation));
-        posed[node] = own;
+        } else own = up.clone().multiply(also?.get(node) ?? new Quaternion(...model.nodes[node].rotation));
         for (const c of model.nodes[node].children) visit(c, own);
       };
       for (const root of model.sceneRoots) visit(root, new Quaternion());
-      const at = hipsIn(pose);
-      const moved = at
-        .setY(at.y - HIPS_M)
+      const moved = stance.hips
+        .clone()
+        .setY(stance.hips.y - HIPS_M)
         .multiplyScalar(scale)
         .applyMatrix4(basis)
         .add(hips);
       const parent = model.nodes[nodeOf.get('hips') as number].parent;
       return { turns: out, hips: parent < 0 ? moved : moved.applyMatrix4(world[parent].clone().invert()) };
     },
-    placesIn(pose) {
-      const turns = turnsOf(pose);
+    placesIn(stance) {
       const of = new Map<string, { place: Vector3; turn: Quaternion }>();
       for (const n of HUMANOID_BONES) {
-        const rest = places.get(n);
-        if (!rest) continue;
+        const own = places.get(n);
+        if (!own) continue;
         let parent = HUMANOID_PARENT[n];
         while (parent && !places.has(parent)) parent = HUMANOID_PARENT[parent];
         const up = parent ? of.get(parent) : undefined;
         const place =
           up && parent
-            ? rest
+            ? own
                 .clone()
                 .sub(places.get(parent) as Vector3)
                 .applyQuaternion(up.turn)
                 .add(up.place)
-            : hipsIn(pose);
-        of.set(n, { place, turn: turns.get(n) as Quaternion });
+            : stance.hips.clone();
+        of.set(n, { place, turn: stance.turns.get(n) as Quaternion });
       }
       return of;
     },
@@ -188,10 +213,9 @@ function squared(axes: NonNullable<ReturnType<typeof axesOf>>): NonNullable<Retu
   return { up, left, front: new Vector3(...left).cross(new Vector3(...up)).toArray() as Vec };
 }
 
-/** Height of the lowest vertex along a direction, metres. */
-function groundUnder(model: Model, up: Vector3): number {
+/** Height of the lowest vertex along a direction, metres; where nothing is drawn, of the lowest joint. */
+function groundUnder(model: Model, world: readonly Matrix4[], up: Vector3): number {
   let low = Infinity;
-  const world = nodeMatrices(model, restPose(model));
   const v = new Vector3();
   model.nodes.forEach((n, i) => {
     if (n.mesh < 0) return;
@@ -201,5 +225,6 @@ function groundUnder(model: Model, up: Vector3): number {
     for (const p of model.meshes[n.mesh].primitives)
       for (let k = 0; k + 2 < p.positions.length; k += 3) low = Math.min(low, v.fromArray(p.positions, k).applyMatrix4(m).dot(up));
   });
-  return low;
+  if (low < Infinity) return low;
+  return Math.min(...world.map((m) => v.setFromMatrixPosition(m).dot(up)));
 }
