@@ -54,6 +54,16 @@ await build({
   external: ['sharp', 'gltf-validator', 'draco3dgltf', 'assimpjs', 'node-web-audio-api'],
   plugins: [
     {
+      name: 'ndarray-pixels: sharp is loaded when a picture is read, not with everything else',
+      setup: (b) =>
+        b.onLoad({ filter: /ndarray-pixels-node\.mjs$/ }, async ({ path }) => {
+          const code = await readFile(path, 'utf8');
+          const line = 'import sharp from "sharp";';
+          if (!code.includes(line)) throw new Error(`${path} is not what it was: look at how it loads sharp.`);
+          return { contents: code.replace(line, 'const sharp = (...asked) => require("sharp")(...asked);'), loader: 'js' };
+        }),
+    },
+    {
       name: 'ktx2-encoder cannot be required; its code looks for a file beside it',
       setup: (b) =>
         b.onLoad({ filter: /ktx2-encoder\/dist\/basis\/basis_encoder\.js$/ }, async ({ path }) => {

@@ -56,12 +56,19 @@ const toJudge = (f: Finding): boolean =>
   (f.fix?.step === 'mend' || f.fix?.step === 'texture') && !SEEN_FAULTS.has(f.code) && !UNSEEN.has(f.code);
 
 /** The least similarity of the ring of views, and in which. */
-function worstView(before: readonly View[], shape: Shape, textures: readonly (MipTexture | null)[], cameras: ReturnType<typeof ringOf>) {
+function worstView(
+  before: readonly (View & { stats: ReturnType<typeof greyStats> })[],
+  shape: Shape,
+  textures: readonly (MipTexture | null)[],
+  cameras: ReturnType<typeof ringOf>,
+) {
   let [least, view, pair]: [number, string, readonly View[]] = [1, '', []];
   before.forEach((a, i) => {
     const b = drawView(shape, textures, cameras[i]);
+    // most mends change nothing in most views
+    if (a.luma.every((x, p) => x === b.luma[p]) && a.cover.every((x, p) => x === b.cover[p])) return;
     const mask = a.cover.map((x, p) => (x || b.cover[p] ? 1 : 0));
-    const s = ssim(greyStats(a.luma, a.width, a.height), greyStats(b.luma, b.width, b.height), a.width, a.height, mask);
+    const s = ssim(a.stats, greyStats(b.luma, b.width, b.height), a.width, a.height, mask);
     if (s < least) [least, view, pair] = [s, VIEW_RING[i].name, [a, b]];
   });
   return { ssim: least, view, pair };
@@ -95,7 +102,10 @@ export async function judgeFixes(
   if (shape.triangles.length === 0 || shape.triangles.length / 3 > MOST_TRIANGLES) return [...findings];
   const cameras = ringOf(shapeBox(shape), REFERENCE_M);
   const textures = await decode(document);
-  const before = cameras.map((c) => drawView(shape, textures, c));
+  const before = cameras.map((c) => {
+    const view = drawView(shape, textures, c);
+    return { ...view, stats: greyStats(view.luma, view.width, view.height) };
+  });
   const out: Finding[] = [];
   // with those before it that are not seen: several small changes add up
   let mended = document;

@@ -1,6 +1,5 @@
 /** The foreign-format converter of this platform. Run it only in a disposable process: its memory never shrinks. */
 import assimpjs from 'assimpjs';
-import sharp from 'sharp';
 import { type Converter, findImporter, type PictureConverter, pictureLeaf, pixelsFor } from '@/core/intake';
 import { DECODERS } from './media/bitmaps';
 import { encodePixels } from './media/picture';
@@ -32,6 +31,7 @@ export const convertForeign: Converter = async (main, companions) => {
 export const pictureToPng: PictureConverter = async (bytes, name) => {
   const decode = DECODERS[findImporter(bytes.subarray(0, 4096), name)?.id ?? ''];
   if (decode) return encodePixels(decode(bytes, name));
+  const { default: sharp } = await import('sharp');
   return sharp(bytes, { limitInputPixels: pixelsFor(bytes.length) })
     .png()
     .toBuffer();

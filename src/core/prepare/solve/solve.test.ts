@@ -11,6 +11,9 @@ import { solve } from './solve';
 
 vi.setConfig({ testTimeout: 240_000 });
 
+/** A search takes ten seconds: every commit makes half of these, a sweep all. */
+const half = (which: 0 | 1) => it.runIf(WHOLE || SEED % 2 === which);
+
 group('the budget solver', () => {
   it('meets a limit, tells a front nothing on it beats, and its recipe gives the bytes and the error it told', async () => {
     const document = await painted(20, 64, 0.012);
@@ -32,7 +35,7 @@ group('the budget solver', () => {
     const dearer = s.front.filter((p) => p.bytes > 4_000).at(0);
     if (dearer) expect(dearer.e).toBeLessThanOrEqual(point.e);
   });
-  it('finds the same again', async () => {
+  half(0)('finds the same again', async () => {
     const source = () => surfaceDocument('torus', rippledTorus(0.012, 0.004, 5), 8, 5);
     expect(await search(source(), { bytes: 1_000 })).toEqual(await search(source(), { bytes: 1_000 }));
   });
@@ -68,7 +71,7 @@ group('the budget solver', () => {
     expect(s.unmet.join()).toMatch(/lightest found.*would have to give/);
     expect(s.front[s.chosen].bytes).toBe(Math.min(...s.front.map((p) => p.bytes)));
   });
-  it('many small parts are joined where the limit asks for it, and only there', async () => {
+  half(1)('many small parts are joined where the limit asks for it, and only there', async () => {
     const beads = () => {
       const document = surfaceDocument('bead 0', sphere(0.003), 6, 3);
       const material = document.getRoot().listMaterials()[0];
@@ -91,7 +94,7 @@ group('the budget solver', () => {
     expect(s.met).toBe(true);
     expect(s.front[s.chosen].triangles).toBeLessThanOrEqual(70);
   });
-  it('merged bones show in the motion: that is told, and shapes are not let go for it', async () => {
+  half(0)('merged bones show in the motion: that is told, and shapes are not let go for it', async () => {
     const source = bentTube(10, 14);
     const s = await search(source, { bones: 2, bytes: 9_000 });
     const point = s.front[s.chosen];
@@ -113,7 +116,7 @@ group('the budget solver', () => {
     };
     await expect(solve(document, ref, async () => [], NO_LIMITS, 0.5, { ...t, progress: stop, recipe: t })).rejects.toThrow('stopped');
   });
-  it('places that are no numbers are left out of every measure, and do not stop the search', async () => {
+  half(1)('places that are no numbers are left out of every measure, and do not stop the search', async () => {
     const d = surfaceDocument('ball', sphere(0.03), 12, 6);
     const p = d.getRoot().listMeshes()[0].listPrimitives()[0].getAttribute('POSITION');
     p?.setElement(20, [Number.NaN, 0, 0]).setElement(45, [Number.POSITIVE_INFINITY, 0, 0]);

@@ -13,8 +13,12 @@ import { addClip } from './clip';
 import { type RetargetAsked, retargetClip } from './retarget';
 
 const PLAIN: RetargetAsked = { name: 'made', clip: null, speed: 1, energy: 1, inPlace: false, blend: 0, standing: false };
-const capture = (name: string) =>
-  bvhDocument(readBvh(readFileSync(`/usr/share/assimp/models/BVH/${name}.bvh`, 'utf8')), name, 0.0254 / 0.45);
+/** The first ten seconds of a capture nobody here made. */
+const capture = (name: string) => {
+  const read = readBvh(readFileSync(`/usr/share/assimp/models/BVH/${name}.bvh`, 'utf8'));
+  const frames = Math.min(read.frames, Math.round(10 / read.frameS));
+  return bvhDocument({ ...read, frames, values: read.values.subarray(0, frames * read.width) }, name, 0.0254 / 0.45);
+};
 
 /** A skeleton with the body's joints in a pose, under names of another habit; what is drawn is a sole. */
 function figure(pose: 'T' | 'A' | 'armsDown', call = (bone: string) => `b_${bone}`): Document {
