@@ -8,6 +8,8 @@ export interface Bone {
   /** Metres of the model. */
   head: Vec;
   tail: Vec;
+  /** Where else it leads: from its head to every joint that hangs on it, as a hand does to its fingers and a pelvis to both legs. */
+  leads?: readonly Vec[];
   /** Number of the limb it is a bone of; −1 the root, which moves what belongs to no limb. */
   limb: number;
   /** 0 … 1, of one that was found rather than pressed. */
@@ -20,8 +22,16 @@ export interface Bone {
 export type Home = Int32Array;
 
 /** Nearest point of a bone, and how far it is, metres. */
-export function toBone(bone: Pick<Bone, 'head' | 'tail'>, x: number, y: number, z: number): { at: Vec; far: number } {
-  const { head: a, tail: b } = bone;
+export function toBone(bone: Pick<Bone, 'head' | 'tail' | 'leads'>, x: number, y: number, z: number): { at: Vec; far: number } {
+  let best = toLine(bone.head, bone.tail, x, y, z);
+  for (const end of bone.leads ?? []) {
+    const other = toLine(bone.head, end, x, y, z);
+    if (other.far < best.far) best = other;
+  }
+  return best;
+}
+
+function toLine(a: Vec, b: Vec, x: number, y: number, z: number): { at: Vec; far: number } {
   const ab = [b[0] - a[0], b[1] - a[1], b[2] - a[2]];
   const whole = ab[0] ** 2 + ab[1] ** 2 + ab[2] ** 2;
   const t = whole > 0 ? Math.min(1, Math.max(0, ((x - a[0]) * ab[0] + (y - a[1]) * ab[1] + (z - a[2]) * ab[2]) / whole)) : 0;

@@ -276,12 +276,35 @@ describe('its bones', () => {
     ['A', [0.4, 0.9, 0.2] as Vec],
   ] as const)('of 52 in %s: every finger’s joints within a fifth of a hand of its own', (pose, turn) => {
     const own = bodyOf({ name: 'M', pose, turn });
-    const made = rigFigure(surfaceFrom(own.shape.positions, own.shape.triangles), { detail: 52, joints: {}, weights: 'voxel' });
+    const skin = surfaceFrom(own.shape.positions, own.shape.triangles);
+    const made = rigFigure(skin, { detail: 52, joints: {}, weights: 'voxel' });
     expect(made.bones.map((b) => b.name).sort()).toEqual([...HUMANOID_SETS[52]].sort());
     const fingers = made.joints.filter((j) => /Thumb|Index|Middle|Ring|Little/.test(j.name));
     const { off, name } = worst(fingers, own);
     // a hand is about a ninth of stature
     expect(off, name).toBeLessThan(0.108 / 5);
+    // by the form's own weights: what is a finger's follows no other finger, what is the skull's the head
+    const fingerOf = (bone: string) => /^(left|right)(Thumb|Index|Middle|Ring|Little)/.exec(bone)?.[0];
+    const { body } = own;
+    const held = (v: number, of: (bone: string) => boolean) =>
+      [0, 1, 2, 3].reduce((s, k) => s + (of(made.bones[made.binding.bones[v * 4 + k]].name) ? made.binding.shares[v * 4 + k] : 0), 0);
+    let [ofFingers, crossed, ofSkull, skull] = [0, 0, 0, 0];
+    for (const [f, v] of skin.sources[0].vertices.entries()) {
+      const bone = body.joints[body.skinIndices[f * 4]].name;
+      if (body.skinWeights[f * 4] < 0.6) continue;
+      const finger = fingerOf(bone);
+      if (finger) {
+        ofFingers++;
+        if (held(v, (b) => fingerOf(b) !== undefined && fingerOf(b) !== finger) > 0.05) crossed++;
+      } else if (bone === 'head') {
+        ofSkull++;
+        skull += held(v, (b) => b === 'head');
+      }
+    }
+    expect(ofFingers).toBeGreaterThan(500);
+    // at the webs, where neither finger begins, surfaces are parted a little elsewhere
+    expect(crossed / ofFingers).toBeLessThan(0.03);
+    expect(skull / ofSkull).toBeGreaterThan(0.85);
   });
 
   it('of 52: hands without fingers get none', () => {

@@ -8,6 +8,7 @@ import { add, cross, dot, size, sub, unit } from '../vec';
 import { type Binding, bind, type WeightMethod } from '../weights/bind';
 import { type FigureJoint, findFigure } from './find';
 import { fingersOf } from './fingers';
+import { ownFingers, wholeHead } from './whole';
 
 export interface FigureAsked {
   detail: HumanoidDetail;
@@ -75,16 +76,21 @@ export function rigFigure(surface: Surface, { detail, joints: given, weights }: 
     const below = joints.filter((j) => j.parent === name);
     const onward =
       place.get(ONWARD[name] ?? '') ?? (name === 'chest' ? place.get('neck') : undefined) ?? (below.length === 1 ? below[0] : undefined);
+    const tail = onward?.at ?? (name === 'head' ? (tips.head ?? crownOf(surface, place)) : undefined) ?? tipOf(name, place, tips);
     return {
       name,
       parent: parent ? names.indexOf(parent) : -1,
       head: at,
-      tail: onward?.at ?? tipOf(name, place, tips),
+      tail,
+      leads: below.flatMap((j) => (j.at === tail ? [] : [j.at])),
       limb: names.indexOf(name),
       sure,
     };
   });
   const binding = bind(surface, bones, weights);
+  ownFingers(surface, bones, binding);
+  const axes = figure?.axes ?? axesOf((n) => place.get(n)?.at);
+  if (axes) wholeHead(surface, bones, binding, axes.front);
   ride(surface, new Int32Array(surface.piece.length).fill(-1), binding, RIGID);
   return {
     bones,
@@ -95,6 +101,21 @@ export function rigFigure(surface: Surface, { detail, joints: given, weights }: 
     lengthM: figure?.lengthM ?? 0,
     found: figure ? 'ends, leaps, necks and bends of ways through the body' : 'joints as given',
   };
+}
+
+/** Of a head whose top was not looked for: as far as anything reaches on from the neck, near the line of both. */
+function crownOf({ positions }: Surface, place: ReadonlyMap<string, FigureJoint>): Vec | undefined {
+  const [neck, head] = [place.get('neck')?.at, place.get('head')?.at];
+  if (!neck || !head) return undefined;
+  const way = unit(sub(head, neck));
+  let high = 0;
+  for (let v = 0; v < positions.length; v += 3) {
+    const off = sub([positions[v], positions[v + 1], positions[v + 2]], head);
+    const up = dot(off, way);
+    // within a cone of 45°
+    if (up > high && size(off) < up * Math.SQRT2) high = up;
+  }
+  return high > 0 ? add(head, way, high) : undefined;
 }
 
 /** Where a last bone ends: at the end that was found, else a third of its parent's length on. */

@@ -4,6 +4,7 @@
  * shape be closed, whole or free of crossings.
  */
 import type { Bone, Home } from '../bone';
+import type { Vec } from '../middle';
 import type { Surface } from '../surface';
 
 export const GRID = 128;
@@ -108,14 +109,17 @@ export function voxelWeights(surface: Surface, bones: readonly Bone[], home: Hom
   return weights;
 }
 
+/** Points from one place to another, no farther apart than asked. */
+function along(from: Vec, to: Vec, apart: number): number[][] {
+  const steps = Math.max(1, Math.ceil(Math.hypot(to[0] - from[0], to[1] - from[1], to[2] - from[2]) / apart));
+  return Array.from({ length: steps + 1 }, (_, i) => [0, 1, 2].map((k) => from[k] + ((to[k] - from[k]) * i) / steps));
+}
+
 /** Voxels a bone runs through; where it leaves the shape the nearest solid one of each of its points. */
 function seedsOf(bone: Bone, { n, size, least }: Voxels, number: Int32Array, cells: readonly number[]): Map<number, number> {
   const seeds = new Map<number, number>();
-  const length = Math.hypot(bone.tail[0] - bone.head[0], bone.tail[1] - bone.head[1], bone.tail[2] - bone.head[2]);
-  const steps = Math.max(1, Math.ceil((length / size) * 2));
   let outside: number[] | null = null;
-  for (let i = 0; i <= steps; i++) {
-    const p = [0, 1, 2].map((k) => bone.head[k] + ((bone.tail[k] - bone.head[k]) * i) / steps);
+  for (const p of [bone.tail, ...(bone.leads ?? [])].flatMap((end) => along(bone.head, end, size / 2))) {
     const c = p.map((x, k) => Math.floor((x - least[k]) / size));
     const inside = c.every((x, k) => x >= 0 && x < n[k]);
     const own = inside ? number[c[0] + n[0] * (c[1] + n[1] * c[2])] : -1;
