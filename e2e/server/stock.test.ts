@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { WebIO } from '@gltf-transform/core';
@@ -6,6 +6,8 @@ import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import { zipSync } from 'fflate';
 import { validateBytes } from 'gltf-validator';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { licenceBlockers } from '@/core/deliver';
+import { bvhDocument, readBvh } from '@/core/intake';
 import { add, createModelPart, type Edit, PIECE_SCHEMA, type Piece, settings } from '@/core/piece';
 import { spectaclesGlb } from '../../demo/models/spectacles';
 import { BRASS, CUBE_OBJ, createThing, picture } from '../support/faulty';
@@ -134,6 +136,81 @@ describe('recipes', () => {
     const there = (await other.get(`/api/pieces/${moved}`)).body;
     expect((there.document as Piece).recipes.s).toEqual({ id: 's', steps, result: done.asset.model });
     expect(there.assets.some((a: { model: string; facts: unknown }) => a.model === done.asset.model && a.facts)).toBe(true);
+  });
+
+  test('a captured motion on a model’s own bones: made here, barred by its licence, and along in the bundle', async () => {
+    const id = await v.newPiece('Moved');
+    const bvh = readFileSync('/usr/share/assimp/models/BVH/01_03.bvh');
+    // a figure whose bones are the capture’s: a skeleton that file has, with a sole to draw
+    const figure = bvhDocument(readBvh(bvh.toString()), 'stranger', 0.056);
+    const root = figure.getRoot();
+    for (const a of root.listAnimations()) a.dispose();
+    const skin = figure.createSkin();
+    for (const n of root.listNodes()) skin.addJoint(n);
+    const buffer = root.listBuffers()[0];
+    const sole = figure
+      .createPrimitive()
+      .setAttribute(
+        'POSITION',
+        figure
+          .createAccessor()
+          .setType('VEC3')
+          .setArray(new Float32Array([-0.1, -1, 0, 0.1, -1, 0, 0, -1, 0.1]))
+          .setBuffer(buffer),
+      )
+      .setAttribute('JOINTS_0', figure.createAccessor().setType('VEC4').setArray(new Uint8Array(12)).setBuffer(buffer))
+      .setAttribute(
+        'WEIGHTS_0',
+        figure
+          .createAccessor()
+          .setType('VEC4')
+          .setArray(Float32Array.from({ length: 12 }, (_, i) => (i % 4 ? 0 : 1)))
+          .setBuffer(buffer),
+      );
+    root.listScenes()[0].addChild(figure.createNode('drawn').setMesh(figure.createMesh().addPrimitive(sole)).setSkin(skin));
+    const glb = await new WebIO().writeBinary(figure);
+    const { item } = (await v.upload(id, [['stranger.glb', glb]])).body.items[0];
+    const { item: motion } = (await v.upload(id, [['steps.bvh', new Uint8Array(bvh)]])).body.items[0];
+    const taken = { motion: motion.model, name: 'steps.bvh', clip: null, speed: 1, energy: 1, inPlace: true, blend: 12, standing: true };
+    const steps = [{ id: 'a', on: true, step: 'retarget', settings: { clips: [taken] } }];
+    const asked = { original: item.original, model: item.model, name: item.name, steps };
+    const done = (await v.post(`/api/pieces/${id}/prepare`, asked)).body;
+    expect(done.asset.facts.clips).toMatchObject([{ name: 'steps' }]);
+    const saved = await v.post(`/api/pieces/${id}/edits`, {
+      saveId: 'r',
+      baseRevision: 0,
+      schema: PIECE_SCHEMA,
+      edits: [
+        add('stock', { id: 's', ...item }),
+        add('stock', { id: 'm', ...motion }),
+        add('recipes', { id: 's', steps: steps as never, result: done.asset.model }),
+        add('parts', createModelPart('p', 's', 'Stranger')),
+      ],
+    });
+    expect(saved.status).toBe(200);
+    // whose motion it is counts as the model's does
+    const { document } = (await v.get(`/api/pieces/${id}`)).body as { document: Piece };
+    expect(
+      licenceBlockers(document)
+        .map((b) => b.stockId)
+        .sort(),
+    ).toEqual(['m', 's']);
+    const bundle = (await v.get(`/api/pieces/${id}/packages/bundle`)).body;
+    const other = await signedIn();
+    const moved = (await other.call('POST', `/api/yards/${other.yard}/bundles`, bundle)).body.id;
+    const there = (await other.get(`/api/pieces/${moved}`)).body;
+    expect((there.document as Piece).recipes.s).toEqual({ id: 's', steps, result: done.asset.model });
+    const again = await other.post(`/api/pieces/${moved}/prepare`, {
+      ...asked,
+      steps: [{ ...steps[0], settings: { clips: [{ ...taken, speed: 2 }] } }],
+    });
+    expect(again.body.asset.facts.clips[0].seconds).toBeCloseTo(done.asset.facts.clips[0].seconds / 2, 1);
+    // what another yard has is not to be had by its hash
+    const stranger = await signedIn();
+    const own = await stranger.newPiece('Nothing here');
+    const theirs = (await stranger.upload(own, [['stranger.glb', glb]])).body.items[0].item;
+    const taking = await stranger.post(`/api/pieces/${own}/prepare`, { ...asked, original: theirs.original, model: theirs.model });
+    expect(taking.status).toBe(404);
   });
 
   test('a result that nobody made here is refused; a recipe that leaves nothing is refused', async () => {
