@@ -1,4 +1,5 @@
 import { defineConfig } from '@playwright/test';
+import { CHROMIUM } from './e2e/support/chromium';
 
 export default defineConfig({
   testDir: 'e2e',
@@ -22,8 +23,7 @@ export default defineConfig({
     acceptDownloads: true,
     actionTimeout: 120_000,
     launchOptions: {
-      // Debian's Chromium without a window's furniture, which took a seventh of all work
-      executablePath: process.env.SCAPHOS_CHROMIUM ?? '/usr/bin/chromium-headless-shell',
+      executablePath: CHROMIUM,
       args: [
         '--no-sandbox',
         '--no-first-run',

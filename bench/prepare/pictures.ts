@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { chromium } from '@playwright/test';
 import { build } from 'esbuild';
 import sharp from 'sharp';
+import { CHROMIUM } from '../../e2e/support/chromium';
 import { rivalPath } from './rivals';
 import { io } from './triangles';
 
@@ -53,7 +54,7 @@ export async function openPictures(): Promise<{ of: (original: Uint8Array) => Pr
     logLevel: 'warning',
   });
   const browser = await chromium.launch({
-    executablePath: process.env.SCAPHOS_CHROMIUM ?? '/usr/bin/chromium-headless-shell',
+    executablePath: CHROMIUM,
     args: [
       '--no-sandbox',
       '--no-first-run',

@@ -98,6 +98,26 @@ describe('what comes in', () => {
   });
 });
 
+/** A model whose recipe was run, hung in the piece. */
+async function keepMade(id: string, item: object, steps: readonly object[], result: string, ...also: Edit[]): Promise<void> {
+  const edits = [
+    add('stock', { id: 's', ...item } as never),
+    ...also,
+    add('recipes', { id: 's', steps: steps as never, result }),
+    add('parts', createModelPart('p', 's', 'What was made')),
+  ];
+  const saved = await v.post(`/api/pieces/${id}/edits`, { saveId: 'r', baseRevision: 0, schema: PIECE_SCHEMA, edits });
+  expect(saved.status).toBe(200);
+}
+/** The piece in another yard, by its bundle. */
+async function carried(id: string) {
+  const bundle = (await v.get(`/api/pieces/${id}/packages/bundle`)).body;
+  const other = await signedIn();
+  const moved: string = (await other.call('POST', `/api/yards/${other.yard}/bundles`, bundle)).body.id;
+  const there: { document: Piece; assets: { model: string; facts: unknown }[] } = (await other.get(`/api/pieces/${moved}`)).body;
+  return { other, moved, there };
+}
+
 describe('recipes', () => {
   test('a recipe gives a model of its own; the original stays; the piece draws and delivers the mended one', async () => {
     const id = await v.newPiece('Mended');
@@ -115,27 +135,14 @@ describe('recipes', () => {
     expect(done.asset.facts.placing.eyewear).toMatchObject({ units: { factor: 1 }, orientation: { yawDeg: 0 } });
     const again = (await v.post(`/api/pieces/${id}/prepare`, { original: item.original, model: item.model, name: item.name, steps })).body;
     expect(again.asset.model).toBe(done.asset.model);
-    const saved = await v.post(`/api/pieces/${id}/edits`, {
-      saveId: 'r',
-      baseRevision: 0,
-      schema: PIECE_SCHEMA,
-      edits: [
-        add('stock', { id: 's', ...item }),
-        add('recipes', { id: 's', steps: steps as never, result: done.asset.model }),
-        add('parts', createModelPart('p', 's', 'Spectacles')),
-      ],
-    });
-    expect(saved.status).toBe(200);
+    await keepMade(id, item, steps, done.asset.model);
     const glb = (await v.get(`/api/pieces/${id}/packages/glb`)).body;
     const bounds = (await new WebIO().registerExtensions(ALL_EXTENSIONS).readBinary(glb)).getRoot().listMeshes()[0].listPrimitives()[0];
     expect(Math.abs(bounds.getAttribute('POSITION')?.getMax([])[0] ?? 9)).toBeLessThan(0.2);
     // it travels: the bundle carries original, recipe and result
-    const bundle = (await v.get(`/api/pieces/${id}/packages/bundle`)).body;
-    const other = await signedIn();
-    const moved = (await other.call('POST', `/api/yards/${other.yard}/bundles`, bundle)).body.id;
-    const there = (await other.get(`/api/pieces/${moved}`)).body;
-    expect((there.document as Piece).recipes.s).toEqual({ id: 's', steps, result: done.asset.model });
-    expect(there.assets.some((a: { model: string; facts: unknown }) => a.model === done.asset.model && a.facts)).toBe(true);
+    const { there } = await carried(id);
+    expect(there.document.recipes.s).toEqual({ id: 's', steps, result: done.asset.model });
+    expect(there.assets.some((a) => a.model === done.asset.model && a.facts)).toBe(true);
   });
 
   test('a captured motion on a model’s own bones: made here, barred by its licence, and along in the bundle', async () => {
@@ -176,18 +183,7 @@ describe('recipes', () => {
     const asked = { original: item.original, model: item.model, name: item.name, steps };
     const done = (await v.post(`/api/pieces/${id}/prepare`, asked)).body;
     expect(done.asset.facts.clips).toMatchObject([{ name: 'steps' }]);
-    const saved = await v.post(`/api/pieces/${id}/edits`, {
-      saveId: 'r',
-      baseRevision: 0,
-      schema: PIECE_SCHEMA,
-      edits: [
-        add('stock', { id: 's', ...item }),
-        add('stock', { id: 'm', ...motion }),
-        add('recipes', { id: 's', steps: steps as never, result: done.asset.model }),
-        add('parts', createModelPart('p', 's', 'Stranger')),
-      ],
-    });
-    expect(saved.status).toBe(200);
+    await keepMade(id, item, steps, done.asset.model, add('stock', { id: 'm', ...motion }));
     // whose motion it is counts as the model's does
     const { document } = (await v.get(`/api/pieces/${id}`)).body as { document: Piece };
     expect(
@@ -195,11 +191,8 @@ describe('recipes', () => {
         .map((b) => b.stockId)
         .sort(),
     ).toEqual(['m', 's']);
-    const bundle = (await v.get(`/api/pieces/${id}/packages/bundle`)).body;
-    const other = await signedIn();
-    const moved = (await other.call('POST', `/api/yards/${other.yard}/bundles`, bundle)).body.id;
-    const there = (await other.get(`/api/pieces/${moved}`)).body;
-    expect((there.document as Piece).recipes.s).toEqual({ id: 's', steps, result: done.asset.model });
+    const { other, moved, there } = await carried(id);
+    expect(there.document.recipes.s).toEqual({ id: 's', steps, result: done.asset.model });
     const again = await other.post(`/api/pieces/${moved}/prepare`, {
       ...asked,
       steps: [{ ...steps[0], settings: { clips: [{ ...taken, speed: 2 }] } }],

@@ -5,7 +5,7 @@ import { RigError, type Vec } from '../middle';
 import { ride } from '../plan';
 import type { Surface } from '../surface';
 import { add, cross, dot, size, sub, unit } from '../vec';
-import { type Binding, bind, type WeightMethod } from '../weights/bind';
+import { type Binding, bind, mostInfluences, type WeightMethod } from '../weights/bind';
 import { type FigureJoint, findFigure } from './find';
 import { fingersOf } from './fingers';
 import { ownFingers, wholeHead } from './whole';
@@ -91,6 +91,7 @@ export function rigFigure(surface: Surface, { detail, joints: given, weights }: 
   ownFingers(surface, bones, binding);
   const axes = figure?.axes ?? axesOf((n) => place.get(n)?.at);
   if (axes) wholeHead(surface, bones, binding, axes.front);
+  binding.maxInfluences = mostInfluences(binding.shares);
   ride(surface, new Int32Array(surface.piece.length).fill(-1), binding, RIGID);
   return {
     bones,

@@ -5,7 +5,7 @@ import { distancesFrom } from '../geodesic';
 import type { Vec } from '../middle';
 import type { Surface } from '../surface';
 import { add, dot, size, sub, unit } from '../vec';
-import type { Binding } from '../weights/bind';
+import { type Binding, setShares } from '../weights/bind';
 
 /** Of the way from a finger’s tip to its root: along the surface it leaves the others a little later, in the palm. */
 const STANDS_OUT = 1.1;
@@ -40,7 +40,7 @@ export function wholeHead(surface: Surface, bones: readonly Bone[], binding: Bin
       give(bone, trunk.has(bone) ? s * (1 - share) : s);
       if (trunk.has(bone)) give(head, s * share);
     }
-    put(binding, v, shares);
+    setShares(binding, v, shares);
   }
 }
 
@@ -96,17 +96,9 @@ function keep(
     const far = own.map((b) => toBone(bones[b], x, y, z).far);
     kept.push({ bone: own[far.indexOf(Math.min(...far))], share: 1 });
   }
-  put(binding, v, new Map(kept.map((k) => [k.bone, k.share])));
-}
-
-/** A vertex' shares anew: at most four, the greatest first, in 4096ths that sum to 1 exactly. */
-function put(binding: Binding, v: number, shares: ReadonlyMap<number, number>): void {
-  const kept = [...shares].sort((a, b) => b[1] - a[1] || a[0] - b[0]).slice(0, FOUR);
-  const sum = kept.reduce((s, [, share]) => s + share, 0);
-  const parts = kept.map(([, share]) => Math.round((share / sum) * 4096));
-  parts[0] += 4096 - parts.reduce((s, p) => s + p, 0);
-  for (let k = 0; k < FOUR; k++) {
-    binding.bones[v * FOUR + k] = parts[k] > 0 ? kept[k][0] : 0;
-    binding.shares[v * FOUR + k] = (parts[k] ?? 0) / 4096;
-  }
+  setShares(
+    binding,
+    v,
+    kept.map((k) => [k.bone, k.share]),
+  );
 }

@@ -76,35 +76,52 @@ function four(
 ): Binding {
   const vertices = surface.piece.length;
   const out = { bones: new Uint16Array(vertices * FOUR), shares: new Float32Array(vertices * FOUR) };
-  let [maxInfluences, unreached] = [0, 0];
+  let unreached = 0;
   const order = bones.map((_, i) => i);
   for (let v = 0; v < vertices; v++) {
     order.sort((a, b) => weights[b][v] - weights[a][v] || a - b);
-    const most = order.slice(0, FOUR).filter((b) => weights[b][v] > 0);
-    const sum = most.reduce((s, b) => s + weights[b][v], 0);
-    if (!(sum > 0)) {
-      const [x, y, z] = [surface.positions[v * 3], surface.positions[v * 3 + 1], surface.positions[v * 3 + 2]];
-      const far = bones.map((b) => toBone(b, x, y, z).far);
-      out.bones[v * FOUR] = far.indexOf(Math.min(...far));
-      out.shares[v * FOUR] = 1;
-      unreached++;
-      maxInfluences = Math.max(maxInfluences, 1);
+    const most = order.slice(0, FOUR).map((b) => [b, weights[b][v]] as const);
+    if (most.some(([, w]) => w > 0)) {
+      setShares(out, v, most);
       continue;
     }
-    const kept = most.filter((b) => weights[b][v] / sum >= LEAST_SHARE);
-    const whole = kept.reduce((s, b) => s + weights[b][v], 0);
-    // shares in 4096ths sum to 1 exactly, whoever adds them; what rounding leaves is the greatest's
-    let rest = 4096;
-    kept.forEach((b, k) => {
-      const share = Math.round((weights[b][v] / whole) * 4096);
-      out.bones[v * FOUR + k] = b;
-      if (k > 0) {
-        out.shares[v * FOUR + k] = share / 4096;
-        rest -= share;
-      }
-    });
-    out.shares[v * FOUR] = rest / 4096;
-    maxInfluences = Math.max(maxInfluences, kept.length);
+    const [x, y, z] = [surface.positions[v * 3], surface.positions[v * 3 + 1], surface.positions[v * 3 + 2]];
+    const far = bones.map((b) => toBone(b, x, y, z).far);
+    setShares(out, v, [[far.indexOf(Math.min(...far)), 1]]);
+    unreached++;
   }
-  return { ...chosen, ...out, maxInfluences, unreached };
+  return { ...chosen, ...out, maxInfluences: mostInfluences(out.shares), unreached };
+}
+
+/** What a vertex follows, at most four, the greatest first; shares in 4096ths sum to 1 exactly, whoever adds them. */
+export function setShares(
+  out: Pick<Binding, 'bones' | 'shares'>,
+  v: number,
+  weights: Iterable<readonly [bone: number, weight: number]>,
+): void {
+  const most = [...weights]
+    .filter(([, w]) => w > 0)
+    .sort((a, b) => b[1] - a[1] || a[0] - b[0])
+    .slice(0, FOUR);
+  const sum = most.reduce((s, [, w]) => s + w, 0);
+  const kept = most.filter(([, w]) => w / sum >= LEAST_SHARE);
+  const whole = kept.reduce((s, [, w]) => s + w, 0);
+  // what rounding leaves is the greatest's
+  const parts = kept.map(([, w]) => Math.round((w / whole) * 4096));
+  parts[0] += 4096 - parts.reduce((s, p) => s + p, 0);
+  for (let k = 0; k < FOUR; k++) {
+    out.bones[v * FOUR + k] = kept[k]?.[0] ?? 0;
+    out.shares[v * FOUR + k] = (parts[k] ?? 0) / 4096;
+  }
+}
+
+/** Most bones that any vertex follows. */
+export function mostInfluences(shares: Float32Array): number {
+  let most = 0;
+  for (let i = 0; i < shares.length; i += FOUR) {
+    let n = 0;
+    for (let k = 0; k < FOUR; k++) if (shares[i + k] > 0) n++;
+    most = Math.max(most, n);
+  }
+  return most;
 }
