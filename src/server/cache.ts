@@ -7,7 +7,7 @@ import { asHttp } from './readers';
 import { requireDisk } from './reserve';
 
 const CACHE_DAYS = 7;
-const FOLDERS = ['packages', 'solved', 'drawn'] as const;
+const FOLDERS = ['packages', 'solved', 'drawn', 'read'] as const;
 export const cacheFile = (folder: (typeof FOLDERS)[number], name: string) => join(cacheDir(), folder, name);
 
 const underWay = new Map<string, Promise<string>>();

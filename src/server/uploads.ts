@@ -1,9 +1,6 @@
 /** Uploads that resume, by the tus protocol 1.0: bytes are kept until the whole file is there, whatever breaks in between. */
-import { createHash } from 'node:crypto';
-import { createReadStream } from 'node:fs';
 import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
-import { pipeline } from 'node:stream/promises';
 import { FileStore } from '@tus/file-store';
 import { Server } from '@tus/server';
 import type { TakeRequest, UploadAnswer } from '@/api';
@@ -16,6 +13,7 @@ import { HttpError, notFound } from './errors';
 import { newId } from './ids';
 import { requireRoom, requireUploadRoom } from './quotas';
 import { readFiles } from './readers';
+import { hashFile, readOnce } from './readonce';
 import { requireDisk } from './reserve';
 
 /** An upload nobody goes on with is kept this long. */
@@ -73,12 +71,6 @@ export async function receiveUpload(accountId: string, id: string | undefined, r
   return server.handleWeb(new Request(request.url, init));
 }
 
-async function hashFile(path: string): Promise<string> {
-  const hash = createHash('sha256');
-  await pipeline(createReadStream(path), hash);
-  return hash.digest('hex');
-}
-
 /**
  * Takes finished uploads into a yard as what was dropped together. They are gone afterwards, but where the server itself failed.
  * @throws {HttpError} 404 not there, 409 not all here yet, 422 damaged on the way or not readable
@@ -134,8 +126,9 @@ async function take(db: Knex, yardId: string, accountId: string, { uploads }: Ta
         );
     const answer = await withTempDir(async (dir) => {
       const files = uploads.map(({ id, name }) => ({ name, path: join(folder(), id) }));
-      const done = await readFiles(yardId, files, join(dir, 'out'), signal);
-      return keep(db, yardId, done, join(dir, 'out'));
+      const out = join(dir, 'out');
+      const done = await readOnce(accountId, files, out, () => readFiles(yardId, files, out, signal));
+      return keep(db, yardId, done, out);
     });
     await forget();
     return answer;
