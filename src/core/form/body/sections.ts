@@ -1,5 +1,5 @@
 /** Sections and ends of the body's lofted tubes, as implicit surfaces. Millimetres. */
-import { ell } from '../shapes';
+import { ell, length } from '../shapes';
 
 /** Ellipsoid whose first axis is turned by a about X (pitch), then b about Z */
 export function ellR(
@@ -31,7 +31,7 @@ export function sect(u: number, v: number, up: number, um: number, vp: number, v
   const a = Math.abs(u) / (u > 0 ? up : um),
     b = Math.abs(v) / (v > 0 ? vp : vm),
     k = Math.pow(Math.pow(a, n) + Math.pow(b, n), 1 / n);
-  return k < 0.05 ? -0.95 * Math.min(up, um, vp, vm) : Math.hypot(u, v) * (1 - 1 / k);
+  return k < 0.05 ? -0.95 * Math.min(up, um, vp, vm) : length(u, v) * (1 - 1 / k);
 }
 /** Ends a tube `over` millimetres past its end. */
-export const endCap = (d: number, over: number) => (over <= 0 ? d : d > 0 ? Math.hypot(d, over) : Math.max(over, d));
+export const endCap = (d: number, over: number) => (over <= 0 ? d : d > 0 ? length(d, over) : Math.max(over, d));

@@ -163,16 +163,15 @@ export function bodyWeights(m: BodyMesh): Float64Array {
       near[a].add(b);
       near[b].add(a);
     }
+  const sums = new Float64Array(NJ);
   for (let step = 0; step < 8; step++) {
     const before = rows.slice();
     core.forEach((c, i) => {
       const share = spread(c, half.info, step);
       if (!share) return;
-      for (let j = 0; j < NJ; j++) {
-        let sum = 0;
-        for (const k of near[i]) sum += before[k * NJ + j];
-        rows[i * NJ + j] = lerp(before[i * NJ + j], sum / near[i].size, share);
-      }
+      sums.fill(0);
+      for (const k of near[i]) for (let j = 0; j < NJ; j++) sums[j] += before[k * NJ + j];
+      for (let j = 0; j < NJ; j++) rows[i * NJ + j] = lerp(before[i * NJ + j], sums[j] / near[i].size, share);
     });
     symmetrise();
   }
@@ -198,18 +197,16 @@ export function packWeights(
   const count = mirror.length;
   const bones = new Uint16Array(count * 4);
   const shares = new Float32Array(count * 4);
+  const sums = new Float64Array(names.length);
   for (let i = 0; i < count; i++) {
     // a pair is written together, by the first of it
     if (mirror[i] < i) continue;
-    const sums = new Float64Array(names.length);
-    to.forEach((b, j) => {
-      sums[b] += dense[i * all.length + j];
-    });
+    sums.fill(0);
+    for (let j = 0; j < all.length; j++) sums[to[j]] += dense[i * all.length + j];
     const midline = mirror[i] === i;
-    let kept = [...sums.keys()]
-      .filter((j) => sums[j] > 0.004)
-      .sort((x, y) => sums[y] - sums[x] || x - y)
-      .slice(0, 4);
+    let kept: number[] = [];
+    for (let j = 0; j < names.length; j++) if (sums[j] > 0.004) kept.push(j);
+    kept = kept.sort((x, y) => sums[y] - sums[x] || x - y).slice(0, 4);
     // on the midline pairs stay pairs
     if (midline) kept = kept.filter((j) => mirrored[j] === j || kept.includes(mirrored[j]));
     const sum = kept.reduce((q, j) => q + sums[j], 0);
