@@ -2,8 +2,9 @@
 
 import { expect, type Page } from '@playwright/test';
 import { crownGlb } from '../../demo/models/crown';
-import { lamplighterGlb } from '../../demo/models/lamplighter';
+import { manikin, masthead } from '../../src/core/rig/samples';
 import { makePiece, saved, signIn, site, test } from '../support/page';
+import { lone } from '../support/preparing';
 
 const plan = 'Sail plan';
 
@@ -65,9 +66,10 @@ test('a chain by two presses; one bone more, and struck again', async ({ page })
 test('a figure: bones by one press, an elbow dragged and its pair with it, a wrist typed, fewer bones; weights and a pose are looked at', async ({
   page,
 }) => {
-  await bring(page, 'lamplighter.glb', await lamplighterGlb());
+  const { positions, triangles } = manikin(56);
+  await bring(page, 'manikin.glb', await lone(4, positions, triangles));
   await page.getByRole('button', { name: 'A figure' }).click();
-  const front = page.getByRole('img', { name: /lamplighter\.glb from the front, 22 bones/ });
+  const front = page.getByRole('img', { name: /manikin\.glb from the front, 22 bones/ });
   await expect(front).toBeVisible();
   await expect(page.getByText('every joint is sure')).toBeVisible();
   const joints = page.getByRole('region', { name: 'Joints' });
@@ -118,4 +120,53 @@ test('a figure: bones by one press, an elbow dragged and its pair with it, a wri
   await saved(page);
   await page.getByRole('button', { name: 'Take the bones away' }).click();
   await expect(page.getByRole('button', { name: 'A figure' })).toHaveAttribute('aria-pressed', 'false');
+});
+
+test('chains of a masthead: called otherwise, turned round, parted, joined, hung elsewhere, a joint dragged, all as found again', async ({
+  page,
+}) => {
+  const { positions, triangles } = masthead();
+  await bring(page, 'masthead.glb', await lone(4, positions, triangles));
+  await page.getByRole('button', { name: 'Chains in all limbs' }).click();
+  const table = page.getByRole('table', { name: plan });
+  const names = table.getByRole('button', { name: /Choose chain/ });
+  // the pole's lower and upper end, and the pennant from the upper one
+  await expect(names).toHaveCount(3);
+  await page.getByLabel('Call them all').fill('spar');
+  await page.getByRole('button', { name: 'Call', exact: true }).click();
+  await expect(table).toContainText('spar 3');
+  await page.getByRole('button', { name: 'Choose chain 3, spar 3' }).click();
+  const sheet = page.getByRole('group', { name: 'Chain spar 3' });
+  await expect(sheet.getByRole('combobox', { name: 'Hangs from' })).toHaveValue('limb 2');
+  await sheet.getByRole('combobox', { name: 'Hangs from' }).selectOption({ label: 'the root' });
+  await expect(sheet.getByRole('combobox', { name: 'Hangs from' })).toHaveValue('');
+  await page.getByRole('button', { name: 'One bone more in spar 3' }).click();
+  await expect(table.getByRole('row').nth(3)).toContainText('3');
+  await sheet.getByRole('button', { name: 'Part it' }).click();
+  await expect(names).toHaveCount(4);
+  await expect(table).toContainText('spar 3 b');
+  await page.getByRole('button', { name: 'As it was found' }).click();
+  await expect(names).toHaveCount(3);
+  await page.getByRole('button', { name: 'Choose chain 2, spar 2' }).click();
+  await page.getByRole('combobox', { name: 'Goes on with' }).selectOption({ label: 'spar 3' });
+  await expect(names).toHaveCount(2);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(names).toHaveCount(3);
+  await page.getByRole('button', { name: 'Strike spar 1' }).click();
+  await expect(names).toHaveCount(2);
+  await page.getByRole('button', { name: 'limb 1', exact: true }).click();
+  await expect(names).toHaveCount(3);
+  await page.getByRole('button', { name: 'Choose chain 3, spar 3' }).click();
+  await page.getByRole('button', { name: 'Two plates' }).click();
+  const tip = page.locator('[data-view="figure-front"] ~ svg [data-joint="tip of spar 3"]');
+  const box = async () => (await tip.boundingBox()) ?? { x: 0, y: 0, width: 0, height: 0 };
+  const from = await box();
+  await page.mouse.move(from.x + from.width / 2, from.y + from.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(from.x + from.width / 2, from.y + from.height / 2 - 20, { steps: 4 });
+  await page.mouse.up();
+  await expect(page.getByRole('button', { name: 'Joints as found' })).toBeVisible();
+  await expect.poll(async () => Math.round((await box()).y - from.y)).toBe(-20);
+  // a press beside those that were found
+  await saved(page);
 });

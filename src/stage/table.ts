@@ -57,6 +57,9 @@ function applyLook(o: Object3D, material: Material): void {
   if (o instanceof Mesh) o.material = material;
 }
 
+/** Air around what is seen. */
+const MARGIN = 1.08;
+
 /** Puts models into a group under one turn, and says from where it is seen. */
 export class Table {
   readonly group = new Group();
@@ -64,6 +67,8 @@ export class Table {
   private readonly made: { dispose: () => void }[] = [];
   private middle = new Vector3();
   private radius = 1;
+  /** Of the upright cylinder it turns in: half its height, and its half width. */
+  private turns = { high: 1, wide: 1 };
 
   constructor(private readonly view: TableView) {
     this.group.add(this.inner);
@@ -87,7 +92,9 @@ export class Table {
     const box = new Box3().setFromObject(this.hold(item, model));
     if (box.isEmpty()) return false;
     box.getCenter(this.middle);
-    this.radius = Math.max(box.getSize(new Vector3()).length() / 2, 1e-6);
+    const half = box.getSize(new Vector3()).multiplyScalar(0.5);
+    this.radius = Math.max(half.length(), 1e-6);
+    this.turns = { high: half.y, wide: Math.max(Math.hypot(half.x, half.z), 1e-6) };
     this.inner.position.copy(this.middle).negate();
     return true;
   }
@@ -135,10 +142,20 @@ export class Table {
     }
   }
 
+  /** As near as all of it is seen whichever way it is turned. */
+  private away(aspect: number): number {
+    const { high, wide } = this.turns;
+    const [sin, cos] = [Math.abs(Math.sin(this.view.heightRad)), Math.abs(Math.cos(this.view.heightRad))];
+    const slope = Math.tan((FIELD_DEG / 2) * (Math.PI / 180));
+    // the edge that is nearest, below where one looks down, and what is farthest aside
+    const upright = (high * cos + wide * sin) / slope + wide * cos - high * sin;
+    return Math.max(upright, wide / (slope * Math.min(aspect, 100)), this.radius) * MARGIN;
+  }
+
   camera(aspect: number): PerspectiveCamera {
     const camera = new PerspectiveCamera(FIELD_DEG, aspect, this.radius / 100, this.radius * 100);
-    const distance = (this.radius / Math.sin((FIELD_DEG / 2) * (Math.PI / 180))) * Math.max(1, 0.9 / aspect) * 0.8;
     const { heightRad: h } = this.view;
+    const distance = this.away(aspect);
     // straight from above the horizon's up is no up any more
     if (Math.abs(h) > 1.5) camera.up.set(0, 0, -Math.sign(h));
     camera.position.set(0, distance * Math.sin(h), distance * Math.cos(h));

@@ -37,6 +37,8 @@ export interface ModelNode {
   tailM: [number, number, number] | null;
   /** Of a joint that was found: how sure it is, 0 … 1 (`extras.sure`); null where nothing says. */
   sure: number | null;
+  /** Of a chain's first joint: the name the chain was found under, and which of its joints this is (`extras.chain`). */
+  chain: { found: string; joint: number } | null;
   /** Of a chain's first joint: how far its line strays from 1, 2, 3 … straight bones, mm (`extras.strayMm`). */
   strayMm: number[] | null;
   /** Instances (EXT_mesh_gpu_instancing), each a column-major matrix in node space; null for one. */
@@ -211,6 +213,12 @@ function readSure(n: Node): number | null {
   return typeof sure === 'number' && sure >= 0 && sure <= 1 ? sure : null;
 }
 
+function readChain(n: Node): ModelNode['chain'] {
+  const { chain } = n.getExtras() as { chain?: { found?: unknown; joint?: unknown } };
+  const { found, joint } = chain ?? {};
+  return typeof found === 'string' && typeof joint === 'number' && Number.isInteger(joint) && joint >= 0 ? { found, joint } : null;
+}
+
 function readStray(n: Node): number[] | null {
   const { strayMm } = n.getExtras() as { strayMm?: unknown };
   return Array.isArray(strayMm) && strayMm.length > 0 && strayMm.every((x) => typeof x === 'number' && x >= 0) ? strayMm : null;
@@ -238,6 +246,7 @@ export function readModel(document: Document): Model {
       morphWeights: n.getWeights().length ? n.getWeights() : (n.getMesh()?.getWeights() ?? []),
       tailM: readTail(n),
       sure: readSure(n),
+      chain: readChain(n),
       strayMm: readStray(n),
       instances: readInstances(n),
     })),

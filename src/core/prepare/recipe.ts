@@ -137,16 +137,16 @@ async function runMend(document: Document, settings: SettingsOf<'mend'>, tools: 
   return undefined;
 }
 
-const runChains = (document: Document, { chains, weights }: SettingsOf<'chains'>) =>
-  raised(document, (surface) =>
-    chains === 'all'
-      ? rigLimbs(surface, weights)
-      : rigChains(
-          surface,
-          chains.map(({ name, rootM, tipM, bones }) => ({ name: name ?? undefined, root: rootM, tip: tipM, bones })),
-          weights,
-        ),
-  );
+const runChains = (document: Document, { chains, more, changes, weights }: SettingsOf<'chains'>) =>
+  raised(document, (surface) => {
+    const asked = (chains === 'all' ? more : chains).map(({ name, rootM, tipM, bones }) => ({
+      name: name ?? undefined,
+      root: rootM,
+      tip: tipM,
+      bones,
+    }));
+    return chains === 'all' ? rigLimbs(surface, weights, { asked, changes }) : rigChains(surface, asked, weights, changes);
+  });
 
 const runFigure = (document: Document, { detail, jointsM, weights }: SettingsOf<'figure'>) =>
   raised(document, (surface) => rigFigure(surface, { detail, joints: jointsM, weights }));

@@ -14,6 +14,8 @@ export interface Bone {
   limb: number;
   /** 0 … 1, of one that was found rather than pressed. */
   sure?: number;
+  /** Of a chain's first: the name the chain was found under, and which of its joints this bone begins at. */
+  chain?: { found: string; joint: number };
   /** Of a chain's first: how far the line strays from 1, 2, 3 … straight bones, mm. */
   strayMm?: number[];
 }

@@ -72,6 +72,17 @@ export function chainPlans(line: Pick<MiddleLine, 'points'>, most = MOST_BONES):
   return plans;
 }
 
+/** Greatest distance of a line from straight bones between these joints, mm. */
+export function strayOf(line: Pick<MiddleLine, 'points'>, joints: readonly Vec[]): number {
+  let far = 0;
+  for (const p of line.points) {
+    let near = Infinity;
+    for (let k = 0; k + 1 < joints.length; k++) near = Math.min(near, toChord(p, joints[k], joints[k + 1]));
+    far = Math.max(far, near);
+  }
+  return far * 1000;
+}
+
 /** Of a limb's half width: inside a thick one a line that strays so little is the tracing's. */
 const INSIDE = 0.25;
 

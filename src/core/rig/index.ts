@@ -1,6 +1,7 @@
 /** Bones and weights raised in a shape: traced middle lines, chains, limbs, heat and voxels, poses that test them. */
 export type { Bone } from './bone';
 export { type ChainPlan, chainPlans, MOST_BONES, proposedBones, SHOWS_MM } from './chain';
+export type { ChainChange, ChainChanges } from './changes';
 export {
   axesOf,
   type FigureAsked,

@@ -3,86 +3,10 @@ import { findLimbs } from './limbs';
 import type { Vec } from './middle';
 import { ROOT, rigChains, rigLimbs } from './plan';
 import { testPoses } from './posetest';
+import { R, urchin } from './samples';
 import { tube } from './shapes';
-import { type Surface, surfaceFrom } from './surface';
+import { surfaceFrom } from './surface';
 
-const R = 0.012;
-/** A ball with so many tubes out of it, made one surface by marching over their union. */
-function urchin(arms: readonly Vec[], lengthM: number, cells = 90): Surface {
-  const reach = lengthM + 0.05;
-  const size = (2 * reach) / cells;
-  const field = (x: number, y: number, z: number) => {
-    let d = Math.hypot(x, y, z) - 0.03;
-    for (const a of arms) {
-      const t = Math.min(lengthM, Math.max(0, x * a[0] + y * a[1] + z * a[2]));
-      d = Math.min(d, Math.hypot(x - t * a[0], y - t * a[1], z - t * a[2]) - R);
-    }
-    return d;
-  };
-  // surface nets: a vertex in each cell the level runs through, a square across each edge it crosses
-  const n = cells + 1;
-  const value = new Float64Array(n ** 3);
-  const at = (i: number, j: number, k: number) => i + n * (j + n * k);
-  for (let k = 0; k < n; k++)
-    for (let j = 0; j < n; j++)
-      for (let i = 0; i < n; i++) value[at(i, j, k)] = field(i * size - reach, j * size - reach, k * size - reach);
-  const vertex = new Map<number, number>();
-  const positions: number[] = [];
-  const CORNERS = [0, 1, 2, 3, 4, 5, 6, 7].map((c) => [c & 1, (c >> 1) & 1, c >> 2]);
-  for (let k = 0; k < cells; k++)
-    for (let j = 0; j < cells; j++)
-      for (let i = 0; i < cells; i++) {
-        const v = CORNERS.map(([a, b, c]) => value[at(i + a, j + b, k + c)]);
-        if (v.every((x) => x > 0) || v.every((x) => x <= 0)) continue;
-        let [count, x, y, z] = [0, 0, 0, 0];
-        for (let p = 0; p < 8; p++)
-          for (let q = p + 1; q < 8; q++) {
-            const [d, e] = [CORNERS[p], CORNERS[q]];
-            if (Math.abs(d[0] - e[0]) + Math.abs(d[1] - e[1]) + Math.abs(d[2] - e[2]) !== 1 || v[p] > 0 === v[q] > 0) continue;
-            const t = v[p] / (v[p] - v[q]);
-            x += d[0] + t * (e[0] - d[0]);
-            y += d[1] + t * (e[1] - d[1]);
-            z += d[2] + t * (e[2] - d[2]);
-            count++;
-          }
-        vertex.set(at(i, j, k), positions.length / 3);
-        positions.push((i + x / count) * size - reach, (j + y / count) * size - reach, (k + z / count) * size - reach);
-      }
-  const triangles: number[] = [];
-  for (let k = 1; k < cells; k++)
-    for (let j = 1; j < cells; j++)
-      for (let i = 1; i < cells; i++)
-        for (const [d, p, q] of [
-          [
-            [1, 0, 0],
-            [0, 1, 0],
-            [0, 0, 1],
-          ],
-          [
-            [0, 1, 0],
-            [0, 0, 1],
-            [1, 0, 0],
-          ],
-          [
-            [0, 0, 1],
-            [1, 0, 0],
-            [0, 1, 0],
-          ],
-        ]) {
-          const [inside, next] = [value[at(i, j, k)] <= 0, value[at(i + d[0], j + d[1], k + d[2])] <= 0];
-          if (inside === next) continue;
-          const c = [
-            [0, 0],
-            [1, 0],
-            [1, 1],
-            [0, 1],
-          ].map(([s, t]) => vertex.get(at(i - s * p[0] - t * q[0], j - s * p[1] - t * q[1], k - s * p[2] - t * q[2])) as number);
-          const order = inside ? [0, 3, 2, 1] : [0, 1, 2, 3];
-          const [a, b, e, f] = order.map((o) => c[o]);
-          triangles.push(a, f, e, a, e, b);
-        }
-  return surfaceFrom(Float32Array.from(positions), Uint32Array.from(triangles));
-}
 const ARMS: Vec[] = [
   [1, 0, 0],
   [-1, 0, 0],

@@ -1,7 +1,8 @@
 /** From presses or from the shape alone to bones and weights: what a rig of chains consists of. */
 import { boxOf } from '../math/box';
 import type { Bone, Home } from './bone';
-import { type ChainPlan, chainPlans, proposedBones } from './chain';
+import { type ChainPlan, chainPlans, proposedBones, strayOf } from './chain';
+import { type ChainChange, type ChainChanges, changeChains, type LaidChain } from './changes';
 import { bodyMiddle, FOUND_BY, findLimbs } from './limbs';
 import { lineBetween, type MiddleLine, middleLine, needSurface, RigError, type Vec } from './middle';
 import { boxesOf, diagonal, type Surface } from './surface';
@@ -18,6 +19,8 @@ export interface ChainAsked {
 
 export interface RiggedChain {
   name: string;
+  /** The name it was found under; parts of a chain that was parted have the same. */
+  found: string;
   /** Names of its bones, root first. */
   bones: string[];
   line: MiddleLine;
@@ -41,23 +44,25 @@ export const ROOT = 'root';
 const TWIN = 0.03;
 
 /** Chains between presses. @throws {RigError} as `middleLine`, or a number of bones that no chain has */
-export function rigChains(surface: Surface, asked: readonly ChainAsked[], weights: WeightMethod | 'auto' = 'auto'): Rig {
-  const lines = asked.map((c) => middleLine(surface, c.root, c.tip));
+export function rigChains(
+  surface: Surface,
+  asked: readonly ChainAsked[],
+  weights: WeightMethod | 'auto' = 'auto',
+  changes: ChainChanges = {},
+): Rig {
   const home: Home = new Int32Array(surface.piece.length).fill(-1);
-  lines.forEach((line, limb) => {
-    for (const v of alongLine(surface, line)) home[v] = limb;
-  });
-  return put(
-    surface,
-    lines.map((line, i) => ({ line, from: -1, bones: asked[i].bones, name: asked[i].name ?? null })),
-    home,
-    weights,
-    'two presses each',
-  );
+  return put(surface, layPressed(surface, [], asked, home), home, weights, 'two presses each', changes);
 }
 
-/** A chain in every limb. @throws {RigError} `rig/no-limbs` nothing of it is long */
-export function rigLimbs(surface: Surface, weights: WeightMethod | 'auto' = 'auto'): Rig {
+/**
+ * A chain in every limb, and others between presses.
+ * @throws {RigError} `rig/no-limbs` nothing of it is long; as `rigChains`
+ */
+export function rigLimbs(
+  surface: Surface,
+  weights: WeightMethod | 'auto' = 'auto',
+  { asked = [], changes = {} }: { asked?: readonly ChainAsked[]; changes?: ChainChanges } = {},
+): Rig {
   needSurface(surface);
   const limbs = findLimbs(surface);
   if (limbs.length === 0)
@@ -66,8 +71,55 @@ export function rigLimbs(surface: Surface, weights: WeightMethod | 'auto' = 'aut
   limbs.forEach((limb, i) => {
     for (const v of limb.vertices) home[v] = i;
   });
-  const chains = limbs.map((limb) => ({ line: lineBetween(surface, limb.root, limb.tip), from: limb.from, bones: null, name: null }));
-  return put(surface, chains, home, weights, FOUND_BY);
+  const lines = limbs.map((limb) => lineBetween(surface, limb.root, limb.tip));
+  const names = namesOf(surface, lines);
+  const found = limbs.map((limb, i) => ({ key: names[i], line: lines[i], from: limb.from, bones: null }));
+  const how = asked.length > 0 ? `${FOUND_BY}; others by two presses each` : FOUND_BY;
+  return put(surface, [...found, ...layPressed(surface, found, asked, home)], home, weights, how, changes);
+}
+
+/** Chains between presses beside those that are there. Each hangs from the one that its root lies on. */
+function layPressed(surface: Surface, others: readonly LaidChain[], asked: readonly ChainAsked[], home: Home): LaidChain[] {
+  const keys = others.map((c) => c.key);
+  const own = asked.map((c, i): LaidChain => {
+    const line = middleLine(surface, c.root, c.tip);
+    for (const v of alongLine(surface, line)) home[v] = others.length + i;
+    const wanted = c.name ?? `limb ${keys.length + 1}`;
+    let key = wanted;
+    // a chain is known by its name
+    for (let n = 2; keys.includes(key); n++) key = `${wanted} ${n}`;
+    keys.push(key);
+    return { key, line, from: -1, bones: c.bones };
+  });
+  const all = [...others, ...own];
+  own.forEach((c, i) => {
+    const me = others.length + i;
+    const root = c.line.points[0];
+    let least = 1;
+    all.forEach((o, k) => {
+      if (k === me) return;
+      const share = liesOn(o.line, root, c.line.lengthM * BESIDE);
+      // two that begin in one place hang side by side
+      if (share < least && o.from !== me) [least, c.from] = [share, k];
+    });
+  });
+  return own;
+}
+
+/** Half widths that a limb is thick where another leaves it; of a chain's own length, how far beyond that its root may be pressed. */
+const ON = 1.6;
+const BESIDE = 0.2;
+/** Share of a chain at its root from which nothing hangs. */
+const BEYOND_ROOT = 0.1;
+
+/** How far beside a limb a point lies, as a share of what counts as on it; 1: not on it. */
+function liesOn({ points, radii }: MiddleLine, p: Vec, besideM: number): number {
+  let share = 1;
+  for (let i = Math.ceil(points.length * BEYOND_ROOT); i < points.length; i++) {
+    const far = Math.hypot(points[i][0] - p[0], points[i][1] - p[1], points[i][2] - p[2]);
+    share = Math.min(share, Math.max(0, far - radii[i] * ON) / (besideM || 1e-9));
+  }
+  return share;
 }
 
 /** What lies along a line as far out as its limb is thick, joined to its tip. */
@@ -116,39 +168,74 @@ function ahead(surface: Surface, v: number, line: MiddleLine): number {
   return [0, 1, 2].reduce((s, k) => s + (surface.positions[v * 3 + k] - a[k]) * (b[k] - a[k]), 0);
 }
 
-interface Put {
-  line: MiddleLine;
-  from: number;
-  bones: number | null;
-  name: string | null;
-}
-
 const median = (list: readonly number[]) => [...list].sort((a, b) => a - b)[list.length >> 1] ?? 0;
 
-function put(surface: Surface, chains: readonly Put[], home: Home, weights: WeightMethod | 'auto', found: string): Rig {
-  const names = namesOf(surface, chains);
+function put(
+  surface: Surface,
+  found: readonly LaidChain[],
+  where: Home,
+  weights: WeightMethod | 'auto',
+  how: string,
+  changes: ChainChanges,
+): Rig {
+  const { chains, home } = changeChains(found, where, changes);
+  if (chains.length === 0) throw new RigError('rig/no-limbs', 'All chains are struck. Keep one, or take the bones away.');
   const middle = bodyMiddle(surface, home);
   const mean = chains.reduce((s, c) => s + c.line.lengthM, 0) / chains.length;
   const bones: Bone[] = [{ name: ROOT, parent: -1, head: middle, tail: [middle[0], middle[1] + mean / 4, middle[2]], limb: -1 }];
-  const places: number[][] = [];
-  const out = chains.map((c, limb): RiggedChain => {
-    const plans = chainPlans(c.line);
-    const count = c.bones ?? proposedBones(plans, c.line.lengthM, median(c.line.radii));
-    const plan = plans[count - 1];
-    if (!plan) throw new RigError('rig/bones', `A chain has 1 to ${plans.length} bones, not ${count}.`);
+  const names = new Set<string>();
+  const laid: { own: number[]; parts: RiggedChain[] }[] = [];
+  // parents come before children
+  const lay = (limb: number): void => {
+    if (laid[limb]) return;
+    const c = chains[limb];
+    if (c.from >= 0) lay(c.from);
+    const change = changes[c.key] ?? {};
+    const { joints, plans, strayMm } = jointsOf(c, change);
+    const from = c.from >= 0 ? nearestOf(bones, laid[c.from].own, joints[0]) : 0;
+    const count = joints.length - 1;
+    const cuts = [0, ...new Set(change.cuts?.filter((k) => k > 0 && k < count).sort((a, b) => a - b)), count];
     const own: number[] = [];
-    for (let k = 0; k < count; k++) {
-      own.push(bones.length);
-      const parent = k > 0 ? bones.length - 1 : c.from >= 0 ? nearestOf(bones, places[c.from], plan.joints[0]) : 0;
-      const strayMm = k === 0 ? { strayMm: plans.map((p) => Math.round(p.strayMm * 100) / 100) } : {};
-      bones.push({ name: `${names[limb]}.${k + 1}`, parent, head: plan.joints[k], tail: plan.joints[k + 1], limb, ...strayMm });
+    const parts: RiggedChain[] = [];
+    for (let part = 0; part + 1 < cuts.length; part++) {
+      const name = unlike(names, part === 0 ? (change.name ?? c.key) : `${change.name ?? c.key} ${'abcdefghijklmnopqrstuvwxyz'[part]}`);
+      for (let k = cuts[part]; k < cuts[part + 1]; k++) {
+        const parent = k === 0 ? from : bones.length - 1;
+        const first = k === cuts[part];
+        const chain = first ? { chain: { found: c.key, joint: k } } : {};
+        const stray = k === 0 && cuts.length === 2 ? { strayMm: plans.map((p, i) => to100(i === count - 1 ? strayMm : p.strayMm)) } : {};
+        own.push(bones.length);
+        bones.push({ name: `${name}.${k - cuts[part] + 1}`, parent, head: joints[k], tail: joints[k + 1], limb, ...chain, ...stray });
+      }
+      const of = own.slice(cuts[part]).map((i) => bones[i].name);
+      parts.push({ name, found: c.key, bones: of, line: c.line, plans, strayMm, from: c.from });
     }
-    places.push(own);
-    return { name: names[limb], bones: own.map((i) => bones[i].name), line: c.line, plans, strayMm: plan.strayMm, from: c.from };
-  });
+    laid[limb] = { own, parts };
+  };
+  chains.forEach((_, limb) => void lay(limb));
   const binding = bind(surface, bones, weights, home);
   ride(surface, home, binding);
-  return { bones, chains: out, binding, found };
+  return { bones, chains: laid.flatMap((l) => l.parts), binding, found: how };
+}
+
+const to100 = (x: number) => Math.round(x * 100) / 100;
+
+/** A name that no other has. */
+function unlike(names: Set<string>, wanted: string): string {
+  let name = wanted;
+  for (let n = 2; names.has(name); n++) name = `${wanted} ${n}`;
+  names.add(name);
+  return name;
+}
+
+/** Where the joints of a chain stand: as its line asks, but for those put by hand. @throws {RigError} more bones than a chain has */
+function jointsOf({ line, bones }: LaidChain, { jointsM = {} }: ChainChange): { joints: Vec[]; plans: ChainPlan[]; strayMm: number } {
+  const plans = chainPlans(line);
+  const count = bones ?? proposedBones(plans, line.lengthM, median(line.radii));
+  const plan = plans[count - 1];
+  if (!plan) throw new RigError('rig/bones', `A chain has 1 to ${plans.length} bones, not ${count}.`);
+  const joints = plan.joints.map((j, k) => jointsM[k] ?? j);
+  return { joints, plans, strayMm: joints.some((j, k) => j !== plan.joints[k]) ? strayOf(line, joints) : plan.strayMm };
 }
 
 /** Of the shape's diagonal: a piece as near as this to another sits on it; and a piece that is no longer rides. */
@@ -190,27 +277,20 @@ function nearestOf(bones: readonly Bone[], among: readonly number[], p: Vec): nu
 }
 
 /** `limb 1` …; what mirrors another about the shape's middle plane has its number, with `.L` (+X) and `.R`. */
-function namesOf(surface: Surface, chains: readonly Put[]): string[] {
-  let [low, high] = [Infinity, -Infinity];
-  const box = [Infinity, Infinity, Infinity, -Infinity, -Infinity, -Infinity];
-  for (let i = 0; i < surface.positions.length; i++) {
-    box[i % 3] = Math.min(box[i % 3], surface.positions[i]);
-    box[3 + (i % 3)] = Math.max(box[3 + (i % 3)], surface.positions[i]);
-  }
-  [low, high] = [box[0], box[3]];
-  const near = Math.hypot(box[3] - box[0], box[4] - box[1], box[5] - box[2]) * TWIN;
-  const ends = chains.map(({ line: { points } }) => [points[0], points[points.length - 1]]);
+function namesOf(surface: Surface, lines: readonly MiddleLine[]): string[] {
+  const box = boxOf(surface.positions);
+  const [low, high] = [box[0], box[3]];
+  const near = diagonal(box) * TWIN;
+  const ends = lines.map(({ points }) => [points[0], points[points.length - 1]]);
   const twin = ends.map((a, i) =>
     ends.findIndex((b, j) => j !== i && a.every((p, k) => Math.hypot(low + high - p[0] - b[k][0], p[1] - b[k][1], p[2] - b[k][2]) < near)),
   );
   let count = 0;
   const names: string[] = [];
-  chains.forEach((c, i) => {
+  lines.forEach((_, i) => {
     if (names[i]) return;
-    let number = c.name ?? `limb ${++count}`;
-    // a bone is known by its name
-    for (let n = 2; names.includes(number); n++) number = `${c.name} ${n}`;
-    const other = c.name === null && twin[i] > i && twin[twin[i]] === i ? twin[i] : -1;
+    const number = `limb ${++count}`;
+    const other = twin[i] > i && twin[twin[i]] === i ? twin[i] : -1;
     const left = ends[i][1][0] > (low + high) / 2;
     names[i] = other < 0 ? number : `${number}.${left ? 'L' : 'R'}`;
     if (other >= 0) names[other] = `${number}.${left ? 'R' : 'L'}`;

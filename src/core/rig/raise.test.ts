@@ -125,7 +125,12 @@ describe('bones raised in a file', () => {
     const doc = await twoTubes();
     const step = {
       step: 'chains' as const,
-      settings: { chains: [{ name: null, rootM: presses.root, tipM: presses.tip, bones: null }], weights: 'auto' as const },
+      settings: {
+        chains: [{ name: null, rootM: presses.root, tipM: presses.tip, bones: null }],
+        more: [],
+        changes: {},
+        weights: 'auto' as const,
+      },
     };
     await runStep(doc, step, tools());
     await expect(runStep(doc, step, tools())).rejects.toMatchObject({

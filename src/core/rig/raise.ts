@@ -22,11 +22,12 @@ export function raiseBones(document: Document, surface: Surface, { bones, bindin
     const up = bone.parent >= 0 ? bones[bone.parent].head : [0, 0, 0];
     const joint = document.createNode(bone.name).setTranslation([bone.head[0] - up[0], bone.head[1] - up[1], bone.head[2] - up[2]]);
     // where one bone follows, this one ends there
-    const open = bones.filter((b) => b.parent === i).length !== 1 && bone.limb >= 0;
-    if (open || bone.sure !== undefined || bone.strayMm)
+    const open = bones.filter((b) => b.parent === i && !b.chain).length !== 1 && bone.limb >= 0;
+    if (open || bone.sure !== undefined || bone.chain)
       joint.setExtras({
         ...(open && { tailM: [0, 1, 2].map((k) => bone.tail[k] - bone.head[k]) }),
         ...(bone.sure !== undefined && { sure: bone.sure }),
+        ...(bone.chain && { chain: bone.chain }),
         ...(bone.strayMm && { strayMm: bone.strayMm }),
       });
     return joint;

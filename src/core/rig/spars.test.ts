@@ -9,7 +9,8 @@ import { tube } from './shapes';
 import { sparsOf } from './spars';
 import { surfaceOf } from './surface';
 
-test('what was raised is read again: chains by their names, each bone from its head to its end', () => {
+/** A strand in a document. */
+function strand(): Document {
   const doc = new Document();
   const buffer = doc.createBuffer();
   const made = tube(
@@ -23,8 +24,14 @@ test('what was raised is read again: chains by their names, each bone from its h
     .setAttribute('POSITION', doc.createAccessor().setType('VEC3').setArray(made.positions).setBuffer(buffer))
     .setIndices(doc.createAccessor().setType('SCALAR').setArray(made.triangles).setBuffer(buffer));
   doc.createScene().addChild(doc.createNode('strand').setMesh(doc.createMesh('m').addPrimitive(primitive)));
+  return doc;
+}
+const press = { root: [0, 0, 0] as Vec, tip: [0.02 * Math.sin(3), 0.3, 0] as Vec, bones: 4, name: 'kelp' };
+
+test('what was raised is read again: chains by their names, each bone from its head to its end', () => {
+  const doc = strand();
   const surface = surfaceOf(readModel(doc));
-  const rig = rigChains(surface, [{ root: [0, 0, 0], tip: [0.02 * Math.sin(3), 0.3, 0], bones: 4, name: 'kelp' }]);
+  const rig = rigChains(surface, [press]);
   raiseBones(doc, surface, rig);
   const { spars, chains } = sparsOf(readModel(doc));
   expect(chains.map((c) => [c.name, c.spars.map((s) => spars[s].name), c.from])).toEqual([
@@ -38,6 +45,21 @@ test('what was raised is read again: chains by their names, each bone from its h
     }
   }
   expect(chains[0].lengthM).toBeCloseTo(rig.chains[0].line.lengthM, 2);
+});
+
+test('a chain that was parted is read as two, each from its first joint to its last, and where it was parted', () => {
+  const doc = strand();
+  const surface = surfaceOf(readModel(doc));
+  raiseBones(doc, surface, rigChains(surface, [press], 'auto', { kelp: { cuts: [1], name: 'weed' } }));
+  const { spars, chains } = sparsOf(readModel(doc));
+  expect(chains.map((c) => [c.name, c.spars.length, c.from, c.found])).toEqual([
+    ['weed', 1, -1, { name: 'kelp', joint: 0 }],
+    ['weed b', 3, 0, { name: 'kelp', joint: 1 }],
+  ]);
+  const [first, second] = chains.map((c) => spars[c.spars[0]]);
+  expect(first.tail).toEqual(second.head);
+  expect(chains[0].lengthM).toBeGreaterThan(0.03);
+  expect(chains[0].lengthM + chains[1].lengthM).toBeCloseTo(0.31, 1);
 });
 
 test('the bones of a file nobody raised here are a chain too', () => {

@@ -21,6 +21,8 @@ export interface SparChain {
   lengthM: number;
   /** Chain it hangs from; −1: a root's. */
   from: number;
+  /** The name it was found under, and which of that chain's joints it begins at; null where nothing says. */
+  found: { name: string; joint: number } | null;
   /** How far its line strays from 1, 2, 3 … straight bones, mm; null where nothing says. */
   strayMm: number[] | null;
 }
@@ -37,15 +39,18 @@ export function sparsOf(model: Model): { spars: Spar[]; chains: SparChain[] } {
   const below = joints.map((j) => model.nodes[j].children.flatMap((c) => place.get(c) ?? []));
   const stem = (i: number) => NUMBERED.exec(model.nodes[joints[i]].name)?.[1] ?? model.nodes[joints[i]].name;
   const next = joints.map((_, i) => {
-    const same = below[i].filter((c) => stem(c) === stem(i));
+    const on = below[i].filter((c) => model.nodes[joints[c]].chain === null);
+    const same = on.filter((c) => stem(c) === stem(i));
     if (same.length === 1) return same[0];
-    return below[i].length === 1 && model.nodes[joints[i]].parent >= 0 ? below[i][0] : -1;
+    return on.length === 1 && below[i].length === 1 && model.nodes[joints[i]].parent >= 0 ? on[0] : -1;
   });
   const spars = joints.map((j, i): Spar => {
     const { name, parent, tailM, sure } = model.nodes[j];
     const head = at(j);
     const end = tailM && new Vector3(...tailM).applyMatrix4(world[j]).toArray();
-    return { name, head, tail: next[i] >= 0 ? at(joints[next[i]]) : (end ?? head), parent: place.get(parent) ?? -1, sure: sure ?? 1 };
+    // where it was parted the next begins
+    const after = next[i] >= 0 ? next[i] : below[i].find((c) => (model.nodes[joints[c]].chain?.joint ?? 0) > 0);
+    return { name, head, tail: after !== undefined ? at(joints[after]) : (end ?? head), parent: place.get(parent) ?? -1, sure: sure ?? 1 };
   });
   const goesOn = new Set(next);
   const chains: SparChain[] = [];
@@ -55,13 +60,15 @@ export function sparsOf(model: Model): { spars: Spar[]; chains: SparChain[] } {
     const own = [i];
     for (let n = next[i]; n >= 0; n = next[n]) own.push(n);
     // a root that chains hang from is no chain itself
-    if (own.length === 1 && below[i].length > 0) continue;
+    if (own.length === 1 && below[i].length > 0 && !model.nodes[joints[i]].chain) continue;
     for (const o of own) chainOf.set(o, chains.length);
+    const { chain } = model.nodes[joints[i]];
     chains.push({
-      name: own.length > 1 ? stem(i) : spars[i].name,
+      name: own.length > 1 || chain ? stem(i) : spars[i].name,
       spars: own,
       lengthM: own.reduce((sum, o) => sum + far(spars[o].head, spars[o].tail), 0),
       from: -1,
+      found: chain && { name: chain.found, joint: chain.joint },
       strayMm: model.nodes[joints[i]].strayMm,
     });
   }

@@ -44,7 +44,7 @@ export const OFFERED: readonly { label: string; about: string; draft: StepDraft 
   {
     label: 'Raise chains of bones',
     about: 'One in each limb of the shape, joined to one root, with weights',
-    draft: { step: 'chains', settings: { chains: 'all', weights: 'auto' } },
+    draft: { step: 'chains', settings: { chains: 'all', more: [], changes: {}, weights: 'auto' } },
   },
   {
     label: 'Raise a figure',

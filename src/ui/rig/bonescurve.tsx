@@ -4,7 +4,7 @@ import { SHOWS_MM, type SparChain } from '@/core/rig';
 
 const W = 420;
 const H = 92;
-const LEFT = 40;
+const LEFT = 48;
 const FOOT = 18;
 const TOP = 8;
 /** Bones that are drawn: beyond, nothing more is to be seen. */

@@ -1,7 +1,7 @@
 'use client';
-/** A figure's skeleton over its front and its side: what is not sure is dashed; a joint is dragged where it belongs, and its pair follows. */
+/** A skeleton over a model's front and its side: what is not sure is dashed; a joint is dragged where it belongs, and its pair follows. */
 import { type PointerEvent, useRef, useState } from 'react';
-import { mirroredJoint, type Spar, SURE } from '@/core/rig';
+import { type mirroredJoint, type Spar, SURE } from '@/core/rig';
 import { counted } from '@/core/words/counted';
 import type { HeatSurface } from '@/stage';
 import { useSize } from '../kit';
@@ -29,6 +29,10 @@ export interface PlateProps {
   heat: HeatSurface | undefined;
   /** A clip is shown: bones at rest say nothing of it. */
   moves: boolean;
+  /** What moves with a joint; null: nothing does. */
+  pair: ((bone: string, to: Place) => ReturnType<typeof mirroredJoint>) | null;
+  /** Shown beside the others, not to be dragged. */
+  faint?: ReadonlySet<string>;
   onChoose: (bone: string) => void;
   onMove: (bone: string, to: Place) => void;
 }
@@ -36,7 +40,7 @@ export interface PlateProps {
 const plus = (a: Place, b: readonly number[], k = 1): Place => [a[0] + b[0] * k, a[1] + b[1] * k, a[2] + b[2] * k];
 
 export function FigurePlate({ side, ...p }: PlateProps & { side: 'front' | 'side' }) {
-  const { sha, name, ready, error, spars, axes, chosen, busy, heat, moves, onChoose, onMove } = p;
+  const { sha, name, ready, error, spars, axes, chosen, busy, heat, moves, pair, faint, onChoose, onMove } = p;
   const { ref, width, height } = useSize<HTMLDivElement>();
   const canvas = useRef<HTMLCanvasElement>(null);
   const [at, setAt] = useState<{ heads: Px[]; tails: Px[] } | null>(null);
@@ -56,8 +60,8 @@ export function FigurePlate({ side, ...p }: PlateProps & { side: 'front' | 'side
   const moved = (bone: Spar): Place => {
     if (!moving) return bone.head;
     if (bone.name === moving.bone) return moving.to;
-    const pair = mirroredJoint((n) => spars.find((s) => s.name === n)?.head, moving.bone, moving.to);
-    return pair?.name === bone.name ? pair.at : bone.head;
+    const other = pair?.(moving.bone, moving.to);
+    return other?.name === bone.name ? other.at : bone.head;
   };
   const heads = spars.map(moved);
   // a bone ends where the one it points to begins
@@ -137,10 +141,12 @@ export function FigurePlate({ side, ...p }: PlateProps & { side: 'front' | 'side
               fillOpacity=".8"
               stroke={s.name === chosen ? 'var(--brass)' : 'var(--ink)'}
               strokeWidth={s.name === chosen ? 2 : 1.2}
+              opacity={faint?.has(s.name) ? 0.35 : 1}
             />
           ))}
           {spars.map((s, i) => {
             const look = s.sure < SURE;
+            if (faint?.has(s.name)) return null;
             return (
               <g
                 key={s.name}

@@ -1,5 +1,5 @@
 'use client';
-import { Crosshair, PersonStanding, Undo2, Wand2 } from 'lucide-react';
+import { Columns2, Crosshair, PersonStanding, Undo2, Wand2 } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { ulid } from 'ulid';
 import { PROFILES } from '@/core/deliver';
@@ -16,6 +16,9 @@ import { setSteps } from '../stock/mending';
 import { WEIGHT_WORDS } from '../stock/recipe';
 import { useWork } from '../stock/work';
 import { BonesCurve } from './bonescurve';
+import { CHAINS_EVERYWHERE, foundOf, moreBones, moveJoint as moveChainJoint, strike } from './chainacts';
+import { ChainPlates } from './chainplates';
+import { AllChains, ChainSheet } from './chainsheet';
 import { FigureList } from './figurelist';
 import { KnownBones } from './knownbones';
 import { knownIn } from './knownin';
@@ -54,11 +57,12 @@ function useStockClips(but: string): StockClip[] {
 }
 
 type ChainsStep = Extract<RecipeStep, { step: 'chains' }>;
-type Pressed = Extract<ChainsStep['settings']['chains'], readonly unknown[]>[number];
 type FigureStep = Extract<RecipeStep, { step: 'figure' }>;
 type MotionStep = Extract<RecipeStep, { step: 'motion' }>;
 type RetargetStep = Extract<RecipeStep, { step: 'retarget' }>;
 type Raised = ChainsStep | FigureStep;
+
+const keyOf = (c: SparChain) => `${foundOf(c).name} ${foundOf(c).joint}`;
 
 export function RigView() {
   const doc = useDocument();
@@ -83,13 +87,22 @@ export function RigView() {
   return <RigBench key={item.id} item={item} models={models} onPick={choose} />;
 }
 
+/** The model as it is drawn; while another is on its way, the one before. */
+function useDrawn(piece: string, sha: string) {
+  const { data, error } = useModelData(piece, sha);
+  const [before, setBefore] = useState<{ sha: string; data: NonNullable<typeof data> } | null>(null);
+  if (data && before?.sha !== sha) setBefore({ sha, data });
+  return data || error || !before ? { sha, data, error, stale: false } : { ...before, error, stale: true };
+}
+
 function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly ModelItem[]; onPick: (id: string) => void }) {
   const doc = useDocument();
   const piece = usePiece((s) => s.id);
   const store = usePieceStore();
-  const { busy, work } = useWork();
-  const sha = drawnModel(doc, item.id) ?? item.model;
-  const { data, error } = useModelData(piece, sha);
+  const { busy: working, work } = useWork();
+  const { sha, data, error, stale } = useDrawn(piece, drawnModel(doc, item.id) ?? item.model);
+  // what is shown is not what would be changed
+  const busy = working || stale;
   const steps = doc.recipes[item.id]?.steps ?? NO_STEPS;
   const step = steps.find((s): s is ChainsStep => s.step === 'chains');
   const figure = steps.find((s): s is FigureStep => s.step === 'figure');
@@ -99,10 +112,15 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
   const known = useMemo(() => (data ? knownIn(data) : null), [data]);
   const raised = step ?? figure;
   const rig = useMemo(() => (data ? sparsOf(data) : { spars: [], chains: [] }), [data]);
-  const [chosen, setChosen] = useState<number | null>(null);
+  // by the name it was found under: what it is called may change, and so may its place
+  const [chosenKey, setChosenKey] = useState<string | null>(null);
+  const at = rig.chains.findIndex((c) => keyOf(c) === chosenKey);
+  const chosen = at < 0 ? null : at;
+  const setChosen = (i: number | null) => setChosenKey(i === null ? null : keyOf(rig.chains[i]));
   const [joint, setJoint] = useState<string | null>(null);
   // chosen before there are bones, for those that come
   const [method, setMethod] = useState<(typeof WEIGHT_METHODS)[number]>('auto');
+  const [plates, setPlates] = useState(false);
   const [pressing, setPressing] = useState<{ root: Place | null } | null>(null);
   const limit = PROFILES[doc.settings.profile].limits.bones;
 
@@ -111,7 +129,7 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
     const others = steps.filter((s) => s.step !== 'chains' && s.step !== 'figure' && (!MOVES.has(s.step) || next?.step === 'figure'));
     const before = others.slice(0, placeFor(others));
     const own = next ? [{ id: raised?.step === next.step ? raised.id : ulid(), on: true, ...next } as Raised] : [];
-    setChosen(null);
+    if (next?.step !== 'chains') setChosenKey(null);
     return work(() => setSteps(store.getState, item.id, [...before, ...own, ...others.slice(before.length)], true));
   };
   /** Motions come after the bones they move, those of a figure here or those the file came with. */
@@ -129,19 +147,20 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
   const putFigure = (settings: Partial<FigureStep['settings']>) =>
     put({ step: 'figure', settings: { detail: 22, jointsM: {}, weights, ...figure?.settings, ...settings } });
   const weights = raised?.settings.weights ?? method;
-  const pressed: readonly Pressed[] = step && step.settings.chains !== 'all' ? step.settings.chains : [];
-  /** The pressed chain that a chain of the file is. */
-  const asked = (c: SparChain) =>
-    step && step.settings.chains !== 'all' ? pressed.findIndex((p, i) => (p.name ?? `limb ${i + 1}`) === c.name) : -1;
 
   const press = (place: Place) => {
     if (!pressing) return;
     if (!pressing.root) return setPressing({ root: place });
     setPressing(null);
-    const names = new Set(pressed.map((p) => p.name));
-    let n = pressed.length + 1;
+    const s = step?.settings;
+    const beside = [...(s?.more ?? []), ...(s && s.chains !== 'all' ? s.chains : [])];
+    const names = new Set([...beside.map((p) => p.name), ...rig.chains.map((c) => c.name)]);
+    let n = beside.length + 1;
     while (names.has(`chain ${n}`)) n++;
-    void putChains({ chains: [...pressed, { name: `chain ${n}`, rootM: pressing.root, tipM: place, bones: null }], weights });
+    setChosenKey(`chain ${n} 0`);
+    const own = { name: `chain ${n}`, rootM: pressing.root, tipM: place, bones: null };
+    if (!s) void putChains({ chains: [own], more: [], changes: {}, weights });
+    else void putChains(s.chains === 'all' ? { ...s, more: [...s.more, own] } : { ...s, chains: [...s.chains, own] });
   };
   // of a chain its first bone, until another is chosen
   const chosenBone = rig.spars.findIndex((s) => s.name === joint);
@@ -153,6 +172,12 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
     const pair = mirroredJoint(headOf, bone, to);
     void putFigure({ jointsM: { ...figure?.settings.jointsM, [bone]: to, ...(pair && { [pair.name]: pair.at }) } });
   };
+  const chained = ({ settings }: ChainsStep) => ({
+    settings,
+    chains: rig.chains,
+    busy,
+    onChange: (next: ChainsStep['settings']) => void putChains(next),
+  });
   const own = raised !== undefined;
   const foreign = !own && rig.spars.length > 0;
   return (
@@ -176,7 +201,7 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
           className="btn btn-primary btn-sm"
           disabled={busy || foreign || !data}
           title="A chain in each limb of the shape, joined to one root, with weights"
-          onClick={() => void putChains({ chains: 'all', weights })}
+          onClick={() => void putChains({ ...CHAINS_EVERYWHERE, more: [], weights })}
         >
           <Wand2 className="ico" />
           Chains in all limbs
@@ -197,7 +222,10 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
           disabled={busy || foreign || !data}
           aria-pressed={pressing !== null}
           title="Two presses on the picture: where a chain begins, and where it ends"
-          onClick={() => setPressing(pressing ? null : { root: null })}
+          onClick={() => {
+            setPlates(false);
+            setPressing(pressing ? null : { root: null });
+          }}
         >
           <Crosshair className="ico" />
           Press root and tip
@@ -219,6 +247,18 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
             options={HUMANOID_DETAILS.map((d) => [String(d), `${d} bones`] as const)}
             onChange={(d) => void putFigure({ detail: HUMANOID_DETAILS.find((x) => String(x) === d) ?? 22 })}
           />
+        )}
+        {step && rig.chains.length > 0 && (
+          <button
+            type="button"
+            className="btn btn-line btn-sm"
+            aria-pressed={plates}
+            title="From the front and from the side, with joints to drag"
+            onClick={() => setPlates(!plates)}
+          >
+            <Columns2 className="ico" />
+            Two plates
+          </button>
         )}
         {own && (
           <button type="button" className="btn btn-bare btn-sm ml-auto" disabled={busy} onClick={() => void put(null)}>
@@ -244,11 +284,28 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
                 busy={busy}
                 heat={tester.heat}
                 moves={tester.look === 'motion'}
+                pair={(bone, to) => mirroredJoint(headOf, bone, to)}
                 onChoose={setJoint}
                 onMove={moveJoint}
               />
             ))}
           </div>
+        ) : plates && step && rig.chains.length > 0 ? (
+          <ChainPlates
+            sha={sha}
+            name={item.name}
+            ready={data !== null}
+            error={error}
+            spars={rig.spars}
+            chains={rig.chains}
+            chain={chosen === null ? null : (rig.chains[chosen] ?? null)}
+            chosen={joint}
+            busy={busy}
+            heat={tester.heat}
+            moves={tester.look === 'motion'}
+            onChoose={setJoint}
+            onJoint={(c, k, to) => void putChains(moveChainJoint(step.settings, c, k, to))}
+          />
         ) : (
           <Picture
             sha={sha}
@@ -322,16 +379,14 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
               chosen={chosen}
               busy={busy}
               onChoose={(i) => setChosen(i === chosen ? null : i)}
-              actsOf={(c) => {
-                const at = asked(c);
-                if (at < 0) return { more: null, strike: null };
-                const set = (chains: Pressed[]) => void (chains.length > 0 ? putChains({ chains, weights }) : put(null));
-                return {
-                  more: (by) =>
-                    set(pressed.map((p, i) => (i === at ? { ...p, bones: Math.min(24, Math.max(1, c.spars.length + by)) } : p))),
-                  strike: () => set(pressed.filter((_, i) => i !== at)),
-                };
-              }}
+              onMore={step && ((c, by) => void putChains(moreBones(step.settings, rig.chains, c, by)))}
+              onStrike={
+                step &&
+                ((c) => {
+                  const left = strike(step.settings, rig.chains, c);
+                  void (left ? putChains(left) : put(null));
+                })
+              }
             />
           ) : (
             <div className="empty min-h-[150px] text-small">
@@ -340,7 +395,11 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
                 : 'There are no bones yet. “Chains in all limbs” raises one in everything long, “A figure” the bones of a body; or press a root and a tip on the picture.'}
             </div>
           )}
+          {step && chosen !== null && rig.chains[chosen] && (
+            <ChainSheet {...chained(step)} key={rig.chains[chosen].name} chain={rig.chains[chosen]} />
+          )}
           {!figure && chosen !== null && rig.chains[chosen] && <BonesCurve chain={rig.chains[chosen]} />}
+          {step && rig.chains.length > 0 && <AllChains {...chained(step)} />}
           {foreign && (
             <p className="text-small mt-2 flex gap-1.5 items-start">
               <Flag kind="note" size={14} />

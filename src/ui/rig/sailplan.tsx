@@ -1,15 +1,9 @@
 'use client';
-/** Every chain root to tip, lengths to scale; where it was pressed its bones are one more or fewer by a press. */
+/** Every chain root to tip, lengths to scale; its bones are one more or fewer by a press. */
 import { Minus, Plus, Trash2 } from 'lucide-react';
 import type { Spar, SparChain } from '@/core/rig';
 
-const PLAN_PX = 150;
-
-export interface PlanActs {
-  /** null: this chain was not pressed, and its bones are the step's own choice. */
-  more: ((by: 1 | -1) => void) | null;
-  strike: (() => void) | null;
-}
+const PLAN_PX = 128;
 
 export function SailPlan({
   spars,
@@ -17,14 +11,17 @@ export function SailPlan({
   chosen,
   busy,
   onChoose,
-  actsOf,
+  onMore,
+  onStrike,
 }: {
   spars: readonly Spar[];
   chains: readonly SparChain[];
   chosen: number | null;
   busy: boolean;
   onChoose: (chain: number) => void;
-  actsOf: (chain: SparChain) => PlanActs;
+  /** Undefined: they are the file's own. */
+  onMore?: (chain: SparChain, by: 1 | -1) => void;
+  onStrike?: (chain: SparChain) => void;
 }) {
   const longest = Math.max(...chains.map((c) => c.lengthM), 1e-9);
   return (
@@ -34,8 +31,8 @@ export function SailPlan({
           <th className="font-normal py-1 w-[34px]" aria-label="Number" />
           <th className="font-normal">Chain</th>
           <th className="font-normal">Root to tip</th>
-          <th className="font-normal text-right">Length, mm</th>
-          <th className="font-normal text-right" title="How far straight bones stray from the shape">
+          <th className="font-normal text-right whitespace-nowrap pl-2">Length, mm</th>
+          <th className="font-normal text-right whitespace-nowrap pl-2" title="How far straight bones stray from the shape">
             Off, mm
           </th>
           <th className="font-normal text-right pr-1">Bones</th>
@@ -44,7 +41,6 @@ export function SailPlan({
       </thead>
       <tbody>
         {chains.map((c, i) => {
-          const acts = actsOf(c);
           return (
             <tr
               key={c.name}
@@ -62,7 +58,7 @@ export function SailPlan({
                   {i + 1}
                 </button>
               </td>
-              <td className="named text-[14px] max-w-[150px] truncate" title={c.name}>
+              <td className="named text-[14px] max-w-[120px] truncate pr-2" title={c.name}>
                 {c.name}
               </td>
               <td>
@@ -71,38 +67,38 @@ export function SailPlan({
               <td className="num text-right">{(c.lengthM * 1000).toFixed(0)}</td>
               <td className="num text-right">{offOf(c)}</td>
               <td className="text-right whitespace-nowrap">
-                {acts.more && (
+                {onMore && (
                   <button
                     type="button"
                     className="btn btn-bare btn-sm btn-icon"
                     aria-label={`One bone fewer in ${c.name}`}
                     disabled={busy || c.spars.length <= 1}
-                    onClick={() => acts.more?.(-1)}
+                    onClick={() => onMore(c, -1)}
                   >
                     <Minus className="ico" />
                   </button>
                 )}
                 <span className="num inline-block min-w-[22px] text-right px-1">{c.spars.length}</span>
-                {acts.more && (
+                {onMore && (
                   <button
                     type="button"
                     className="btn btn-bare btn-sm btn-icon"
                     aria-label={`One bone more in ${c.name}`}
                     disabled={busy || c.spars.length >= 24}
-                    onClick={() => acts.more?.(1)}
+                    onClick={() => onMore(c, 1)}
                   >
                     <Plus className="ico" />
                   </button>
                 )}
               </td>
               <td className="text-right">
-                {acts.strike && (
+                {onStrike && (
                   <button
                     type="button"
                     className="btn btn-bare btn-sm btn-icon"
                     aria-label={`Strike ${c.name}`}
                     disabled={busy}
-                    onClick={() => acts.strike?.()}
+                    onClick={() => onStrike(c)}
                   >
                     <Trash2 className="ico" />
                   </button>

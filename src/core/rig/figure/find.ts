@@ -4,6 +4,7 @@
  */
 import { RigError } from '../middle';
 import { boxesOf, type Surface } from '../surface';
+import { evened } from './even';
 import { type Axes, type FigureJoint, flawOf, type Placed, placeJoints } from './joints';
 import { matchEnds, type Tip, tipsOf } from './match';
 import { solidOf } from './solid';
@@ -41,7 +42,7 @@ export function findFigure(surface: Surface): Figure {
     const tips = tipsOf(solid);
     const flaws: string[] = [];
     for (const match of matchEnds(solid, tips)) {
-      const placed = placeJoints(solid, match);
+      const placed = evened(placeJoints(solid, match), match.lengthM);
       const flaw = flawOf(placed, match);
       if (flaw) flaws.push(flaw);
       else {
