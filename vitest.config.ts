@@ -3,8 +3,8 @@ import { defineConfig } from 'vitest/config';
 
 const alias = { '@': fileURLToPath(new URL('./src', import.meta.url)) };
 
-/** Bounds on a hang, on a machine that does other things besides. */
-const PATIENT = { testTimeout: 240_000, hookTimeout: 240_000 };
+/** Bounds on a hang, on a machine that does other things besides: of the test command these give way to browsers. */
+const PATIENT = { testTimeout: 600_000, hookTimeout: 600_000 };
 
 export default defineConfig({
   test: {

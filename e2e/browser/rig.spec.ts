@@ -1,10 +1,11 @@
 /** Rig on the screen: a chain by two presses, one bone more; a figure, its joints, weights, poses and motion. */
 
+import { WebIO } from '@gltf-transform/core';
 import { expect, type Page } from '@playwright/test';
 import { crownGlb } from '../../demo/models/crown';
 import { manikin, masthead } from '../../src/core/rig/samples';
-import { makePiece, saved, signIn, site, test } from '../support/page';
-import { lone } from '../support/preparing';
+import { different, makePiece, pixels, saved, signIn, site, test } from '../support/page';
+import { bentTube, lone } from '../support/preparing';
 
 const plan = 'Sail plan';
 
@@ -169,4 +170,42 @@ test('chains of a masthead: called otherwise, turned round, parted, joined, hung
   await expect.poll(async () => Math.round((await box()).y - from.y)).toBe(-20);
   // a press beside those that were found
   await saved(page);
+});
+
+test('a bone that holds nothing is told and taken out; lines of equal share stand on the weights', async ({ page }) => {
+  const doc = bentTube();
+  const [skin] = doc.getRoot().listSkins();
+  const spare = doc.createNode('spare');
+  skin.listJoints()[3].addChild(spare);
+  skin.addJoint(spare);
+  const bind = skin.getInverseBindMatrices();
+  const given = bind?.getArray() as Float32Array;
+  bind?.setArray(Float32Array.from([...given, ...given.slice(-16)]));
+  await bring(page, 'strand.glb', await new WebIO().writeBinary(doc));
+  const wrong = page.getByRole('list', { name: 'What is wrong with the bones' });
+  await expect(wrong).toContainText('1 bone holds nothing: spare');
+  await wrong.getByRole('button', { name: 'Take out' }).click();
+  await expect(wrong).toHaveCount(0);
+  await expect(page.getByRole('img', { name: 'strand.glb and its bones, 4 bones' })).toBeVisible();
+  await page.getByRole('button', { name: /Choose chain 1/ }).click();
+  await page.getByRole('radio', { name: 'Weights' }).check();
+  const figures = page.locator('[data-view="rig"] ~ svg text').filter({ hasText: /^\.\d\d$/ });
+  // of a bone in the middle its lines stand twice; those that have room have figures
+  await expect(figures.filter({ hasText: '.90' })).toHaveCount(1);
+  expect(await figures.count()).toBeGreaterThan(1);
+  // the last bone gets the middle too, on a press there; that is taken back
+  await page.getByRole('combobox', { name: 'Bone', exact: true }).selectOption('bone 3');
+  await page.getByRole('radio', { name: 'Region' }).check();
+  await page.getByRole('textbox', { name: 'Radius' }).fill('30');
+  await page.getByRole('textbox', { name: 'Radius' }).press('Enter');
+  const view = page.locator('[data-view="rig"]');
+  const before = await pixels(view);
+  const box = await view.boundingBox();
+  if (!box) throw new Error('no picture');
+  await page.mouse.click(box.x + box.width / 2, box.y + box.height / 2);
+  await expect(page.getByText('Put right at 1 place.')).toBeVisible();
+  await expect.poll(async () => different(before, await pixels(view))).toBeGreaterThan(50);
+  await page.getByRole('button', { name: 'The last away' }).click();
+  await expect(page.getByText('Put right at 1 place.')).toHaveCount(0);
+  await expect.poll(async () => different(before, await pixels(view))).toBeLessThan(5);
 });

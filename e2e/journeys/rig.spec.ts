@@ -186,4 +186,13 @@ test('a rigged figure whose bones have other names, given a BVH nobody here made
   expect(made.listSkins()[0].listJoints()).toHaveLength(22);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(taken).not.toBeChecked();
+  // what a bone was taken for is said otherwise, and taken back
+  const figure = page.getByRole('region', { name: 'The figure in it' });
+  await figure.getByText('What each was taken for').click();
+  await figure.getByLabel('left wrist').selectOption('none');
+  await expect(figure).toContainText('Not known as a figure’s bones: of those that motions need left wrist is not told.');
+  await figure.getByLabel('left wrist').selectOption('def_Hand.l');
+  await expect(figure).toContainText('22 bones known by their names, 1 as you said');
+  await figure.getByRole('button', { name: 'All as found' }).click();
+  await expect(figure).toContainText('22 bones known by their names.');
 });

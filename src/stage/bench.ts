@@ -40,7 +40,7 @@ export class Bench {
     items.forEach((item, i) => {
       table.put(item, models[i] as DrawnModel, look, this.bare, ink);
     });
-    if (heat) table.putHeat(heat);
+    if (heat) table.putHeat(heat, ink);
     if (dabs) table.putDabs(dabs.list, dabs.color);
     return table;
   }

@@ -1,11 +1,14 @@
 /** The turntable: models and measured surfaces in one frame, so that what is compared is seen by the same camera. */
 import {
+  BackSide,
   Box3,
   BufferAttribute,
   BufferGeometry,
   Color,
   DoubleSide,
   Group,
+  LineBasicMaterial,
+  LineSegments,
   type Material,
   Matrix4,
   Mesh,
@@ -49,9 +52,15 @@ export interface HeatSurface {
   triangles: Uint32Array;
   /** Linear RGB. */
   colors: Float32Array;
+  /** Lines over it, six coordinates a piece. */
+  lines?: Float32Array;
+  /** Where the same vertices are otherwise: seen through, behind it. */
+  ghost?: Float32Array;
 }
 
 const FIELD_DEG = 24;
+/** What is at rest. */
+const GHOST = '#2f6f9f';
 
 function applyLook(o: Object3D, material: Material): void {
   if (o instanceof Mesh) o.material = material;
@@ -115,18 +124,46 @@ export class Table {
     this.inner.add(all);
   }
 
-  putHeat({ positions, normals, triangles, colors }: HeatSurface): void {
+  putHeat({ positions, normals, triangles, colors, lines, ghost }: HeatSurface, ink: string): void {
     const geometry = new BufferGeometry();
     geometry.setAttribute('position', new BufferAttribute(positions, 3));
     geometry.setAttribute('normal', new BufferAttribute(normals, 3));
     geometry.setAttribute('color', new BufferAttribute(colors, 3));
     geometry.setIndex(new BufferAttribute(triangles, 1));
-    const material = new MeshStandardMaterial({ vertexColors: true, roughness: 0.9, side: DoubleSide });
+    const material = new MeshStandardMaterial({
+      vertexColors: true,
+      roughness: 0.9,
+      side: DoubleSide,
+      // lines lie on it
+      polygonOffset: lines !== undefined,
+      polygonOffsetFactor: 1,
+      polygonOffsetUnits: 1,
+    });
     if (normals.every((x) => x === 0)) geometry.computeVertexNormals();
     this.made.push(geometry, material);
     const mesh = new Mesh(geometry, material);
     mesh.frustumCulled = false;
     this.inner.add(mesh);
+    if (ghost) {
+      const other = new BufferGeometry().setAttribute('position', new BufferAttribute(ghost, 3));
+      other.setIndex(new BufferAttribute(triangles, 1));
+      // inside seen alone: its outline stays where the other stands before it
+      const veil = new MeshBasicMaterial({ color: new Color(GHOST), transparent: true, opacity: 0.28, depthWrite: false, side: BackSide });
+      this.made.push(other, veil);
+      const seen = new Mesh(other, veil);
+      seen.frustumCulled = false;
+      seen.raycast = () => undefined;
+      this.inner.add(seen);
+    }
+    if (!lines || lines.length === 0) return;
+    const drawn = new BufferGeometry().setAttribute('position', new BufferAttribute(lines, 3));
+    const pen = new LineBasicMaterial({ color: new Color(ink) });
+    this.made.push(drawn, pen);
+    const all = new LineSegments(drawn, pen);
+    all.frustumCulled = false;
+    // a press is on the surface, not on what lies over it
+    all.raycast = () => undefined;
+    this.inner.add(all);
   }
 
   putDabs(dabs: readonly TableDab[], color: string): void {

@@ -37,6 +37,8 @@ export interface ModelNode {
   tailM: [number, number, number] | null;
   /** Of a joint that was found: how sure it is, 0 … 1 (`extras.sure`); null where nothing says. */
   sure: number | null;
+  /** What was said by hand of a joint: the humanoid bone it is, '' none of a figure's (`extras.humanoid`); null where nothing was. */
+  humanoid: string | null;
   /** Of a chain's first joint: the name the chain was found under, and which of its joints this is (`extras.chain`). */
   chain: { found: string; joint: number } | null;
   /** Of a chain's first joint: how far its line strays from 1, 2, 3 … straight bones, mm (`extras.strayMm`). */
@@ -213,6 +215,11 @@ function readSure(n: Node): number | null {
   return typeof sure === 'number' && sure >= 0 && sure <= 1 ? sure : null;
 }
 
+function readHumanoid(n: Node): string | null {
+  const { humanoid } = n.getExtras() as { humanoid?: unknown };
+  return typeof humanoid === 'string' ? humanoid : null;
+}
+
 function readChain(n: Node): ModelNode['chain'] {
   const { chain } = n.getExtras() as { chain?: { found?: unknown; joint?: unknown } };
   const { found, joint } = chain ?? {};
@@ -246,6 +253,7 @@ export function readModel(document: Document): Model {
       morphWeights: n.getWeights().length ? n.getWeights() : (n.getMesh()?.getWeights() ?? []),
       tailM: readTail(n),
       sure: readSure(n),
+      humanoid: readHumanoid(n),
       chain: readChain(n),
       strayMm: readStray(n),
       instances: readInstances(n),

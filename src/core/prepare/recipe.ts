@@ -19,8 +19,10 @@ import {
   rigChains,
   rigFigure,
   rigLimbs,
+  runShares,
   type Surface,
   surfaceOf,
+  tellBones,
 } from '../rig';
 import { runAtlas } from './atlas';
 import { runBones } from './bones';
@@ -94,6 +96,8 @@ const RUNS: { readonly [K in StepKind]: Run<K> } = {
   prune: (document) => runPrune(document).then(nothing),
   chains: (document, settings) => void runChains(document, settings),
   figure: (document, settings) => void runFigure(document, settings),
+  known: (document, { joints }) => tellBones(document, joints),
+  shares: (document, { edits, mirrored }) => inWords(() => runShares(document, edits, mirrored)),
   motion: (document, settings) => void runMotion(document, settings),
   retarget: runRetarget,
   bones: (document, settings) => void runBones(document, settings),
@@ -174,9 +178,9 @@ const raised = (document: Document, rig: (surface: Surface) => Pick<Rig, 'bones'
   });
 
 /** @throws {IntakeError} with the code and words of what barred it */
-function inWords(run: () => void): void {
+function inWords<T>(run: () => T): T {
   try {
-    run();
+    return run();
   } catch (error) {
     throw error instanceof RigError ? new IntakeError(error.code, error.message) : error;
   }

@@ -2,6 +2,7 @@
 export type { Bone } from './bone';
 export { type ChainPlan, chainPlans, MOST_BONES, proposedBones, SHOWS_MM } from './chain';
 export type { ChainChange, ChainChanges } from './changes';
+export { contours, foremost } from './contours';
 export {
   axesOf,
   type FigureAsked,
@@ -13,7 +14,7 @@ export {
   SURE,
 } from './figure';
 export { type Held, heldBy, sharesOf } from './held';
-export { type KnownSkeleton, knownSkeleton } from './known';
+export { type KnownSkeleton, knownSkeleton, NEEDED as NEEDED_BONES, type ToldSkeleton, tellBones, toldSkeleton } from './known';
 export { FOUND_BY, findLimbs, type Limb } from './limbs';
 export { type MiddleLine, middleLine, RigError, type Vec } from './middle';
 export { addClip, type MotionAsked, type MotionClip, motionClip } from './motion/clip';
@@ -23,4 +24,6 @@ export { axisOf, POSE_AXES, type PoseAxis, type Posed, type PoseTest, poseOne, T
 export { raiseBones } from './raise';
 export { type Spar, type SparChain, sparsOf } from './spars';
 export { type Surface, surfaceFrom, surfaceOf } from './surface';
+export { unhungBones } from './unhung';
 export { type Binding, bind, methodFor, type WeightMethod } from './weights/bind';
+export { editShares, otherSide, runShares, type SharesEdit } from './weights/edits';

@@ -7,7 +7,7 @@ import { FigurePlate, type PlateProps } from './plates';
 /** As a model stands: glTF 2.0, section 3.4. */
 const AXES: BodyAxes = { up: [0, 1, 0], front: [0, 0, 1], left: [1, 0, 0] };
 
-type Given = Pick<PlateProps, 'sha' | 'name' | 'ready' | 'error' | 'chosen' | 'busy' | 'heat' | 'moves' | 'onChoose'>;
+type Given = Pick<PlateProps, 'sha' | 'name' | 'ready' | 'error' | 'chosen' | 'busy' | 'heat' | 'lines' | 'moves' | 'onChoose'>;
 
 export function ChainPlates({
   spars,

@@ -8,6 +8,7 @@ import { USUAL_HEIGHT_RAD } from '@/stage/camera';
 import { useSize, useTurning } from '../kit';
 import { NotThere } from '../piece/fetching';
 import { pixelRatio, stageNow, useDraw } from '../piece/stagehooks';
+import { type LineFigure, LineFigures, useFigures } from './linefigures';
 import { SparLayer } from './sparlayer';
 
 export type Place = [number, number, number];
@@ -18,10 +19,13 @@ export function Picture({
   ready,
   error,
   rig,
+  unhung,
   chosen,
   pressing,
+  asks,
   busy,
   heat,
+  lines,
   moves,
   onPress,
   onChoose,
@@ -31,11 +35,16 @@ export function Picture({
   ready: boolean;
   error: string | null;
   rig: ReturnType<typeof sparsOf>;
+  /** Places of bones that hold nothing. */
+  unhung: readonly number[];
   chosen: number | null;
   pressing: { root: Place | null } | null;
+  /** What else a press is asked for; null: nothing. */
+  asks: string | null;
   busy: boolean;
   /** Shown instead of the model. */
   heat: HeatSurface | undefined;
+  lines: readonly (readonly number[])[] | null;
   /** A clip is shown: bones at rest say nothing of it. */
   moves: boolean;
   onPress: (place: Place) => void;
@@ -44,7 +53,12 @@ export function Picture({
   const { ref, width, height } = useSize<HTMLDivElement>();
   const canvas = useRef<HTMLCanvasElement>(null);
   const { headingDeg, turn, handlers } = useTurning(26);
-  const [marks, setMarks] = useState<{ heads: [number, number][]; tails: [number, number][]; root: [number, number] | null } | null>(null);
+  const [marks, setMarks] = useState<{
+    heads: [number, number][];
+    tails: [number, number][];
+    root: [number, number] | null;
+    figures: LineFigure[];
+  } | null>(null);
   const size = { width, height, ratio: pixelRatio() };
   const show = {
     items: heat ? [] : [{ sha }],
@@ -54,11 +68,12 @@ export function Picture({
     look: 'lit' as const,
   };
   const root = pressing?.root ?? null;
+  const figures = useFigures(lines, show.view);
   useDraw(
     (stage) => {
       if (!canvas.current || width === 0 || !ready) return;
       stage.drawTable(canvas.current, size, show);
-      const places = [...rig.spars.flatMap((s) => [...s.head, ...s.tail]), ...(root ?? [])];
+      const places = [...rig.spars.flatMap((s) => [...s.head, ...s.tail]), ...(root ?? []), ...figures.flatMap((f) => f.at)];
       const at = stage.marksOnTable(size, show, places);
       if (!at) return setMarks(null);
       const px = (i: number): [number, number] => [at[i * 2] * width, at[i * 2 + 1] * height];
@@ -66,9 +81,10 @@ export function Picture({
         heads: rig.spars.map((_, i) => px(i * 2)),
         tails: rig.spars.map((_, i) => px(i * 2 + 1)),
         root: root ? px(rig.spars.length * 2) : null,
+        figures: figures.map((f, i) => ({ text: f.text, px: px(rig.spars.length * 2 + (root ? 1 : 0) + i) })),
       });
     },
-    [width, height, ready, headingDeg, sha, rig, root, heat],
+    [width, height, ready, headingDeg, sha, rig, root, heat, figures],
   );
   const press = (e: PointerEvent<HTMLElement>) => {
     const box = ref.current?.getBoundingClientRect();
@@ -80,8 +96,8 @@ export function Picture({
     <div
       ref={ref}
       className="relative water gridded border border-[color:var(--ink)] overflow-hidden min-h-[260px]"
-      style={{ touchAction: 'none', cursor: pressing ? 'crosshair' : 'grab' }}
-      {...(pressing && !busy ? { onPointerDown: press } : handlers)}
+      style={{ touchAction: 'none', cursor: pressing || asks ? 'crosshair' : 'grab' }}
+      {...((pressing || asks) && !busy ? { onPointerDown: press } : handlers)}
     >
       <canvas
         ref={canvas}
@@ -96,6 +112,7 @@ export function Picture({
         <SparLayer
           spars={rig.spars}
           chains={rig.chains}
+          unhung={unhung}
           heads={marks.heads}
           tails={marks.tails}
           chosen={chosen}
@@ -103,6 +120,7 @@ export function Picture({
           onChoose={onChoose}
         />
       )}
+      {marks && heat && <LineFigures figures={marks.figures} />}
       <button
         type="button"
         className="btn btn-line btn-sm btn-tight absolute right-2 top-2"
@@ -118,7 +136,7 @@ export function Picture({
             ? pressing.root
               ? 'Press where the chain ends.'
               : 'Press where the chain begins.'
-            : ''}
+            : asks}
       </p>
     </div>
   );

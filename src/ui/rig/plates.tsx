@@ -8,6 +8,7 @@ import { useSize } from '../kit';
 import { NotThere } from '../piece/fetching';
 import { pixelRatio, stageNow, useDraw } from '../piece/stagehooks';
 import { type BodyAxes, jointWords } from './jointwords';
+import { type LineFigure, LineFigures, useFigures } from './linefigures';
 import type { Place } from './picture';
 import { sparPath } from './sparlayer';
 
@@ -27,6 +28,7 @@ export interface PlateProps {
   busy: boolean;
   /** Shown instead of the model. */
   heat: HeatSurface | undefined;
+  lines: readonly (readonly number[])[] | null;
   /** A clip is shown: bones at rest say nothing of it. */
   moves: boolean;
   /** What moves with a joint; null: nothing does. */
@@ -40,10 +42,10 @@ export interface PlateProps {
 const plus = (a: Place, b: readonly number[], k = 1): Place => [a[0] + b[0] * k, a[1] + b[1] * k, a[2] + b[2] * k];
 
 export function FigurePlate({ side, ...p }: PlateProps & { side: 'front' | 'side' }) {
-  const { sha, name, ready, error, spars, axes, chosen, busy, heat, moves, pair, faint, onChoose, onMove } = p;
+  const { sha, name, ready, error, spars, axes, chosen, busy, heat, lines, moves, pair, faint, onChoose, onMove } = p;
   const { ref, width, height } = useSize<HTMLDivElement>();
   const canvas = useRef<HTMLCanvasElement>(null);
-  const [at, setAt] = useState<{ heads: Px[]; tails: Px[] } | null>(null);
+  const [at, setAt] = useState<{ heads: Px[]; tails: Px[]; figures: LineFigure[] } | null>(null);
   const drag = useRef<{ bone: Spar; from: Px; a: Px; b: Px } | null>(null);
   const [moving, setMoving] = useState<{ bone: string; to: Place } | null>(null);
   // seen from where the figure looks to, or from its left
@@ -70,19 +72,22 @@ export function FigurePlate({ side, ...p }: PlateProps & { side: 'front' | 'side
     return k >= 0 ? heads[k] : s.tail;
   });
   const key = JSON.stringify(moving);
+  const figures = useFigures(lines, show.view);
   useDraw(
     (stage) => {
       if (!canvas.current || width === 0 || !ready) return;
       stage.drawTable(canvas.current, size, show);
-      const marks = stage.marksOnTable(
-        size,
-        show,
-        heads.flatMap((h, i) => [...h, ...ends[i]]),
-      );
+      const marks = stage.marksOnTable(size, show, [...heads.flatMap((h, i) => [...h, ...ends[i]]), ...figures.flatMap((f) => f.at)]);
       const px = (i: number): Px => [(marks as Float64Array)[i * 2] * width, (marks as Float64Array)[i * 2 + 1] * height];
-      setAt(marks && { heads: spars.map((_, i) => px(i * 2)), tails: spars.map((_, i) => px(i * 2 + 1)) });
+      setAt(
+        marks && {
+          heads: spars.map((_, i) => px(i * 2)),
+          tails: spars.map((_, i) => px(i * 2 + 1)),
+          figures: figures.map((f, i) => ({ text: f.text, px: px(spars.length * 2 + i) })),
+        },
+      );
     },
-    [width, height, ready, sha, spars, side, key, heat],
+    [width, height, ready, sha, spars, side, key, heat, figures],
   );
   const mouse = (e: PointerEvent): Px => {
     const box = ref.current?.getBoundingClientRect();
@@ -172,6 +177,7 @@ export function FigurePlate({ side, ...p }: PlateProps & { side: 'front' | 'side
           })}
         </svg>
       )}
+      {at && heat && <LineFigures figures={at.figures} />}
       <span className="absolute left-2 top-1.5 text-small soft">{side === 'front' ? 'Front' : "Wearer's left"}</span>
     </div>
   );

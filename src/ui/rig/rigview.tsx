@@ -1,11 +1,10 @@
 'use client';
 import { Columns2, Crosshair, PersonStanding, Undo2, Wand2 } from 'lucide-react';
 import { useMemo, useState } from 'react';
-import { ulid } from 'ulid';
 import { PROFILES } from '@/core/deliver';
 import { judgeStock } from '@/core/intake';
-import { drawnModel, type ModelItem, type RecipeStep, STEPS, type StockItem, usedFile, WEIGHT_METHODS } from '@/core/piece';
-import { axesOf, mirroredJoint, type SparChain, sparsOf } from '@/core/rig';
+import { drawnModel, type ModelItem, type RecipeStep, type StockItem, usedFile, WEIGHT_METHODS } from '@/core/piece';
+import { axesOf, mirroredJoint, type SparChain, sparsOf, toldSkeleton, unhungBones } from '@/core/rig';
 import { counted } from '@/core/words/counted';
 import { HUMANOID_DETAILS } from '@/core/words/humanoid';
 import { Flag, PageLink, PickField } from '../kit';
@@ -21,25 +20,19 @@ import { ChainPlates } from './chainplates';
 import { AllChains, ChainSheet } from './chainsheet';
 import { FigureList } from './figurelist';
 import { KnownBones } from './knownbones';
-import { knownIn } from './knownin';
 import { Motions } from './motions';
+import { withRaised, withStep } from './order';
 import { Picture, type Place } from './picture';
 import { FigurePlate } from './plates';
+import { RigFindings } from './rigfindings';
 import { SailPlan } from './sailplan';
+import { editAt, ShareTools, useShareTool } from './sharetools';
 import { type StockClip, TakenMotions } from './taken';
 import { Tally } from './tally';
 import { TesterSheet, useTester } from './tester';
 
 const isModel = (s: StockItem): s is ModelItem => s.kind === 'model';
 const NO_STEPS: readonly RecipeStep[] = [];
-/** Steps that move a figure's bones: they go with it. */
-const MOVES: ReadonlySet<RecipeStep['step']> = new Set(['motion', 'retarget']);
-/** Steps that show when bytes are written come after bones; everything else was done to the shape they lie in. */
-function placeFor(steps: readonly RecipeStep[]): number {
-  const at = steps.findIndex((s) => MOVES.has(s.step) || STEPS[s.step].effect === 'pack');
-  return at < 0 ? steps.length : at;
-}
-
 /** Clips of every other file in Stock: captures, and models that came with some. */
 function useStockClips(but: string): StockClip[] {
   const doc = useDocument();
@@ -60,7 +53,9 @@ type ChainsStep = Extract<RecipeStep, { step: 'chains' }>;
 type FigureStep = Extract<RecipeStep, { step: 'figure' }>;
 type MotionStep = Extract<RecipeStep, { step: 'motion' }>;
 type RetargetStep = Extract<RecipeStep, { step: 'retarget' }>;
-type Raised = ChainsStep | FigureStep;
+type KnownStep = Extract<RecipeStep, { step: 'known' }>;
+type BonesStep = Extract<RecipeStep, { step: 'bones' }>;
+type SharesStep = Extract<RecipeStep, { step: 'shares' }>;
 
 const keyOf = (c: SparChain) => `${foundOf(c).name} ${foundOf(c).joint}`;
 
@@ -109,9 +104,12 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
   const motion = steps.find((s): s is MotionStep => s.step === 'motion');
   const taken = steps.find((s): s is RetargetStep => s.step === 'retarget');
   const stockClips = useStockClips(item.id);
-  const known = useMemo(() => (data ? knownIn(data) : null), [data]);
+  const told = useMemo(() => (data ? toldSkeleton(data) : null), [data]);
+  const known = told?.missing.length === 0;
+  const byHand = steps.find((s): s is KnownStep => s.step === 'known');
   const raised = step ?? figure;
   const rig = useMemo(() => (data ? sparsOf(data) : { spars: [], chains: [] }), [data]);
+  const unhung = useMemo(() => (data ? unhungBones(data) : []), [data]);
   // by the name it was found under: what it is called may change, and so may its place
   const [chosenKey, setChosenKey] = useState<string | null>(null);
   const at = rig.chains.findIndex((c) => keyOf(c) === chosenKey);
@@ -124,31 +122,30 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
   const [pressing, setPressing] = useState<{ root: Place | null } | null>(null);
   const limit = PROFILES[doc.settings.profile].limits.bones;
 
-  /** What raises bones stands once in a recipe, whichever it is. */
+  const keep = (next: RecipeStep[]) => work(() => setSteps(store.getState, item.id, next, true));
   const put = (next: Pick<ChainsStep, 'step' | 'settings'> | Pick<FigureStep, 'step' | 'settings'> | null) => {
-    const others = steps.filter((s) => s.step !== 'chains' && s.step !== 'figure' && (!MOVES.has(s.step) || next?.step === 'figure'));
-    const before = others.slice(0, placeFor(others));
-    const own = next ? [{ id: raised?.step === next.step ? raised.id : ulid(), on: true, ...next } as Raised] : [];
     if (next?.step !== 'chains') setChosenKey(null);
-    return work(() => setSteps(store.getState, item.id, [...before, ...own, ...others.slice(before.length)], true));
+    return keep(withRaised(steps, next));
   };
-  /** Motions come after the bones they move, those of a figure here or those the file came with. */
-  const putClips = (next: Pick<MotionStep, 'step' | 'settings'> | Pick<RetargetStep, 'step' | 'settings'>) => {
-    const others = steps.filter((s) => s.step !== next.step);
-    const raisedAt = others.findIndex((s) => s.step === 'figure');
-    const at = raisedAt >= 0 ? raisedAt + 1 : placeFor(others);
-    const own =
-      next.settings.clips.length > 0
-        ? [{ id: (next.step === 'motion' ? motion : taken)?.id ?? ulid(), on: true, ...next } as RecipeStep]
-        : [];
-    return work(() => setSteps(store.getState, item.id, [...others.slice(0, at), ...own, ...others.slice(at)], true));
-  };
+  const putClips = (next: Pick<MotionStep, 'step' | 'settings'> | Pick<RetargetStep, 'step' | 'settings'>) =>
+    keep(withStep(steps, next.step, next.settings.clips.length > 0 ? (next.settings as never) : null));
   const putChains = (settings: ChainsStep['settings']) => put({ step: 'chains', settings });
   const putFigure = (settings: Partial<FigureStep['settings']>) =>
     put({ step: 'figure', settings: { detail: 22, jointsM: {}, weights, ...figure?.settings, ...settings } });
   const weights = raised?.settings.weights ?? method;
 
+  const [tool, setTool] = useShareTool();
+  const shares = steps.find((s): s is SharesStep => s.step === 'shares')?.settings;
+  const putShares = (settings: SharesStep['settings'] | null) => void keep(withStep(steps, 'shares', settings));
+  // of a chain its first bone, until another is chosen
+  const chosenBone = rig.spars.findIndex((s) => s.name === joint);
+  const bone = chosenBone >= 0 ? chosenBone : chosen !== null ? (rig.chains[chosen]?.spars[0] ?? -1) : -1;
+  const tester = useTester(data, bone);
+  // weights are put right where they are seen
+  const mends = tester.look === 'weights' && bone >= 0 && tool.kind !== 'off';
   const press = (place: Place) => {
+    const edit = mends ? editAt(tool, place, rig.spars[bone].name) : null;
+    if (edit) return putShares({ mirrored: true, ...shares, edits: [...(shares?.edits ?? []), edit] });
     if (!pressing) return;
     if (!pressing.root) return setPressing({ root: place });
     setPressing(null);
@@ -162,10 +159,6 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
     if (!s) void putChains({ chains: [own], more: [], changes: {}, weights });
     else void putChains(s.chains === 'all' ? { ...s, more: [...s.more, own] } : { ...s, chains: [...s.chains, own] });
   };
-  // of a chain its first bone, until another is chosen
-  const chosenBone = rig.spars.findIndex((s) => s.name === joint);
-  const bone = chosenBone >= 0 ? chosenBone : chosen !== null ? (rig.chains[chosen]?.spars[0] ?? -1) : -1;
-  const tester = useTester(data, bone);
   const headOf = (bone: string) => rig.spars.find((s) => s.name === bone)?.head;
   const axes = figure ? axesOf(headOf) : null;
   const moveJoint = (bone: string, to: Place) => {
@@ -268,7 +261,7 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
         )}
       </div>
       <div className="rig">
-        {figure && axes ? (
+        {figure && axes && !mends ? (
           <div className="grid grid-cols-2 gap-2 min-h-0">
             {(['front', 'side'] as const).map((side) => (
               <FigurePlate
@@ -283,6 +276,7 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
                 chosen={joint}
                 busy={busy}
                 heat={tester.heat}
+                lines={tester.lines}
                 moves={tester.look === 'motion'}
                 pair={(bone, to) => mirroredJoint(headOf, bone, to)}
                 onChoose={setJoint}
@@ -290,7 +284,7 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
               />
             ))}
           </div>
-        ) : plates && step && rig.chains.length > 0 ? (
+        ) : plates && !mends && step && rig.chains.length > 0 ? (
           <ChainPlates
             sha={sha}
             name={item.name}
@@ -302,6 +296,7 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
             chosen={joint}
             busy={busy}
             heat={tester.heat}
+            lines={tester.lines}
             moves={tester.look === 'motion'}
             onChoose={setJoint}
             onJoint={(c, k, to) => void putChains(moveChainJoint(step.settings, c, k, to))}
@@ -313,10 +308,13 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
             ready={data !== null}
             error={error}
             rig={rig}
+            unhung={unhung}
             chosen={chosen}
             pressing={pressing}
+            asks={mends ? 'Press where weights are to be put right.' : null}
             busy={busy}
             heat={tester.heat}
+            lines={tester.lines}
             moves={tester.look === 'motion'}
             onPress={press}
             onChoose={(i) => {
@@ -339,7 +337,18 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
           {rig.spars.length > 0 && (
             <TesterSheet tester={tester} clips={data?.clips ?? []} bones={rig.spars.map((s) => s.name)} bone={bone} onBone={setJoint} />
           )}
-          {foreign && known && data && <KnownBones known={known} model={data} />}
+          {tester.look === 'weights' && bone >= 0 && (
+            <ShareTools tool={tool} settings={shares} bone={rig.spars[bone].name} busy={busy} onTool={setTool} onChange={putShares} />
+          )}
+          {foreign && told && data && (
+            <KnownBones
+              told={told}
+              model={data}
+              joints={byHand?.settings.joints ?? {}}
+              busy={busy}
+              onTell={(joints) => void keep(withStep(steps, 'known', Object.keys(joints).length > 0 ? { joints } : null))}
+            />
+          )}
           {((figure && axes) || (foreign && known)) && (
             <>
               <Motions
@@ -407,6 +416,14 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
             </p>
           )}
           {rig.spars.length > 0 && <Tally bones={rig.spars.length} limit={limit} />}
+          <RigFindings
+            unhung={unhung.map((i) => rig.spars[i].name)}
+            bones={rig.spars.length}
+            limit={limit}
+            settings={steps.find((s): s is BonesStep => s.step === 'bones')?.settings}
+            busy={busy}
+            onMend={(settings) => void keep(withStep(steps, 'bones', settings))}
+          />
         </section>
       </div>
     </div>

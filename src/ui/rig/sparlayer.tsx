@@ -21,6 +21,7 @@ export function sparPath([ax, ay]: Px, [bx, by]: Px): string {
 export function SparLayer({
   spars,
   chains,
+  unhung,
   heads,
   tails,
   chosen,
@@ -29,6 +30,8 @@ export function SparLayer({
 }: {
   spars: readonly Spar[];
   chains: readonly SparChain[];
+  /** Places of bones that no vertex follows. */
+  unhung: readonly number[];
   /** Of every spar, in the picture, px. */
   heads: readonly Px[];
   tails: readonly Px[];
@@ -37,6 +40,7 @@ export function SparLayer({
   pressed: Px | null;
   onChoose: (chain: number) => void;
 }) {
+  const idle = new Set(unhung);
   const inChain = new Map(chains.flatMap((c, i) => c.spars.map((s) => [s, i] as const)));
   return (
     <svg className="absolute inset-0 w-full h-full" style={{ pointerEvents: 'none' }} aria-hidden="true">
@@ -74,8 +78,9 @@ export function SparLayer({
             <path
               d={sparPath(heads[i], tails[i])}
               fill={own ? 'var(--brass-wash)' : 'var(--color-base-100)'}
-              stroke={own ? 'var(--brass)' : 'var(--ink)'}
+              stroke={idle.has(i) ? 'var(--warning)' : own ? 'var(--brass)' : 'var(--ink)'}
               strokeWidth={own ? 1.8 : 1.2}
+              strokeDasharray={idle.has(i) ? '4 3' : undefined}
             />
             <circle
               cx={heads[i][0]}

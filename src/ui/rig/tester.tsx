@@ -3,10 +3,11 @@
 import { Pause, Play } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
 import { type Model, poseAt, posedPrimitives } from '@/core/model';
-import { type Held, heldBy, type PoseAxis, poseOne, sharesOf } from '@/core/rig';
+import { contours, type Held, heldBy, type PoseAxis, poseOne, sharesOf } from '@/core/rig';
 import type { HeatSurface } from '@/stage';
 import { Choice, PickField } from '../kit';
 import { depthColors, TINTS } from '../kit/depths';
+import { ArcDial } from './arcdial';
 import { jointWords } from './jointwords';
 
 export type RigLook = 'shape' | 'weights' | 'pose' | 'motion';
@@ -31,6 +32,8 @@ export interface Tester {
   look: RigLook;
   heat: HeatSurface | undefined;
   facts: { stretchMax: number; flips: number; volumeChange: number } | null;
+  /** Lines of equal share, one list a level of `LINES`; null where no weights are shown. */
+  lines: readonly (readonly number[])[] | null;
   deg: number;
   axis: PoseAxis;
   clip: number;
@@ -44,6 +47,9 @@ export interface Tester {
   play: (on: boolean) => void;
 }
 
+/** Shares at which a line is drawn. */
+export const LINES = [0.1, 0.25, 0.5, 0.75, 0.9] as const;
+
 const surfaceHeat = (held: Held, positions: ArrayLike<number>, values: ArrayLike<number>, from: readonly number[]): HeatSurface => ({
   positions: Float32Array.from(positions),
   // worked out where it is drawn
@@ -51,6 +57,14 @@ const surfaceHeat = (held: Held, positions: ArrayLike<number>, values: ArrayLike
   triangles: held.surface.triangles,
   colors: depthColors(values, from),
 });
+
+/** Depths of one bone, with their lines. */
+function depths(held: Held, bone: number): { heat: HeatSurface; facts: null; lines: number[][] } {
+  const shares = sharesOf(held, bone);
+  const { positions, triangles } = held.surface;
+  const lines = contours(positions, triangles, shares, LINES);
+  return { heat: { ...surfaceHeat(held, positions, shares, SHARES), lines: Float32Array.from(lines.flat()) }, facts: null, lines };
+}
 
 /** No depth anywhere. */
 const flat = (held: Held) => new Float32Array(held.surface.piece.length);
@@ -97,14 +111,16 @@ export function useTester(model: Model | null, bone: number): Tester {
     if (held && model && look === 'motion')
       return model.clips[clip] ? { heat: surfaceHeat(held, placesAt(held, model, clip, moment), flat(held), SHARES), facts: null } : null;
     if (!held?.bones[bone]) return null;
-    if (look === 'weights') return { heat: surfaceHeat(held, held.surface.positions, sharesOf(held, bone), SHARES), facts: null };
+    if (look === 'weights') return depths(held, bone);
     const posed = poseOne(held.surface, held.bones, held.binding, bone, axis, deg);
-    return { heat: surfaceHeat(held, posed.positions, posed.stretch, STRETCH), facts: posed };
+    const heat = surfaceHeat(held, posed.positions, posed.stretch, STRETCH);
+    return { heat: { ...heat, ghost: Float32Array.from(held.surface.positions) }, facts: posed };
   }, [held, model, bone, look, axis, deg, clip, moment]);
   return {
     look,
     heat: shown?.heat,
     facts: shown?.facts ?? null,
+    lines: shown && 'lines' in shown ? shown.lines : null,
     deg,
     axis,
     clip,
@@ -155,21 +171,11 @@ export function TesterSheet({
         {look === 'pose' && <PickField label="Turned" value={axis} options={AXES} onChange={tester.setAxis} />}
       </div>
       {look === 'pose' && (
-        <label className="flex items-center gap-2 mt-2 text-small">
-          <span className="soft">Turn</span>
-          <input
-            type="range"
-            className="flex-1"
-            style={{ accentColor: 'var(--brass)' }}
-            min={-MOST_DEG}
-            max={MOST_DEG}
-            step={1}
-            value={deg}
-            aria-label="Turn of the bone, degrees"
-            onChange={(e) => tester.setDeg(Number(e.target.value))}
-          />
-          <span className="num w-[44px] text-right">{deg}°</span>
-        </label>
+        <div className="flex items-end gap-3 mt-2 text-small">
+          <ArcDial label="Turn of the bone, degrees" value={deg} most={MOST_DEG} onChange={tester.setDeg} />
+          <span className="num text-[15px] pb-1">{deg}°</span>
+          {facts && <AgainstRest facts={facts} />}
+        </div>
       )}
       {look === 'motion' && clip && (
         <div className="flex items-center gap-2 mt-2 text-small">
@@ -215,24 +221,26 @@ export function TesterSheet({
           ))}
         </div>
       )}
-      {facts && (
-        <table className="w-full text-small mt-2" aria-label="Against rest">
-          <tbody>
-            <tr className="border-t border-[color:var(--hair)]">
-              <th className="text-left font-normal py-[2px]">Longest edge</th>
-              <td className="num text-right">×{facts.stretchMax.toFixed(2)}</td>
-            </tr>
-            <tr className="border-t border-[color:var(--hair)]">
-              <th className="text-left font-normal py-[2px]">Triangles turned over</th>
-              <td className="num text-right">{facts.flips}</td>
-            </tr>
-            <tr className="border-t border-[color:var(--hair)]">
-              <th className="text-left font-normal py-[2px]">Volume</th>
-              <td className="num text-right">{(facts.volumeChange * 100).toFixed(1)} % off</td>
-            </tr>
-          </tbody>
-        </table>
-      )}
     </section>
+  );
+}
+
+function AgainstRest({ facts }: { facts: NonNullable<Tester['facts']> }) {
+  const rows = [
+    ['Longest edge', `×${facts.stretchMax.toFixed(2)}`],
+    ['Triangles turned over', String(facts.flips)],
+    ['Volume', `${(facts.volumeChange * 100).toFixed(1)} % off`],
+  ] as const;
+  return (
+    <table className="flex-1 text-small" aria-label="Against rest">
+      <tbody>
+        {rows.map(([what, value]) => (
+          <tr key={what} className="border-t border-[color:var(--hair)]">
+            <th className="text-left font-normal py-[2px]">{what}</th>
+            <td className="num text-right">{value}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }

@@ -82,6 +82,10 @@ function otherWords(s: Exclude<RecipeStep, { step: 'transform' | 'mend' | 'textu
       const moved = Object.keys(s.settings.jointsM).length;
       return `A figure of ${s.settings.detail} bones${moved > 0 ? `, ${counted(moved, 'joint')} put by hand` : ''}`;
     }
+    case 'known':
+      return `${counted(Object.keys(s.settings.joints).length, 'bone')} told by hand`;
+    case 'shares':
+      return `Weights put right at ${counted(s.settings.edits.length, 'place')}`;
     case 'motion':
       return `Motion: ${s.settings.clips.map((c) => c.motion).join(', ')}`;
     case 'retarget':

@@ -16,6 +16,7 @@ import { encode } from './encode';
 import { figure } from './figure';
 import { ground } from './ground';
 import { hidden } from './hidden';
+import { known } from './known';
 import { mend } from './mend';
 import { merge } from './merge';
 import { motion } from './motion';
@@ -30,6 +31,7 @@ import { relink } from './relink';
 import { reorder } from './reorder';
 import { repaint } from './repaint';
 import { retarget } from './retarget';
+import { shares } from './shares';
 import { sheet } from './sheet';
 import { simplify } from './simplify';
 import { straighten } from './straighten';
@@ -45,6 +47,7 @@ export { PACKINGS } from './compress';
 export type { StepDef, StepEffect } from './define';
 export { FigureSettings } from './figure';
 export { HiddenSettings } from './hidden';
+export { KnownSettings } from './known';
 export { MEND_OPS, MendOp } from './mend';
 export { MergeSettings } from './merge';
 export { MotionSettings } from './motion';
@@ -55,6 +58,7 @@ export { QuantiseSettings } from './quantise';
 export { RelinkSettings } from './relink';
 export { RepaintSettings } from './repaint';
 export { MOST_BLEND, RetargetSettings } from './retarget';
+export { SharesSettings } from './shares';
 export { SimplifySettings } from './simplify';
 export { TEXTURE_OPS, TextureSettings } from './texture';
 export { combineTransforms, NO_TRANSFORM, TransformSettings, turnOf } from './transform';
@@ -74,6 +78,8 @@ export const STEPS = {
   prune,
   chains,
   figure,
+  known,
+  shares,
   motion,
   retarget,
   bones,

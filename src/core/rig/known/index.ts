@@ -1,4 +1,5 @@
 /** A figure's skeleton that a file brought, told bone by bone: by names, where they say enough, else by its tree. */
+import type { Document } from '@gltf-transform/core';
 import { Vector3 } from 'three';
 import { type Model, nodeMatrices, restPose } from '../../model';
 import { HUMANOID_BONES, HUMANOID_PARENT } from '../../words/humanoid';
@@ -13,9 +14,13 @@ export interface KnownSkeleton {
   others: number[];
   by: 'names' | 'tree';
 }
+export interface ToldSkeleton extends KnownSkeleton {
+  /** Bones without which nothing moves as a figure does. */
+  missing: string[];
+}
 
 /** Without these nothing moves as a figure does. */
-const NEEDED = [
+export const NEEDED = [
   'hips',
   'spine',
   'head',
@@ -36,35 +41,63 @@ export function jointsOf(model: Model): number[] {
   return order;
 }
 
-/** @throws {RigError} `rig/no-figure` which bones are missing */
-export function knownSkeleton(model: Model): KnownSkeleton {
+/** What can be told of a skeleton: by hand first, then by names, else by its tree. Bones that a figure needs may be missing. */
+export function toldSkeleton(model: Model): ToldSkeleton {
   const nodes = jointsOf(model);
   const at = new Map(nodes.map((n, i) => [n, i]));
   const world = nodeMatrices(model, restPose(model));
   const joints = nodes.map((node) => ({
     node,
-    name: model.nodes[node].name,
+    // of what was told by hand the name says nothing
+    name: model.nodes[node].humanoid === null ? model.nodes[node].name : '',
     parent: at.get(model.nodes[node].parent) ?? -1,
     place: new Vector3().setFromMatrixPosition(world[node]),
   }));
   const parentOf = (i: number) => joints[i].parent;
+  const byHand = new Map(
+    nodes.flatMap((n, i) => (model.nodes[n].humanoid === null ? [] : [[i, model.nodes[n].humanoid as string] as const])),
+  );
+  const withHand = (of: ReadonlyMap<string, number>): Map<string, number> => {
+    const out = new Map([...of].filter(([, i]) => !byHand.has(i)));
+    for (const [i, bone] of byHand) if (HUMANOID_BONES.includes(bone)) out.set(bone, i);
+    return out;
+  };
   // ours are called what they are
-  const own = new Map(HUMANOID_BONES.flatMap((n) => joints.flatMap((j, i) => (j.name === n ? [[n, i] as const] : []))));
-  const named = missingOf(own).length === 0 ? own : inTree(withSpine(byNames(joints), parentOf), parentOf);
-  const missing = missingOf(named);
-  const tree = missing.length > 0 ? byTree(joints) : null;
-  if (missing.length > 0 && (!tree || missingOf(tree).length > 0))
+  const own = withHand(new Map(HUMANOID_BONES.flatMap((n) => joints.flatMap((j, i) => (j.name === n ? [[n, i] as const] : [])))));
+  const named =
+    missingOf(own).length === 0 ? own : inTree(withSpine(withHand(byNames(joints)), parentOf, new Set(byHand.keys())), parentOf);
+  const found = missingOf(named).length > 0 ? byTree(joints) : null;
+  const tree = found && withHand(found);
+  const best = tree && missingOf(tree).length === 0 ? tree : named;
+  const taken = new Set(best.values());
+  return {
+    nodeOf: new Map(HUMANOID_BONES.flatMap((n) => (best.has(n) ? [[n, nodes[best.get(n) as number]] as const] : []))),
+    others: nodes.filter((_, i) => !taken.has(i)),
+    by: best === tree ? 'tree' : 'names',
+    missing: missingOf(best),
+  };
+}
+
+/** @throws {RigError} `rig/no-figure` which bones are missing */
+export function knownSkeleton(model: Model): KnownSkeleton {
+  const { missing, ...known } = toldSkeleton(model);
+  if (missing.length > 0)
     throw new RigError(
       'rig/no-figure',
-      `Motion needs the bones of a figure, and there is no ${missing.slice(0, 3).join(', ')}. Raise a figure first.`,
+      `Motion needs the bones of a figure, and there is no ${missing.slice(0, 3).join(', ')}. Raise a figure first, or say which bone is which.`,
     );
-  const found = tree ?? named;
-  const taken = new Set(found.values());
-  return {
-    nodeOf: new Map(HUMANOID_BONES.flatMap((n) => (found.has(n) ? [[n, nodes[found.get(n) as number]] as const] : []))),
-    others: nodes.filter((_, i) => !taken.has(i)),
-    by: tree ? 'tree' : 'names',
-  };
+  return known;
+}
+
+/** Writes what was said by hand of joints, by their names. @returns names that no node has */
+export function tellBones(document: Document, joints: Readonly<Record<string, string | null>>): string[] {
+  const left = new Set(Object.keys(joints));
+  for (const node of document.getRoot().listNodes()) {
+    const name = node.getName();
+    if (!left.delete(name)) continue;
+    node.setExtras({ ...node.getExtras(), humanoid: joints[name] ?? '' });
+  }
+  return [...left];
 }
 
 const missingOf = (of: ReadonlyMap<string, number>) => NEEDED.filter((n) => !of.has(n));
@@ -76,7 +109,7 @@ const up = (i: number, parentOf: (i: number) => number): number[] => {
 };
 
 /** The spine is what leads from the hips to the neck, whatever its bones are called: the first, the next and the last of it. */
-function withSpine(of: Map<string, number>, parentOf: (i: number) => number): Map<string, number> {
+function withSpine(of: Map<string, number>, parentOf: (i: number) => number, kept: ReadonlySet<number>): Map<string, number> {
   const out = new Map(of);
   const [hips, top] = [of.get('hips'), of.get('neck') ?? of.get('head')];
   const arm = of.get('leftShoulder') ?? of.get('leftUpperArm');
@@ -91,7 +124,7 @@ function withSpine(of: Map<string, number>, parentOf: (i: number) => number): Ma
   const names = spine.length < 3 ? ['spine', 'chest'] : ['spine', 'chest', 'upperChest'];
   names.forEach((n, k) => {
     const i = k === 2 ? spine[spine.length - 1] : spine[k];
-    if (i !== undefined) out.set(n, i);
+    if (i !== undefined && !kept.has(i) && !kept.has(out.get(n) ?? -1)) out.set(n, i);
   });
   return out;
 }

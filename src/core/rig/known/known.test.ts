@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest';
 import { bvhDocument, readBvh } from '../../intake/media/bvh';
 import { readModel } from '../../model';
 import { HUMANOID_BONES, HUMANOID_PARENT, HUMANOID_SETS } from '../../words/humanoid';
-import { knownSkeleton } from '.';
+import { knownSkeleton, tellBones, toldSkeleton } from '.';
 import { readName } from './names';
 
 const BVHS = ['01_01', '01_03', 'Boxing_Toes'].map((n) => `/usr/share/assimp/models/BVH/${n}.bvh`);
@@ -168,6 +168,30 @@ describe('a skeleton of a file', () => {
     expect(by).toBe('tree');
     for (const bone of HUMANOID_SETS[17].filter((b) => /hips|Arm|Hand|Leg|Foot/.test(b)))
       expect(nodeOf.get(bone), bone).toBe(named.get(bone));
+  });
+  it('what is said by hand comes before names and places', () => {
+    // a twist between elbow and wrist has the hand's plain name
+    const made = skeleton(HUMANOID_SETS[22], HABITS['words with a side behind']);
+    const node = (bone: string) => made.nodes.get(bone) as Node;
+    node('leftHand').setName('zz');
+    const nub = made.document.createNode('hand.L');
+    node('leftLowerArm').addChild(nub);
+    made.document.getRoot().listSkins()[0].addJoint(nub);
+    made.model = readModel(made.document);
+    expect(told(made).leftHand).toBeUndefined();
+    expect(tellBones(made.document, { zz: 'leftHand', 'hand.L': null, 'not there': 'hips' })).toEqual(['not there']);
+    made.model = readModel(made.document);
+    expect(told(made)).toEqual(itself(HUMANOID_SETS[22]));
+    expect(knownSkeleton(made.model).others.map((n) => made.model.nodes[n].name)).toEqual(['hand.L']);
+  });
+  it('what is missing is told; said to be none, a bone is', () => {
+    const made = skeleton(HUMANOID_SETS[22], HABITS['words with a side behind']);
+    expect(toldSkeleton(made.model).missing).toEqual([]);
+    tellBones(made.document, { 'hand.L': null });
+    made.model = readModel(made.document);
+    // its place says nothing against what was said
+    expect(toldSkeleton(made.model).missing).toEqual(['leftHand']);
+    expect(() => knownSkeleton(made.model)).toThrow(/no leftHand.*say which bone is which/);
   });
   it('a beast is none', () => {
     const beast = skeleton(['hips', 'spine', 'neck', 'head'], (b) => b);
