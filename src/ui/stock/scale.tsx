@@ -2,7 +2,7 @@
 import { useRef } from 'react';
 import { KINDS, type Kind } from '@/core/intake';
 import { showCount } from '@/core/math';
-import { useSize } from '../kit';
+import { say, useSize } from '../kit';
 import { loadForm, pixelRatio, useDraw } from '../piece/stagehooks';
 
 type Beside = 'head' | 'hand' | 'person';
@@ -48,11 +48,14 @@ export function ScaleFigure({
       // the model itself is not changed: it is drawn that much larger
       if (canvas.current) stage.drawFrontal(canvas.current, model, { ...size, width: side * pxPerMm + 8 }, pxPerMm * 1000 * factor, 0);
       if (beside === 'head')
-        void loadForm('M').then((f) => {
-          if (!form.current) return;
-          stage.setForm(f);
-          stage.drawFormFrontal(form.current, { ...size, width: reference.wide * pxPerMm + 8 }, pxPerMm * 1000, 0.015);
-        });
+        void loadForm('M').then(
+          (f) => {
+            if (!form.current) return;
+            stage.setForm(f);
+            stage.drawFormFrontal(form.current, { ...size, width: reference.wide * pxPerMm + 8 }, pxPerMm * 1000, 0.015);
+          },
+          (e: Error) => say.error(e.message),
+        );
     },
     [width, height, ready, pxPerMm, model, beside, factor],
   );
