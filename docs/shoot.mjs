@@ -110,6 +110,7 @@ await shoot('prepare-many');
 await page.keyboard.press('Escape');
 // bones in every frond of the crown
 await page.getByRole('link', { name: /^Rig/ }).click();
+await page.waitForURL(/rig/);
 await page.getByLabel('Model').selectOption({ label: 'kelp-crown.glb' });
 await press('Chains in all limbs');
 await page.getByRole('table', { name: 'Sail plan' }).waitFor({ timeout: 120_000 });
