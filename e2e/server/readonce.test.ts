@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, expect, test, vi } from 'vitest';
 import type { PictureFacts } from '@/core/intake';
 import { blobPath } from '@/server/blobs';
-import { readOnce } from '@/server/readonce';
+import { hashFile, readOnce } from '@/server/readonce';
 import type { IntakeDone } from '@/worker/node';
 import { BRASS, picture } from '../support/faulty';
 import { closeTestDatabase, signedIn } from '../support/http';
@@ -41,7 +41,7 @@ const reader = (out: string) =>
 const ask = async (account: string, name = 'brass.png') => {
   const out = folder();
   const read = reader(out);
-  const answer = await readOnce(account, [{ name, path: file }], out, read);
+  const answer = await readOnce(account, [{ name, path: file, sha256: await hashFile(file) }], out, read);
   expect(answer).toEqual(done);
   expect(await readdir(out)).toEqual([sha]);
   expect(await readFile(join(out, sha), 'utf8')).toBe('brass');
@@ -66,7 +66,7 @@ test('what failed is asked again, and what has gone from the store is read anew 
   const fails = async () => {
     throw new Error('the disk is full');
   };
-  await expect(readOnce('c', [{ name: 'brass.png', path: file }], folder(), fails)).rejects.toThrow('disk');
+  await expect(readOnce('c', [{ name: 'brass.png', path: file, sha256: await hashFile(file) }], folder(), fails)).rejects.toThrow('disk');
   expect(await ask('c')).toBe(1);
   expect(await ask('c')).toBe(0);
   await rm(blobPath(sha));

@@ -64,16 +64,18 @@ describe('an upload', () => {
   });
   test('asked for twice at once it is taken once; who hangs up while it is read can ask again', async () => {
     const twice = await v.send(bell);
-    const take = (at: string) => v.post(`/api/pieces/${piece}/assets`, { uploads: [{ id: idOf(at), name: 'bell.wav' }] });
+    const take = (at: string, name = 'bell.wav') => v.post(`/api/pieces/${piece}/assets`, { uploads: [{ id: idOf(at), name }] });
     const answers = await Promise.all([take(twice), take(twice)]);
     expect(answers.map((a) => a.status).sort()).toEqual([201, 404]);
     // until one was hung up on before it had answered
     for (let tries = 0; ; tries++) {
       const at = await v.send(bell);
+      // under a name of its own: what was read before is there at once
+      const name = `bell ${tries}.wav`;
       const heard = await fetch(`${siteUrl()}/api/pieces/${piece}/assets`, {
         method: 'POST',
         headers: { ...v.headers(), 'content-type': 'application/json' },
-        body: JSON.stringify({ uploads: [{ id: idOf(at), name: 'bell.wav' }] }),
+        body: JSON.stringify({ uploads: [{ id: idOf(at), name }] }),
         signal: AbortSignal.timeout(120),
       }).then(
         () => true,
@@ -81,7 +83,7 @@ describe('an upload', () => {
       );
       if (heard && tries < 20) continue;
       expect(heard).toBe(false);
-      expect((await take(at)).status).toBe(201);
+      expect((await take(at, name)).status).toBe(201);
       break;
     }
   });

@@ -36,8 +36,11 @@ const reader = () => {
   return held.scaphosReader;
 };
 
-async function keyOf(accountId: string, files: readonly IntakeFile[]): Promise<string> {
-  const told = await Promise.all(files.map(async ({ name, path }) => [name, await hashFile(path)]));
+/** A file to read, and the SHA-256 of its bytes. */
+export type HashedFile = IntakeFile & { sha256: string };
+
+async function keyOf(accountId: string, files: readonly HashedFile[]): Promise<string> {
+  const told = files.map(({ name, sha256 }) => [name, sha256]);
   return createHash('sha256')
     .update(JSON.stringify([await reader(), accountId, told]))
     .digest('hex');
@@ -64,7 +67,7 @@ async function again(path: string, outDir: string): Promise<IntakeDone | null> {
 /** Files read into a folder by `read`, or found as they were read before. What fails is not kept. */
 export async function readOnce(
   accountId: string,
-  files: readonly IntakeFile[],
+  files: readonly HashedFile[],
   outDir: string,
   read: () => Promise<IntakeDone>,
 ): Promise<IntakeDone> {

@@ -13,7 +13,7 @@ import { HttpError, notFound } from './errors';
 import { newId } from './ids';
 import { requireRoom, requireUploadRoom } from './quotas';
 import { readFiles } from './readers';
-import { hashFile, readOnce } from './readonce';
+import { type HashedFile, hashFile, readOnce } from './readonce';
 import { requireDisk } from './reserve';
 
 /** An upload nobody goes on with is kept this long. */
@@ -117,20 +117,25 @@ async function take(db: Knex, yardId: string, accountId: string, { uploads }: Ta
     for (const { id } of uploads) await store.remove(id).catch(() => undefined);
   };
   try {
-    for (const { id, name, sha256 } of uploads)
-      if (sha256 && (await hashFile(join(folder(), id))) !== sha256)
+    const files: HashedFile[] = [];
+    for (const { id, name, sha256: sent } of uploads) {
+      const path = join(folder(), id);
+      const sha256 = await hashFile(path);
+      if (sent && sha256 !== sent)
         throw new HttpError(
           422,
           'upload/damaged',
           `${name} was damaged on its way: its bytes are not those that were sent. Drop it again.`,
         );
+      files.push({ name, path, sha256 });
+    }
     const answer = await withTempDir(async (dir) => {
-      const files = uploads.map(({ id, name }) => ({ name, path: join(folder(), id) }));
       const out = join(dir, 'out');
       const done = await readOnce(accountId, files, out, () => readFiles(yardId, files, out, signal));
       return keep(db, yardId, done, out);
     });
-    await forget();
+    // who hung up has not heard that it was taken, and may ask again
+    if (!signal.aborted) await forget();
     return answer;
   } catch (error) {
     // what cannot be read is not kept; what failed for another reason can be taken again

@@ -14,7 +14,7 @@ export {
   SURE,
 } from './figure';
 export { type Held, heldBy, sharesOf } from './held';
-export { type KnownSkeleton, knownSkeleton, NEEDED as NEEDED_BONES, type ToldSkeleton, tellBones, toldSkeleton } from './known';
+export { type KnownSkeleton, knownSkeleton, type ToldSkeleton, tellBones, toldSkeleton } from './known';
 export { FOUND_BY, findLimbs, type Limb } from './limbs';
 export { type MiddleLine, middleLine, RigError, type Vec } from './middle';
 export { addClip, type MotionAsked, type MotionClip, motionClip } from './motion/clip';

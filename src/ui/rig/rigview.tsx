@@ -2,14 +2,12 @@
 import { Columns2, Crosshair, PersonStanding, Undo2, Wand2 } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { PROFILES } from '@/core/deliver';
-import { judgeStock } from '@/core/intake';
-import { drawnModel, type ModelItem, type RecipeStep, type StockItem, usedFile, WEIGHT_METHODS } from '@/core/piece';
+import { drawnModel, type ModelItem, type RecipeStep, type StockItem, WEIGHT_METHODS } from '@/core/piece';
 import { axesOf, mirroredJoint, type SparChain, sparsOf, toldSkeleton, unhungBones } from '@/core/rig';
 import { counted } from '@/core/words/counted';
 import { HUMANOID_DETAILS } from '@/core/words/humanoid';
 import { Flag, PageLink, PickField } from '../kit';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
-import { useModelData } from '../piece/modeldata';
 import { useOpenFile } from '../piece/openfile';
 import { setSteps } from '../stock/mending';
 import { WEIGHT_WORDS } from '../stock/recipe';
@@ -25,29 +23,15 @@ import { withRaised, withStep } from './order';
 import { Picture, type Place } from './picture';
 import { FigurePlate } from './plates';
 import { RigFindings } from './rigfindings';
+import { useDrawn, useStockClips } from './rigmodel';
 import { SailPlan } from './sailplan';
 import { editAt, ShareTools, useShareTool } from './sharetools';
-import { type StockClip, TakenMotions } from './taken';
+import { TakenMotions } from './taken';
 import { Tally } from './tally';
 import { TesterSheet, useTester } from './tester';
 
 const isModel = (s: StockItem): s is ModelItem => s.kind === 'model';
 const NO_STEPS: readonly RecipeStep[] = [];
-/** Clips of every other file in Stock: captures, and models that came with some. */
-function useStockClips(but: string): StockClip[] {
-  const doc = useDocument();
-  const assets = usePiece((s) => s.assets);
-  return useMemo(
-    () =>
-      Object.values(doc.stock).flatMap((s) => {
-        const file = s.id === but ? null : usedFile(doc, s.id);
-        const facts = file ? judgeStock(doc, s.id, assets)?.facts : null;
-        if (!file || !facts || (facts.kind !== 'motion' && facts.kind !== 'model')) return [];
-        return facts.clips.map((c) => ({ name: s.name, file, clip: c.name, seconds: c.seconds }));
-      }),
-    [doc, assets, but],
-  );
-}
 
 type ChainsStep = Extract<RecipeStep, { step: 'chains' }>;
 type FigureStep = Extract<RecipeStep, { step: 'figure' }>;
@@ -80,14 +64,6 @@ export function RigView() {
       </div>
     );
   return <RigBench key={item.id} item={item} models={models} onPick={choose} />;
-}
-
-/** The model as it is drawn; while another is on its way, the one before. */
-function useDrawn(piece: string, sha: string) {
-  const { data, error } = useModelData(piece, sha);
-  const [before, setBefore] = useState<{ sha: string; data: NonNullable<typeof data> } | null>(null);
-  if (data && before?.sha !== sha) setBefore({ sha, data });
-  return data || error || !before ? { sha, data, error, stale: false } : { ...before, error, stale: true };
 }
 
 function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly ModelItem[]; onPick: (id: string) => void }) {
@@ -145,7 +121,7 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
   const mends = tester.look === 'weights' && bone >= 0 && tool.kind !== 'off';
   const press = (place: Place) => {
     const edit = mends ? editAt(tool, place, rig.spars[bone].name) : null;
-    if (edit) return putShares({ mirrored: true, ...shares, edits: [...(shares?.edits ?? []), edit] });
+    if (edit) return putShares({ mirrored: tool.mirrored, ...shares, edits: [...(shares?.edits ?? []), edit] });
     if (!pressing) return;
     if (!pressing.root) return setPressing({ root: place });
     setPressing(null);

@@ -14,6 +14,8 @@ export interface ShareTool {
   kind: 'off' | Edit['kind'];
   radiusM: number;
   share: number;
+  /** Of the first press; then what the recipe says. */
+  mirrored: boolean;
 }
 const KINDS = [
   { value: 'off', label: 'Look' },
@@ -24,7 +26,7 @@ const KINDS = [
 /** Of one press. */
 const ROUNDS = 6;
 
-export const useShareTool = () => useState<ShareTool>({ kind: 'off', radiusM: 0.02, share: 1 });
+export const useShareTool = () => useState<ShareTool>({ kind: 'off', radiusM: 0.02, share: 1, mirrored: true });
 
 /** What a press does. */
 export function editAt({ kind, radiusM, share }: ShareTool, atM: Vec, bone: string): Edit | null {
@@ -50,12 +52,21 @@ export function ShareTools({
   onChange: (settings: SharesSettings | null) => void;
 }) {
   const edits = settings?.edits ?? [];
-  const mirrored = settings?.mirrored ?? true;
+  const mirrored = settings?.mirrored ?? tool.mirrored;
   return (
     <fieldset className="mb-2 pb-2 border-b border-[color:var(--hair)] text-small" aria-label="Put weights right" disabled={busy}>
       <div className="flex flex-wrap items-center gap-2">
         <Choice label="A press" options={KINDS} value={tool.kind} onChange={(kind) => onTool({ ...tool, kind })} />
-        {settings && <Check label="On both sides" checked={mirrored} onChange={(on) => onChange({ ...settings, mirrored: on })} />}
+        {tool.kind !== 'off' && (
+          <Check
+            label="On both sides"
+            checked={mirrored}
+            onChange={(on) => {
+              onTool({ ...tool, mirrored: on });
+              if (settings) onChange({ ...settings, mirrored: on });
+            }}
+          />
+        )}
       </div>
       {tool.kind !== 'off' && tool.kind !== 'piece' && (
         <div className="grid grid-cols-2 gap-x-3 mt-1 max-w-[300px]">

@@ -20,7 +20,7 @@ export interface ToldSkeleton extends KnownSkeleton {
 }
 
 /** Without these nothing moves as a figure does. */
-export const NEEDED = [
+const NEEDED = [
   'hips',
   'spine',
   'head',
@@ -65,7 +65,7 @@ export function toldSkeleton(model: Model): ToldSkeleton {
   // ours are called what they are
   const own = withHand(new Map(HUMANOID_BONES.flatMap((n) => joints.flatMap((j, i) => (j.name === n ? [[n, i] as const] : [])))));
   const named =
-    missingOf(own).length === 0 ? own : inTree(withSpine(withHand(byNames(joints)), parentOf, new Set(byHand.keys())), parentOf);
+    missingOf(own).length === 0 ? own : withHand(inTree(withSpine(withHand(byNames(joints)), parentOf, new Set(byHand.keys())), parentOf));
   const found = missingOf(named).length > 0 ? byTree(joints) : null;
   const tree = found && withHand(found);
   const best = tree && missingOf(tree).length === 0 ? tree : named;

@@ -3,6 +3,7 @@ import { bentTube } from '../../../../e2e/support/preparing';
 import { readModel } from '../../model';
 import { type Held, heldBy, sharesOf } from '../held';
 import { rigChains } from '../plan';
+import { MAST, masthead } from '../samples';
 import { tube } from '../shapes';
 import { surfaceFrom } from '../surface';
 import { editShares, otherSide, runShares } from './edits';
@@ -101,6 +102,22 @@ describe('shares put right by hand', () => {
       if (positions[v * 3] < 0 && positions[v * 3 + 1] < 0.05) expect(Math.abs(l[image] - r[v])).toBeLessThan(0.03);
     }
     expect(Math.max(...l)).toBe(1);
+  });
+
+  it('mirrored, nothing is done where nothing lies across', () => {
+    // its pennant stands out to one side alone
+    const surface = masthead();
+    const asked = [
+      { root: MAST.foot, tip: MAST.top, bones: 2, name: 'mast' },
+      { root: MAST.fork, tip: MAST.end, bones: 2, name: 'pennant' },
+    ];
+    const { bones, binding } = rigChains(surface, asked, 'voxel');
+    const one: Held = { surface, bones, binding };
+    const before = sharesOf(one, at(one, 'pennant.1'));
+    editShares(one, [{ kind: 'region', atM: MAST.end, radiusM: 0.05, bone: 'pennant.1', share: 1 }], true);
+    const after = sharesOf(one, at(one, 'pennant.1'));
+    expect(after.some((x, v) => x > before[v] + 0.1)).toBe(true);
+    for (let v = 0; v < after.length; v++) if (surface.positions[v * 3] < 0.05) expect(after[v]).toBe(before[v]);
   });
 
   it('made smooth, neighbours differ less, and far away nothing does', () => {

@@ -6,7 +6,7 @@ import { mirrorName } from '../../words/humanoid';
 import { distancesFrom } from '../geodesic';
 import { type Held, heldBy } from '../held';
 import { RigError, type Vec } from '../middle';
-import { nearestVertex, type Surface } from '../surface';
+import { diagonal, nearestVertex, type Surface } from '../surface';
 import { setShares } from './bind';
 
 export type SharesEdit =
@@ -20,6 +20,11 @@ const reach = (far: number, radius: number) => {
   const t = Math.min(1, Math.max(0, 1 - far / radius));
   return t * t * (3 - 2 * t);
 };
+
+/** Of the shape's diagonal: as near as this to the image of a place something lies across from it. */
+const TWIN = 0.03;
+const farFrom = ({ positions }: Surface, v: number, p: Vec) =>
+  Math.hypot(positions[v * 3] - p[0], positions[v * 3 + 1] - p[1], positions[v * 3 + 2] - p[2]);
 
 /** `.L` and `.R`, left and right. */
 export function otherSide(bone: string): string {
@@ -52,7 +57,14 @@ export function editShares(held: Held, edits: readonly SharesEdit[], mirrored = 
   const place = new Map(bones.map((b, i) => [b.name, i]));
   const box = boxOf(surface.positions);
   const across = box[0] + box[3];
+  const near = diagonal(box) * TWIN;
   const missing = new Set<string>();
+  /** A bone of the other side is there, or it runs along the middle and is its own. */
+  const hasOther = (name: string): boolean => {
+    const bone = bones[place.get(name) ?? -1];
+    if (otherSide(name) !== name) return place.has(otherSide(name));
+    return bone !== undefined && [bone.head, bone.tail].every((p) => Math.abs(2 * p[0] - across) < 2 * near);
+  };
   for (const edit of edits) {
     const one = (atM: Vec, name: string) => {
       const bone = place.get(name);
@@ -62,8 +74,11 @@ export function editShares(held: Held, edits: readonly SharesEdit[], mirrored = 
     const name = edit.kind === 'smooth' ? '' : edit.bone;
     one(edit.atM, name);
     const image: Vec = [across - edit.atM[0], edit.atM[1], edit.atM[2]];
-    // what lies in the middle has no other side
-    if (mirrored && nearestVertex(surface, image) !== nearestVertex(surface, edit.atM)) one(image, otherSide(name));
+    if (!mirrored) continue;
+    const [seed, other] = [nearestVertex(surface, edit.atM), nearestVertex(surface, image)];
+    const lead = name || bones[held.binding.bones[seed * FOUR]]?.name || '';
+    // what lies in the middle has no other side, nor what nothing lies across from
+    if (other !== seed && farFrom(surface, other, image) < near && hasOther(lead)) one(image, name && otherSide(name));
   }
   return [...missing];
 }
