@@ -1,12 +1,12 @@
 /** `./scaphos run P.zip --take NAME|FILE.jsonl`: a piece run over a take, headless, the same as the Mirror runs it. */
 import { readFile } from 'node:fs/promises';
 import * as z from 'zod';
-import { type CaptureSource, simulateCapture } from '@/core/capture';
+import type { CaptureSource } from '@/core/capture';
 import { CaptureLine, CaptureLogError, readCaptureLog, replayCapture } from '@/core/capture/log';
-import { poseAtTime, SKELETONS, TAKES } from '@/core/form';
+import { TAKES } from '@/core/form';
 import { type Model, readModel } from '@/core/intake';
 import { drawnModel, type Piece, rackOf, stockOf } from '@/core/piece';
-import { compile, Runner, sourceOf } from '@/core/run';
+import { compile, Runner, takeSource } from '@/core/run';
 import { RunLine, runLine } from '@/core/run/report';
 import { readGlb } from '@/worker/node/codecs';
 import { withBundle } from './bundle';
@@ -28,7 +28,7 @@ export const captureSchema = (): unknown => ({
 
 async function sourceFor(take: string, piece: Piece): Promise<CaptureSource> {
   const known = TAKES.find((t) => t.id === take);
-  if (known) return sourceOf((timeS) => simulateCapture(poseAtTime(known, timeS), SKELETONS[piece.settings.form], timeS));
+  if (known) return takeSource(known, piece);
   const text = await readFile(take, 'utf8').catch(() => {
     throw new CliFailure(`There is no take and no capture log ${take}. Takes: ${TAKES.map((t) => t.id).join(', ')}.`, 64);
   });

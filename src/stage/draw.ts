@@ -1,5 +1,6 @@
 /** Stage state → passes, layer after layer, back to front. Depth is cleared before each layer of parts, so that only its own occluders hide. */
 import { type OrthographicCamera, type PerspectiveCamera, Scene } from 'three';
+import type { MatteName } from '@/core/piece';
 import type { StageLayer, StageState } from '@/core/run';
 import { addLights } from './materials';
 import { type DrawnPart, keyOf, makeDrawn, type PartContext } from './parts';
@@ -11,8 +12,8 @@ type AnyCamera = PerspectiveCamera | OrthographicCamera;
 /** How the wearer is drawn under and between the layers. */
 export interface Picture {
   scene: Scene;
-  /** Where somebody is, white. */
-  matte: Scene;
+  /** Where somebody is, or some of them, white. */
+  matte: (name: MatteName) => Scene;
 }
 
 export class Draw {
@@ -126,7 +127,7 @@ export class Draw {
   /** All layers, back to front. */
   drawLayers(camera: AnyCamera, state: StageState, size: DrawSize, picture: Picture): void {
     const { renderer } = this.view;
-    const kept = state.layers.some((l) => l.shown && l.kind === 'matte') ? this.keepPicture(camera, size, picture) : null;
+    const kept = this.keepPicture(camera, state, size, picture);
     this.view.begin(size);
     for (const layer of state.layers) {
       if (!layer.shown) continue;
@@ -134,12 +135,12 @@ export class Draw {
         renderer.clearDepth();
         renderer.render(picture.scene, camera);
       } else if (layer.kind === 'screen') this.drawScreens(camera, layer, size, state);
-      else if (layer.kind === 'matte' && layer.matte && kept)
-        this.matte.draw(this.view, size, kept.picture, kept.matte, layer.matte.featherPx, layer.matte.invert);
-      else if (layer.kind === 'parts') this.drawPartsLayer(camera, layer);
+      else if (layer.matte && kept) {
+        const { name, featherPx, invert } = layer.matte;
+        this.matte.draw(this.view, size, kept.picture, kept.mattes.get(name) as Grab, featherPx, invert);
+      } else if (layer.kind === 'parts') this.drawPartsLayer(camera, layer);
     }
-    kept?.picture.dispose();
-    kept?.matte.dispose();
+    for (const grab of kept ? [kept.picture, ...kept.mattes.values()] : []) grab.dispose();
   }
 
   private drawScreens(camera: AnyCamera, layer: StageLayer, size: DrawSize, state: StageState): void {
@@ -147,13 +148,20 @@ export class Draw {
     for (const id of layer.parts) if (shown.has(id)) this.drawn.get(id)?.fills?.draw(this.view, size, camera);
   }
 
-  /** The camera's picture and who is in it, kept before anything is laid over it. */
-  private keepPicture(camera: AnyCamera, size: DrawSize, picture: Picture): { picture: Grab; matte: Grab } {
+  /** The camera's picture and who is in it, kept before anything is laid over it; null where no layer asks for it. */
+  private keepPicture(
+    camera: AnyCamera,
+    { layers }: StageState,
+    size: DrawSize,
+    picture: Picture,
+  ): { picture: Grab; mattes: Map<MatteName, Grab> } | null {
+    const names = new Set(layers.flatMap((l) => (l.shown && l.kind === 'matte' && l.matte ? [l.matte.name] : [])));
+    if (names.size === 0) return null;
     const draw = (scene: Scene) => {
       this.view.begin(size);
       this.view.renderer.render(scene, camera);
       return this.view.grab(size);
     };
-    return { matte: draw(picture.matte), picture: draw(picture.scene) };
+    return { mattes: new Map([...names].map((name) => [name, draw(picture.matte(name))])), picture: draw(picture.scene) };
   }
 }

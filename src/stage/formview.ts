@@ -1,25 +1,13 @@
-/** The wearer's form on stage: one set of vertices, bent once a pose, worn by the picture, the clay, the hatch and what occludes. */
-import { BufferAttribute, BufferGeometry, type Material, Matrix4, Mesh } from 'three';
-import { bendForm, type Form, growForm, regionIndices } from '@/core/form';
+/** The wearer's form on stage: head and bust, or the whole body, worn by the picture, the clay, the hatch and what occludes. */
+import { BufferAttribute, BufferGeometry, type Material, Matrix4, Mesh, MeshBasicMaterial, Scene } from 'three';
+import { type Form, growForm } from '@/core/form';
+import type { DrawnBody } from '@/core/form/body';
+import type { MatteName } from '@/core/piece';
 import type { DrawShape, StageForm } from '@/core/run';
-import {
-  createClayLook,
-  createHatchMaterial,
-  createMatteMaterial,
-  createOccluderMaterial,
-  createWearerLook,
-  dressedColors,
-} from './materials';
+import { bodySkin, type FormSkin, geometryOf, headSkin } from './formskin';
+import { createClayLook, createHatchMaterial, createMatteMaterial, createOccluderMaterial, createWearerLook } from './materials';
 
 type FormShape = Extract<DrawShape, { type: 'form' }>;
-
-const at = (position: BufferAttribute, normal: BufferAttribute, index: Uint32Array) => {
-  const g = new BufferGeometry();
-  g.setAttribute('position', position);
-  g.setAttribute('normal', normal);
-  g.setIndex(new BufferAttribute(index, 1));
-  return g;
-};
 
 /** What stands in for the form until it is made: of its kind, so that the same programs serve both. */
 function unmade(): BufferGeometry {
@@ -32,13 +20,13 @@ export class FormView {
   readonly wearer = createWearerLook();
   readonly clayLook = createClayLook();
   readonly hatchLook = createHatchMaterial();
-  readonly meshes: Record<'picture' | 'clay' | 'hatch' | 'matte', Mesh>;
-  private source: Form | null = null;
-  private position: BufferAttribute | null = null;
-  private normal: BufferAttribute | null = null;
-  private owned: BufferGeometry[] = [];
-  /** The pose the vertices are in. */
-  private bent: number[] | null = null;
+  readonly meshes: Record<'picture' | 'clay' | 'hatch' | 'matte' | 'before' | 'region', Mesh>;
+  private head: FormSkin | null = null;
+  private body: FormSkin | null = null;
+  /** What is shown of the two. */
+  private shown: FormSkin | null = null;
+  private readonly whole = new Scene();
+  private readonly some = new Scene();
   /** Counts what changed its vertices: another form, another pose. */
   version = 0;
 
@@ -55,68 +43,74 @@ export class FormView {
       clay: mesh([this.clayLook.skin, this.clayLook.eyes]),
       hatch: mesh(this.hatchLook),
       matte: mesh(createMatteMaterial()),
+      before: mesh(new MeshBasicMaterial({ color: 0x000000, toneMapped: false })),
+      region: mesh(createMatteMaterial()),
     };
+    this.whole.add(this.meshes.matte);
+    // what of the wearer stands before a hand is no hand
+    this.some.add(this.meshes.before, this.meshes.region);
   }
 
   get form(): Form | null {
-    return this.source;
+    return (this.head?.shape as Form | undefined) ?? null;
   }
 
   set(form: Form): void {
-    if (this.source === form) return;
-    for (const g of this.owned) g.dispose();
-    this.source = form;
-    this.bent = null;
+    if (this.head?.shape === form) return;
+    const before = this.head;
+    this.head = headSkin(form);
+    this.let(before);
+  }
+
+  /** The body of the size shown; null: head and bust alone. */
+  setBody(body: DrawnBody | null): void {
+    if ((this.body?.shape ?? null) === body) return;
+    const before = this.body;
+    this.body = body && bodySkin(body);
+    this.let(before);
+  }
+
+  private let(skin: FormSkin | null): void {
     this.version++;
-    this.position = new BufferAttribute(form.positions.slice(), 3);
-    this.normal = new BufferAttribute(form.normals.slice(), 3);
-    const coloured = (colors: Float32Array) => {
-      const g = at(this.position as BufferAttribute, this.normal as BufferAttribute, form.indices);
-      g.setAttribute('color', new BufferAttribute(colors, 3));
-      form.groups.forEach((part, i) => {
-        g.addGroup(part.start, part.count, i);
-      });
-      return g;
-    };
-    const [clay, picture] = [coloured(form.colors), coloured(dressedColors(form))];
-    // one material for the whole shape: groups would ask for one each
-    const bare = at(this.position, this.normal, form.indices);
-    this.owned = [clay, picture, bare];
-    this.meshes.clay.geometry = clay;
-    this.meshes.picture.geometry = picture;
-    this.meshes.hatch.geometry = bare;
-    this.meshes.matte.geometry = bare;
+    if (skin && this.shown === skin) this.wear(null);
+    skin?.dispose();
+    if (!this.shown && this.head) this.wear(this.head);
+  }
+
+  private wear(skin: FormSkin | null): void {
+    if (this.shown === skin) return;
+    this.shown = skin;
+    this.version++;
+    if (!skin) return;
+    this.meshes.clay.geometry = skin.clay;
+    this.meshes.picture.geometry = skin.picture;
+    for (const name of ['hatch', 'matte', 'before'] as const) this.meshes[name].geometry = skin.bare;
   }
 
   /** Bends and places the form; null: nobody is there. Vertices are touched only where the pose is another. */
   pose(state: StageForm | null): void {
-    const there = state !== null && this.source !== null;
+    this.wear((state?.body && this.body) || this.head);
+    const there = state !== null && this.shown !== null;
     for (const m of Object.values(this.meshes)) {
       m.visible = there;
       if (!state) continue;
       m.matrix.fromArray(state.head);
       m.updateMatrixWorld(true);
     }
-    if (!state || !this.source || !this.position || !this.normal) return;
-    const head = new Matrix4().fromArray(state.head);
-    const relative = head
-      .clone()
-      .invert()
-      .multiply(new Matrix4().fromArray(state.bust))
-      .elements.map((x) => Math.fround(x));
-    if (this.bent?.every((x, i) => Math.abs(x - relative[i]) < 1e-7)) return;
-    this.bent = relative;
-    this.version++;
-    const bones = { head, neck: new Matrix4().fromArray(state.neck), bust: new Matrix4().fromArray(state.bust) };
-    bendForm(this.source, bones, { positions: this.position.array as Float32Array, normals: this.normal.array as Float32Array });
-    this.position.needsUpdate = true;
-    this.normal.needsUpdate = true;
+    if (state && this.shown?.pose(state)) this.version++;
   }
 
   /** At rest, straight, in the head's frame. */
   rest(): void {
     const still = new Matrix4().toArray();
-    this.pose({ size: 'M', head: still, neck: still, bust: still });
+    this.pose({ size: 'M', head: still, neck: still, bust: still, body: null });
+  }
+
+  /** Where somebody is, or their face or hands, white. */
+  matte(name: MatteName): Scene {
+    if (name === 'person') return this.whole;
+    if (this.shown) this.meshes.region.geometry = this.shown.region(name);
+    return this.some;
   }
 
   /** What one occluder hides with: follows the form's bend. */
@@ -126,13 +120,13 @@ export class FormView {
 
   /** For an occluder: the vertices as they are bent now, and their version. */
   get vertices() {
-    return this.source && this.position && this.normal
-      ? { form: this.source, position: this.position, normal: this.normal, version: this.version }
-      : null;
+    const { shown } = this;
+    return shown && { skin: shown, position: shown.position, normal: shown.normal, version: this.version };
   }
 
   dispose(): void {
-    for (const g of this.owned) g.dispose();
+    this.head?.dispose();
+    this.body?.dispose();
   }
 }
 
@@ -154,13 +148,13 @@ export class FormOccluder {
     if (!v) return;
     this.mesh.matrix.fromArray(matrix as number[]);
     this.mesh.updateMatrixWorld(true);
-    const key = `${shape.region} ${shape.growMm} ${shape.widenMm}`;
+    const key = `${shape.region} ${shape.growMm} ${shape.widenMm} ${shape.without.join()}`;
     const grown = shape.growMm !== 0 || shape.widenMm !== 0;
     const anew = key !== this.made || this.of !== v.position;
     if (anew) {
       this.letGo();
       const position = grown ? new BufferAttribute(new Float32Array(v.position.array.length), 3) : v.position;
-      this.mesh.geometry = at(position, v.normal, regionIndices(v.form, shape.region));
+      this.mesh.geometry = geometryOf(position, v.normal, v.skin.regionIndices(shape.region, shape.without));
     }
     if (grown && (anew || v.version !== this.version)) {
       const position = this.mesh.geometry.getAttribute('position') as BufferAttribute;

@@ -62,13 +62,16 @@ export function createHatchMaterial(color = 0x14283a, opacity = 0.34): ShaderMat
   });
 }
 
-/** The wearer's colours: the clay's, with a dark shirt over the bust. */
-export function dressedColors(form: Form): Float32Array {
+const [SHIRT, TROUSERS, SHOES] = [0x2f4450, 0x3b3a38, 0x2a2422].map((hex) => new Color(hex));
+const CLOTHES: Readonly<Record<string, Color>> = { bust: SHIRT, cut: SHIRT, torso: SHIRT, arm: SHIRT, leg: TROUSERS, foot: SHOES };
+
+/** The wearer's colours: the clay's, with dark clothes. */
+export function dressedColors(form: Pick<Form, 'colors' | 'regions'>): Float32Array {
   const colors = form.colors.slice();
-  const cloth = new Color(0x2f4450);
   const { names, ids } = form.regions;
   ids.forEach((id, v) => {
-    if (names[id] !== 'bust' && names[id] !== 'cut') return;
+    const cloth = CLOTHES[names[id]];
+    if (!cloth) return;
     // keep the shade that is baked into the clay
     const shade = Math.min(1, form.colors[v * 3 + 1] / 0.64);
     colors.set([cloth.r * shade, cloth.g * shade, cloth.b * shade], v * 3);

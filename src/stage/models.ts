@@ -1,9 +1,9 @@
 /** Models for drawing: parsed once, cloned per part, posed by what the run says. */
-import { type AnimationClip, Group, type Material, Mesh, type Object3D } from 'three';
+import { type AnimationClip, BufferAttribute, BufferGeometry, Group, type Material, Mesh, type Object3D, SkinnedMesh } from 'three';
 import { MeshoptDecoder } from 'three/addons/libs/meshopt_decoder.module.js';
 import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js';
 import { clone } from 'three/addons/utils/SkeletonUtils.js';
-import type { DrawShape } from '@/core/run';
+import { type DrawShape, trianglesWithout } from '@/core/run';
 
 export interface DrawnModel {
   scene: Group;
@@ -30,6 +30,9 @@ export class ModelHolder {
   private readonly nodes = new Map<number, Object3D>();
   private readonly original = new Map<Mesh, Material | Material[]>();
   private copies: Material[] = [];
+  /** Geometries of the file, of which less is drawn. */
+  private readonly whole = new Map<Mesh, BufferGeometry>();
+  private without = '';
   private worn = '1 false';
 
   constructor(
@@ -49,15 +52,50 @@ export class ModelHolder {
     });
   }
 
-  pose({ pose }: Glb): void {
+  pose({ pose, without }: Glb): void {
     if (!pose) return;
+    this.leaveOut(without);
     for (const [i, o] of this.nodes) {
       const t = pose.trs;
+      const local = pose.locals?.get(i);
+      o.matrixAutoUpdate = !local;
+      if (local) o.matrix.copy(local);
       o.position.fromArray(t, i * 10);
       o.quaternion.fromArray(t, i * 10 + 3);
       o.scale.fromArray(t, i * 10 + 7);
       const weights = pose.morphWeights.get(i);
       if (weights) o.traverse((m) => m instanceof Mesh && m.morphTargetInfluences?.splice(0, weights.length, ...weights));
+    }
+  }
+
+  /** Draws nothing of what some joints (nodes) move. */
+  private leaveOut(joints: readonly number[]): void {
+    const key = joints.join(' ');
+    if (key === this.without) return;
+    this.without = key;
+    const out = new Set(joints);
+    for (const mesh of this.original.keys()) {
+      if (!(mesh instanceof SkinnedMesh)) continue;
+      const { index, attributes } = this.whole.get(mesh) ?? mesh.geometry;
+      if (!this.whole.has(mesh)) this.whole.set(mesh, mesh.geometry);
+      if (mesh.geometry !== this.whole.get(mesh)) mesh.geometry.dispose();
+      mesh.geometry = this.whole.get(mesh) as BufferGeometry;
+      const { skinIndex, skinWeight, position } = attributes;
+      if (out.size === 0 || !skinIndex || !skinWeight) continue;
+      const [joints, shares]: number[][] = [[], []];
+      for (let v = 0; v < position.count; v++)
+        for (let k = 0; k < 4; k++) {
+          joints.push(skinIndex.getComponent(v, k));
+          shares.push(skinWeight.getComponent(v, k));
+        }
+      const isOut = (j: number) => out.has(mesh.skeleton.bones[j]?.userData.node);
+      const less = new BufferGeometry();
+      for (const name of Object.keys(attributes)) less.setAttribute(name, attributes[name]);
+      less.morphAttributes = mesh.geometry.morphAttributes;
+      less.morphTargetsRelative = mesh.geometry.morphTargetsRelative;
+      const all = index ? index.array : Uint32Array.from({ length: position.count }, (_, i) => i);
+      less.setIndex(new BufferAttribute(trianglesWithout(all, joints, shares, 4, isOut), 1));
+      mesh.geometry = less;
     }
   }
 

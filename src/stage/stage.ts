@@ -4,6 +4,7 @@
 import { Box3, type Color, type Object3D, OrthographicCamera, type PerspectiveCamera, Raycaster, Scene, Vector2, Vector3 } from 'three';
 import { cameraOf } from '@/core/fit';
 import type { Form } from '@/core/form';
+import type { DrawnBody } from '@/core/form/body';
 import type { StageState } from '@/core/run';
 import { SceneAssets } from './assets';
 import { Bench, type TableShow } from './bench';
@@ -26,7 +27,6 @@ export class Stage {
   private readonly bench: Bench;
   private readonly picture = new Scene();
   private readonly clay = new Scene();
-  private readonly matte = new Scene();
   private readonly pale = new PalePass();
 
   constructor() {
@@ -37,12 +37,13 @@ export class Stage {
     this.picture.background = createQuayBackdrop();
     this.picture.add(this.form.meshes.picture);
     this.clay.add(this.form.meshes.clay);
-    this.matte.add(this.form.meshes.matte);
     for (const scene of [this.picture, this.clay]) addLights(scene);
   }
 
-  setForm(form: Form): void {
+  /** Who is drawn from now on: without a body, head and bust. */
+  setWearer({ form, body }: { form: Form; body: DrawnBody | null }): void {
     this.form.set(form);
+    this.form.setBody(body);
   }
 
   /** Parses a stock model once. */
@@ -78,7 +79,10 @@ export class Stage {
     this.dress(state);
     const backdrop = this.picture.background;
     if (!look.backdrop) this.picture.background = null;
-    this.draw.drawLayers(cameraOf(state.camera, size.width / size.height), state, size, { scene: this.picture, matte: this.matte });
+    this.draw.drawLayers(cameraOf(state.camera, size.width / size.height), state, size, {
+      scene: this.picture,
+      matte: (name) => this.form.matte(name),
+    });
     this.picture.background = backdrop;
     return this.view.copyWhenDone(target, size);
   }
@@ -112,7 +116,10 @@ export class Stage {
 
   private renderStill(state: StageState, size: DrawSize): void {
     this.dress(state);
-    this.draw.drawLayers(cameraOf(state.camera, size.width / size.height), state, size, { scene: this.clay, matte: this.matte });
+    this.draw.drawLayers(cameraOf(state.camera, size.width / size.height), state, size, {
+      scene: this.clay,
+      matte: (name) => this.form.matte(name),
+    });
   }
 
   /** A still for the pose strip: clay form, all layers, no ground. Done as `drawMirror` is. */

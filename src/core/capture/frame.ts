@@ -31,6 +31,8 @@ export interface CaptureFrame {
   head: readonly number[] | null;
   /** World from shoulders; null: not seen. Left out: derived from the head. */
   shoulders?: readonly number[] | null;
+  /** World from the body's joints, by humanoid bone (VRM 1.0), each in the axes it has in a T pose facing +Z; null or left out: goes with the joint above it. */
+  joints?: Readonly<Record<string, readonly number[] | null>>;
   /** FACS weights and other values by name. */
   signals?: Readonly<Record<string, number>>;
   /** World from marker, by id; null: not seen. */
@@ -48,6 +50,9 @@ export interface CaptureSource {
 
 /** A wearer a portrait's length away, the lens of a phone's front camera (about 30° upright; *common practice*). */
 export const MIRROR_CAMERA: HandCamera = { positionM: [0, -0.02, 1.05], targetM: [0, -0.04, 0], fovDeg: 29, widthPx: 720, heightPx: 1280 };
+
+/** A wearer seen whole, from as far as one is filmed by another (*common practice*). */
+export const BODY_CAMERA: HandCamera = { positionM: [0, -0.6, 4.8], targetM: [0, -0.76, 0], fovDeg: 36, widthPx: 720, heightPx: 1280 };
 
 /** World from camera. */
 export function cameraWorld(camera: CaptureCamera, out = new Matrix4()): Matrix4 {

@@ -1,6 +1,7 @@
 /** What an AR device knows: frames of a capture, whoever makes them. */
 export {
   asPose,
+  BODY_CAMERA,
   type CaptureCamera,
   type CaptureFrame,
   type CaptureSource,

@@ -35,6 +35,8 @@ export const CaptureLine = z.strictObject({
   head: Mat4.nullable().optional(),
   /** World from shoulders (origin midway between the acromia); null: not seen. Never said, they are derived from the head. */
   shoulders: Mat4.nullable().optional(),
+  /** World from the body's joints, by humanoid bone (VRM 1.0), in T-pose axes; null: not seen, it goes with the joint above it. */
+  joints: z.record(z.string().max(60), Mat4.nullable()).optional(),
   /** FACS weights and other values, by name. */
   signals: z.record(z.string().max(60), z.number()).optional(),
   /** World from marker; null: not seen. */
@@ -96,11 +98,12 @@ const poses = <T extends Pose>(a: Readonly<Record<string, T>> | undefined, b: Re
 /** Plays lines back. Before the first line nothing is known; after the last it holds. */
 export function replayCapture(lines: readonly CaptureLine[]): CaptureSource {
   let last: CaptureFrame = { timeS: 0, camera: MIRROR_CAMERA, head: null };
-  const whole = lines.map(({ signals, markers, surfaces, ...rest }): CaptureFrame => {
+  const whole = lines.map(({ joints, signals, markers, surfaces, ...rest }): CaptureFrame => {
     const { timeS } = rest;
     const merged = {
       ...last,
       ...rest,
+      ...(joints ? { joints: { ...last.joints, ...joints } } : {}),
       ...(signals ? { signals: { ...last.signals, ...signals } } : {}),
       ...(markers ? { markers: { ...last.markers, ...markers } } : {}),
       ...(surfaces ? { surfaces: { ...last.surfaces, ...surfaces } } : {}),
@@ -134,6 +137,8 @@ export function replayCapture(lines: readonly CaptureLine[]): CaptureSource {
       const frame: CaptureFrame = { ...a, timeS, camera, head: pose(a.head, b.head, u) ?? null };
       const shoulders = pose(a.shoulders, b.shoulders, u);
       if (shoulders !== undefined) frame.shoulders = shoulders;
+      const joints = poses(a.joints, b.joints, u);
+      if (joints) frame.joints = joints;
       const markers = poses(a.markers, b.markers, u);
       if (markers) frame.markers = markers;
       const surfaces = poses(a.surfaces, b.surfaces, u);

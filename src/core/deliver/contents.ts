@@ -1,6 +1,6 @@
 /** What goes into the GLB and what stays behind, with the reason; the list is shown before anything is delivered. */
 import { mayDeliver } from '../intake/licence';
-import { ANCHOR_LABELS, followAll, holds, type Part, type PartKind } from '../parts';
+import { ANCHOR_LABELS, followAll, holds, isWorn, type Part, type PartKind } from '../parts';
 import { layerName } from '../piece/layers';
 import { linkedFiles } from '../piece/recipe';
 import type { Piece } from '../piece/schema';
@@ -56,9 +56,12 @@ function whyLost(piece: Piece, part: Part): string | null {
     if (size) out.push('grows with the form');
     if (trail) out.push('lags behind');
   }
+  if (isWorn(part)) out.push('goes with the body’s joints');
   const { layers } = piece.orders;
   const above = layers.slice(layers.indexOf(part.layer) + 1).map((id) => piece.layers[id]);
-  if (above.some((l) => l.visible && l.kind === 'matte')) out.push('stands behind the wearer');
+  for (const l of above)
+    if (l.visible && l.kind === 'matte')
+      out.push(l.matte.name === 'person' ? 'stands behind the wearer' : `the wearer’s ${l.matte.name} before it`);
   return out.length > 0 ? out.join(', ') : null;
 }
 

@@ -11,7 +11,10 @@ import { beforeAll, describe, expect, test } from 'vitest';
 import { bentTube } from '../../../e2e/support/preparing';
 import { nodeDraco } from '../../worker/node/codecs';
 import { simulateCapture } from '../capture';
+import { showAgain, wear } from '../fit';
+import { darkSuit } from '../fit/samples';
 import { SKELETONS } from '../form';
+import { bodyRest } from '../form/body';
 import { createGltfIo, readGltf, readModel, standIn } from '../intake';
 import { boxGlb } from '../intake/samples';
 import { poseAt, posedPrimitives } from '../model';
@@ -30,6 +33,7 @@ import {
   type Hang,
   type Offset,
   onAnchor,
+  onJoint,
   onPart,
   type Piece,
 } from '../piece';
@@ -296,6 +300,58 @@ describe('packGlb', () => {
       for (const [i, x] of there.entries()) expect(x, `${id} ${i}`).toBeCloseTo(want[i], 6);
     }
     expect(gltf.scene.getObjectByName('d')?.userData).toMatchObject({ scaphos: { follow: { roll: false } } });
+  });
+
+  test('a garment stands under the body, without what is left out of it, and says what moves it; a joint’s node is where the joint rests', async () => {
+    const glb = await darkSuit();
+    const bones = { pelvis: 'hips', upperarm_l: 'leftUpperArm', lowerarm_l: 'leftLowerArm', hand_l: 'leftHand' };
+    const bare = await pieceOf(glb);
+    const worn = { bones, hides: ['arms', 'hands'], under: [] } as never;
+    const piece = [
+      wear(bare, 'p', worn),
+      showAgain(bare, 'main', 'hands', () => 'again'),
+      add(
+        'parts',
+        createSolid('ring', 'Ring', { form: 'ring', sizeMm: [20, 4, 20], roundMm: 0, wallMm: 2, open: [] }, onJoint('leftHand')),
+      ),
+    ].reduce(applyEdit, bare);
+    const out = await packGlb(piece, open(glb), nodeDraco);
+    expect((await issues(out)).filter((m) => m.severity === 0)).toEqual([]);
+    const root = (await createGltfIo({}).readBinary(out as Uint8Array<ArrayBuffer>)).getRoot();
+    const named = (name: string) => root.listNodes().find((n) => n.getName() === name) as Node;
+    const [x, y, z] = bodyRest('M').headOffsetM;
+    expect(
+      named('Body')
+        .getTranslation()
+        .map((v) => v + 0),
+    ).toEqual([-x + 0, -y + 0, -z + 0]);
+    expect(named('Worn thing').getParentNode()).toBe(named('Body'));
+    expect(named('Worn thing').getExtras()).toMatchObject({ scaphos: { worn: { bones, hides: ['arms', 'hands'] } } });
+    const wrist = bodyRest('M').skeleton.rest.leftHand.place;
+    for (const [k, v] of named('Left wrist').getWorldTranslation().entries())
+      expect(v).toBeCloseTo(wrist.getComponent(k) - [x, y, z][k], 6);
+    // counted by another way: triangles of which every corner is the left arm's
+    const [whole, less] = await Promise.all(
+      [glb, out].map(async (b) => {
+        const read = readModel(await createGltfIo({}).readBinary(b as Uint8Array<ArrayBuffer>));
+        const node = read.nodes.find((n) => n.skin >= 0);
+        if (!node) throw new Error('no skin');
+        const p = read.meshes[node.mesh].primitives[0];
+        const arm = new Set(read.skins[node.skin].joints.flatMap((j, i) => (/arm_l|hand_l/.test(read.nodes[j].name) ? [i] : [])));
+        const ofArm = (v: number) => [0, 1, 2, 3].every((k) => (p.weights?.[v * 4 + k] ?? 0) === 0 || arm.has(p.joints?.[v * 4 + k] ?? -1));
+        let left = 0;
+        for (let i = 0; i < p.triangles.length; i += 3) if ([0, 1, 2].every((k) => ofArm(p.triangles[i + k]))) left++;
+        return { left, all: p.triangles.length / 3 };
+      }),
+    );
+    expect(whole.left).toBeGreaterThan(300);
+    expect(less.left).toBe(0);
+    expect(whole.all - less.all).toBeGreaterThanOrEqual(whole.left);
+    // the other arm's bones were not told: it stays
+    expect(less.all).toBeGreaterThan(whole.all * 0.7);
+    expect(packageContents(piece).lost.find((l) => l.name === 'Worn thing')?.why).toBe(
+      'goes with the body’s joints, the wearer’s hands before it',
+    );
   });
 
   test('nothing hung is refused in words, not delivered empty', async () => {

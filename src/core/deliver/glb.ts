@@ -1,22 +1,24 @@
 /** The GLB package: visible parts, placed in the head frame under one root node per anchor. */
-import { Document, Logger, type Material, type Mesh, type Node, PropertyType, type Scene, WebIO } from '@gltf-transform/core';
+import { Document, Logger, type Material, type Mesh, type Node, Primitive, PropertyType, type Scene, WebIO } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import { dedup, mergeDocuments, prune, unpartition } from '@gltf-transform/functions';
+import { bodyRest } from '../form/body/rests';
 import { SKELETONS } from '../form/skeleton';
 import { wantedName } from '../intake/wanted';
 import { offsetRotation } from '../math/offset';
+import { trianglesWithout } from '../model/without';
 import { writeBinary } from '../model/write';
-import { followAll, MAIN_LAYER_ID, type Part, type PartKind, type PartOf, SOLID_LOOK } from '../parts';
+import { type Anchor, anchorLabel, followAll, isWorn, MAIN_LAYER_ID, type Part, type PartKind, type PartOf, SOLID_LOOK } from '../parts';
 import { solidMesh } from '../parts/solidmesh';
 import type { Piece } from '../piece/schema';
 import { stockOf } from '../piece/selectors';
 import { sameValue } from '../piece/table';
 import { type DracoModules, PACKING_EXTENSIONS, packDocument, packingOf } from '../prepare/pack';
+import { areaOf } from '../words/humanoid';
 import { packageContents } from './contents';
 
-/** Anchor → the name of its root node. */
-export const ANCHOR_NODE_NAMES = { head: 'Head', neck: 'Neck', shoulders: 'Shoulders' } as const;
-type AnchorNode = keyof typeof ANCHOR_NODE_NAMES;
+/** Where the body a piece is worn on has its own frame: its floor. */
+const BODY_NODE = 'Body';
 
 export class DeliverError extends Error {
   constructor(
@@ -82,7 +84,7 @@ function parentsFirst(parts: readonly Part[]): Part[] {
 
 /** The document under way: root nodes of anchors, holders of parts, nodes of their models by name. */
 class Packing {
-  private readonly anchors = new Map<AnchorNode, Node>();
+  private readonly anchors = new Map<string, Node>();
   private readonly holders = new Map<string, Node>();
   /** Nodes of a part's model by name: what can hang from a bone asks here. */
   readonly bones = new Map<string, Map<string, Node>>();
@@ -94,17 +96,25 @@ class Packing {
     private readonly piece: Piece,
   ) {}
 
-  private anchor(kind: AnchorNode): Node {
-    let node = this.anchors.get(kind);
+  private anchor(anchor: Anchor, worn: boolean): Node {
+    const name = worn ? BODY_NODE : anchorLabel(anchor);
+    let node = this.anchors.get(name);
     if (!node) {
-      node = this.target.createNode(ANCHOR_NODE_NAMES[kind]);
-      const bones = SKELETONS[this.piece.settings.form];
+      node = this.target.createNode(name);
       // a viewer that knows no wearer shows the piece as it hangs on a form at rest
-      if (kind === 'shoulders') node.setTranslation([...bones.shouldersM]);
-      if (kind === 'neck')
+      const { form } = this.piece.settings;
+      const bones = SKELETONS[form];
+      const { headOffsetM: down, skeleton } = bodyRest(form);
+      const inHead = (x: number, y: number, z: number): [number, number, number] => [x - down[0], y - down[1], z - down[2]];
+      if (worn) node.setTranslation(inHead(0, 0, 0));
+      else if (anchor.kind === 'joint') {
+        const { place, turn } = skeleton.rest[anchor.joint];
+        node.setTranslation(inHead(place.x, place.y, place.z)).setRotation([turn.x, turn.y, turn.z, turn.w]);
+      } else if (anchor.kind === 'shoulders') node.setTranslation([...bones.shouldersM]);
+      else if (anchor.kind === 'neck')
         node.setTranslation([0, 1, 2].map((k) => (bones.neckBaseM[k] + bones.neckTopM[k]) / 2) as [number, number, number]);
       this.scene.addChild(node);
-      this.anchors.set(kind, node);
+      this.anchors.set(name, node);
     }
     return node;
   }
@@ -119,13 +129,14 @@ class Packing {
     const said = {
       ...(sameValue(part.follow, followAll()) ? {} : { follow: part.follow }),
       ...(part.layer === MAIN_LAYER_ID ? {} : { layer: part.layer }),
+      ...('worn' in part && part.worn ? { worn: part.worn } : {}),
     };
     if (Object.keys(said).length > 0) node.setExtras({ scaphos: said });
     const { hang } = part;
     if (hang?.on === 'part') {
       const bone = hang.bone === undefined ? undefined : this.bones.get(hang.part)?.get(hang.bone);
       (bone ?? (this.holders.get(hang.part) as Node)).addChild(node);
-    } else if (hang) this.anchor(hang.anchor.kind as AnchorNode).addChild(node);
+    } else if (hang) this.anchor(hang.anchor, isWorn(part)).addChild(node);
     this.holders.set(part.id, node);
     return node;
   }
@@ -182,10 +193,44 @@ function addModel({ target, scene, bones }: Packing, holder: Node, part: PartOf<
     if (s === drawn) for (const n of copy.listChildren()) holder.addChild(n);
     copy.dispose();
   }
+  if (part.worn && part.worn.hides.length > 0) leaveOut(target, nodes, part.worn);
   liftSkinnedMeshes(target, scene, nodes);
   if (part.solid) for (const m of copies(root.listMaterials()) as Material[]) m.setAlphaMode('OPAQUE').setAlpha(1);
   if (part.opacity < 1) for (const m of copies(root.listMaterials()) as Material[]) fade(m, part.opacity);
   if (part.opacity < 1) for (const m of copies(root.listMeshes()) as Mesh[]) fadeBareMesh(target, m, part.opacity);
+}
+
+/** Takes the triangles out that a garment does not show. */
+function leaveOut(target: Document, nodes: readonly Node[], { bones, hides }: NonNullable<PartOf<'model'>['worn']>): void {
+  const hidden = (node: Node | null): boolean => {
+    for (let at = node; at; at = at.getParentNode()) {
+      const bone = bones[at.getName()];
+      if (bone !== undefined) return hides.includes(areaOf(bone));
+    }
+    return false;
+  };
+  for (const node of nodes) {
+    const joints = node.getSkin()?.listJoints().map(hidden);
+    const mesh = node.getMesh();
+    if (!joints || !mesh || !joints.includes(true)) continue;
+    for (const p of mesh.listPrimitives()) {
+      const [on, shares, places] = ['JOINTS_0', 'WEIGHTS_0', 'POSITION'].map((name) => p.getAttribute(name));
+      if (!on || !shares || !places || p.getMode() !== Primitive.Mode.TRIANGLES) continue;
+      const all = p.getIndices()?.getArray() ?? Uint32Array.from({ length: places.getCount() }, (_, i) => i);
+      // shares may be kept as whole numbers: only their proportion counts
+      const kept = trianglesWithout(all, on.getArray() ?? [], shares.getArray() ?? [], 4, (j) => joints[j]);
+      if (kept.length === 0) p.dispose();
+      else
+        p.setIndices(
+          target
+            .createAccessor()
+            .setType('SCALAR')
+            .setArray(places.getCount() < 65_536 ? Uint16Array.from(kept) : kept)
+            .setBuffer(places.getBuffer()),
+        );
+    }
+    if (mesh.listPrimitives().length === 0) node.setMesh(null).setSkin(null);
+  }
 }
 
 /** Skinned meshes follow their joints, not their node: glTF wants their nodes at the root, where nothing moves them twice. */

@@ -1,10 +1,10 @@
 /** What people do with parts in the rack, as edits: hang elsewhere, group, duplicate, mirror, copy, put behind the wearer. */
 import { Matrix4, Quaternion, Vector3 } from 'three';
 import { yawPitchRoll } from '../math/turns';
-import { fills, type Hang, MAIN_LAYER_ID, type Part } from '../parts';
+import { fills, followAll, type Hang, MAIN_LAYER_ID, type ModelPart, onJoint, type Part } from '../parts';
 import { copyOfPart, createGroup } from '../piece/defaults';
 import { add, batch, change, changePart, type Edit, order, remove, type SingleEdit } from '../piece/edits';
-import { Layer, layerName } from '../piece/layers';
+import { Layer, layerName, type MatteName } from '../piece/layers';
 import type { RecipeRow } from '../piece/recipe';
 import type { Piece } from '../piece/schema';
 import { branchOf, stockOf } from '../piece/selectors';
@@ -132,10 +132,12 @@ export const liftOff = (piece: Piece, ids: readonly string[]): Edit => batch(top
 
 const layersOf = (piece: Piece) => piece.orders.layers.map((id) => piece.layers[id]);
 
+const isWearerAgain = (l: Layer) => l.kind === 'matte' && l.matte.name === 'person' && !l.matte.invert;
+
 /** The layer of parts behind the wearer, if there is one: the last before the first person matte. */
 export function layerBehind(piece: Piece): Layer | null {
   const all = layersOf(piece);
-  const matte = all.findIndex((l) => l.kind === 'matte' && !l.matte.invert);
+  const matte = all.findIndex(isWearerAgain);
   return all.slice(0, Math.max(0, matte)).findLast((l) => l.kind === 'parts') ?? null;
 }
 export const isBehind = (piece: Piece, part: Part): boolean => layerBehind(piece)?.id === part.layer;
@@ -143,7 +145,7 @@ export const isBehind = (piece: Piece, part: Part): boolean => layerBehind(piece
 /** Edits that bring about a person matte, with a layer of this kind right before it, and that layer's id. */
 function beforeMatte(piece: Piece, kind: 'parts' | 'screen', newId: () => string): { edits: SingleEdit[]; layer: string } {
   const all = layersOf(piece);
-  const matte = all.findIndex((l) => l.kind === 'matte' && !l.matte.invert);
+  const matte = all.findIndex(isWearerAgain);
   const camera = all.findIndex((l) => l.kind === 'camera');
   const end = matte < 0 ? camera + 1 : matte;
   const there = matte < 0 ? undefined : all.slice(0, matte).findLast((l) => l.kind === kind);
@@ -170,6 +172,30 @@ export const putBefore = (piece: Piece, ids: readonly string[]): Edit =>
 
 const drawnIn = (piece: Piece, ids: readonly string[], kind: 'parts'): Part[] =>
   [...new Set(topOf(piece, ids).flatMap((p) => branchOf(piece, p.id)))].filter((p) => piece.layers[p.layer].kind === kind);
+
+/** The body wears a part: its bones go with the joints; null: it hangs as one piece, where it was hung. */
+export function wear(piece: Piece, id: string, worn: ModelPart['worn']): Edit {
+  if (!worn) return changePart(id, { worn });
+  // what hides as the bust does, hides as the body does from now on
+  const busts = Object.values(piece.parts).filter((p) => p.kind === 'occluder' && p.region === 'bust' && !p.locked);
+  return batch([
+    changePart(id, { worn, hang: onJoint('hips'), offset: offsetAtAnchor(), follow: followAll() }),
+    ...busts.map((p) => changePart(p.id, { region: 'body' })),
+  ]);
+}
+
+/** The wearer's hands or face are drawn again after a layer of parts; taken out where they are drawn after it already. */
+export function showAgain(piece: Piece, after: string, name: MatteName, newId: () => string): Edit {
+  const there = shownAgain(piece, after, name);
+  if (there) return remove('layers', there);
+  return add('layers', Layer.parse({ id: newId(), kind: 'matte', matte: { name } }), piece.orders.layers.indexOf(after) + 1);
+}
+/** The layer that draws them again after one of parts; null: none does. */
+export const shownAgain = (piece: Piece, after: string, name: MatteName): string | null =>
+  piece.orders.layers.slice(piece.orders.layers.indexOf(after) + 1).find((id) => {
+    const l = piece.layers[id];
+    return l.kind === 'matte' && l.matte.name === name && !l.matte.invert;
+  }) ?? null;
 
 /** A layer for screens: behind the wearer, or before everything. */
 export function screenLayer(piece: Piece, where: 'backdrop' | 'foreground', newId: () => string): { edits: SingleEdit[]; layer: string } {

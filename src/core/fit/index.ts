@@ -4,3 +4,4 @@ export { boxInHead, headSizeFactor, type Mend, mendOf, sayCause } from './mend';
 export type { SeenShape } from './picture';
 export { type LandmarkAt, seatOf } from './seats';
 export { cameraOf, type HiddenCause, type Sight, whyHidden } from './sight';
+export { coveredAreas, type WornReport, type WornRow, wornReport } from './worn';

@@ -10,7 +10,18 @@ export type { FormBase } from './basemesh';
 export { ACTION_UNITS, type ActionUnit, type Expression } from './expressions';
 export { type Form, FormError, makeForm } from './form';
 export { FORM_SIZES, type FormSize, MEASURE_ENDS, MEASURES, type MeasureName, type Measures, PRESETS } from './measures';
-export { type FormRegion, growForm, regionIndices } from './regions';
+export { type FormRegion, growForm, namedIndices, regionIndices } from './regions';
 export { type BentBones, bendBones, bendForm, bendShares, isRigid, SKELETONS, skeletonOf } from './skeleton';
 export { formDocument, formName, formObj } from './takeaway';
-export { type HeadTurn, LOOK_ABOUT, POSES, type Pose, poseAtTime, SHOULDER_SWAY, TAKES, type Take, type TakeKey } from './takes';
+export {
+  BODY_STRIP,
+  type HeadTurn,
+  LOOK_ABOUT,
+  POSES,
+  type Pose,
+  poseAtTime,
+  SHOULDER_SWAY,
+  TAKES,
+  type Take,
+  type TakeKey,
+} from './takes';

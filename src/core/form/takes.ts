@@ -1,11 +1,17 @@
 /** Poses and takes of a wearer: how head, neck and shoulders are turned, by name or over time. Angles in degrees. */
 import type { Turn } from '../math/offset';
+import { MOTION_NAMES, type MotionName } from '../words/humanoid';
+import { type BodyHold, motionSeconds } from './body/hold';
+import type { BodyPoseName } from './body/pose';
+import { bodyRest } from './body/rests';
 
 export type HeadTurn = Turn;
 
 export interface Pose extends HeadTurn {
   readonly id: string;
   readonly label: string;
+  /** Of the whole body; left out, it stands. */
+  readonly body?: BodyPoseName;
 }
 
 const pose = (id: string, label: string, yawDeg: number, pitchDeg: number): Pose => ({ id, label, yawDeg, pitchDeg, rollDeg: 0 });
@@ -21,6 +27,18 @@ export const POSES: readonly Pose[] = [
   pose('pitch+20', 'pitch +20°', 0, 20),
 ];
 
+const stance = (body: BodyPoseName, label: string): Pose => ({ id: `body-${body}`, label, yawDeg: 0, pitchDeg: 0, rollDeg: 0, body });
+/** Key poses of a wearer whose body wears something. */
+export const BODY_STRIP: readonly Pose[] = [
+  stance('A', 'arms out'),
+  stance('armsDown', 'arms down'),
+  stance('T', 'arms level'),
+  stance('oneArmUp', 'one arm up'),
+  stance('handsOnHips', 'hands on hips'),
+  stance('seated', 'seated'),
+  { ...stance('armsDown', 'looks aside'), id: 'body-aside', yawDeg: 45 },
+];
+
 /** Turns of a moment: of the head within the neck, of the neck within the shoulders, of the shoulders in the world. */
 export interface TakeKey {
   atS: number;
@@ -34,8 +52,10 @@ export interface Take {
   readonly id: string;
   readonly label: string;
   readonly seconds: number;
-  /** Keys in order, the first at 0 and the last, equal to it, at `seconds`. */
+  /** Keys in order, the first at 0 and the last, equal to it, at `seconds`; none where the body moves by a motion. */
   readonly keys: readonly TakeKey[];
+  /** What the whole body does. */
+  readonly motion?: MotionName;
 }
 
 type Three = readonly [yawDeg: number, pitchDeg: number, rollDeg?: number];
@@ -80,10 +100,28 @@ export const SHOULDER_SWAY: Take = {
     key(7.2, [0, 0]),
   ],
 };
-export const TAKES: readonly Take[] = [LOOK_ABOUT, SHOULDER_SWAY];
+const MOTION_LABELS: Readonly<Record<MotionName, string>> = {
+  idle: 'Body: stands',
+  walk: 'Body: walks',
+  turn: 'Body: turns round',
+  wave: 'Body: waves',
+  bow: 'Body: bows',
+  'sway-dance': 'Body: sways to a tune',
+};
+/** The motions of the body at their usual speed, of a wearer in size M. */
+const BODY_TAKES: readonly Take[] = MOTION_NAMES.map((motion) => ({
+  id: `body-${motion}`,
+  label: MOTION_LABELS[motion],
+  seconds: motionSeconds(motion, bodyRest('M').stander),
+  keys: [],
+  motion,
+}));
+export const TAKES: readonly Take[] = [LOOK_ABOUT, SHOULDER_SWAY, ...BODY_TAKES];
+const STILL: Turn = { yawDeg: 0, pitchDeg: 0, rollDeg: 0 };
 
 /** How the wearer is held at a time of the take, eased between keys; the take repeats. */
-export function poseAtTime(take: Take, timeS: number): Omit<TakeKey, 'atS'> {
+export function poseAtTime(take: Take, timeS: number): Omit<TakeKey, 'atS'> & { body?: BodyHold } {
+  if (take.motion) return { head: STILL, neck: STILL, shoulders: STILL, body: { motion: take.motion, atS: timeS } };
   const t = timeS - Math.floor(timeS / take.seconds) * take.seconds;
   const next = take.keys.findIndex((k) => k.atS > t);
   if (next <= 0) return take.keys[next < 0 ? take.keys.length - 1 : 0];

@@ -12,3 +12,4 @@ export {
 export { type LocalPose, nodeMatrices, type PosedPrimitive, poseAt, posedPrimitives, restPose, sampleChannel, sceneNodes } from './pose';
 export { stillMeshNodes } from './still';
 export { applyNodes, applyTransform, isQuarterTurn, type Similarity } from './transform';
+export { trianglesWithout } from './without';

@@ -7,6 +7,8 @@ export interface LocalPose {
   trs: Float32Array;
   /** Node → morph weights, only where a clip moves them. */
   morphWeights: Map<number, number[]>;
+  /** Node → its place in its parent, instead of the ten numbers: what a body wears may be sheared. */
+  locals?: ReadonlyMap<number, Matrix4>;
 }
 
 export function restPose(model: Model): LocalPose {
@@ -81,6 +83,8 @@ export function poseAt(model: Model, clip: number, timeS: number): LocalPose {
 export function nodeMatrices(model: Model, pose: LocalPose): Matrix4[] {
   const out: (Matrix4 | undefined)[] = [];
   const local = (i: number) => {
+    const said = pose.locals?.get(i);
+    if (said) return said.clone();
     const t = pose.trs;
     const o = i * 10;
     return new Matrix4().compose(

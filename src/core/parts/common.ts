@@ -1,6 +1,7 @@
 /** What every kind of part has: where it hangs, what of its anchor it follows, in which layer it is drawn. */
 import * as z from 'zod';
 import { MEASURES, type MeasureName } from '../form/measures';
+import { HUMANOID_BONES, jointWords } from '../words/humanoid';
 import { Id, Metres, Name, Offset, offsetAtAnchor } from '../words/values';
 
 /** What a device knows and parts hang on. */
@@ -8,6 +9,8 @@ export const Anchor = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('head') }),
   z.strictObject({ kind: z.literal('neck') }),
   z.strictObject({ kind: z.literal('shoulders') }),
+  /** A joint of the wearer's body, by the name of the humanoid bone that turns there (VRM 1.0). */
+  z.strictObject({ kind: z.literal('joint'), joint: z.enum(HUMANOID_BONES as [string, ...string[]]) }),
   z.strictObject({ kind: z.literal('screen') }),
 ]);
 export type Anchor = z.infer<typeof Anchor>;
@@ -95,9 +98,18 @@ export const ANCHOR_LABELS: Readonly<Record<AnchorKind, string>> = {
   head: 'Head',
   neck: 'Neck',
   shoulders: 'Shoulders',
+  joint: 'Body',
   screen: 'Screen',
 };
 export const ANCHORS = Object.keys(ANCHOR_LABELS) as AnchorKind[];
+/** Those of which there is one. */
+export type SoleAnchor = Exclude<AnchorKind, 'joint'>;
+export const SOLE_ANCHORS = ANCHORS.filter((a) => a !== 'joint') as SoleAnchor[];
 
-export const onAnchor = (kind: AnchorKind): Hang => ({ on: 'anchor', anchor: { kind } });
+/** “Head”, “Left elbow”. */
+export const anchorLabel = (anchor: Anchor): string =>
+  anchor.kind === 'joint' ? jointWords(anchor.joint).replace(/^./, (c) => c.toUpperCase()) : ANCHOR_LABELS[anchor.kind];
+
+export const onAnchor = (kind: SoleAnchor): Hang => ({ on: 'anchor', anchor: { kind } });
+export const onJoint = (joint: string): Hang => ({ on: 'anchor', anchor: { kind: 'joint', joint } });
 export const onPart = (part: string, bone?: string): Hang => (bone === undefined ? { on: 'part', part } : { on: 'part', part, bone });

@@ -25,6 +25,8 @@ export const fills = (part: Kinded): boolean => PARTS[part.kind].role === 'fills
 export const isMade = (part: Kinded): boolean => !holds(part) && !hides(part);
 /** Whether a part moves with what it hangs on as it is told to: what hides follows the form, what fills the picture. */
 export const isPlaced = (part: Kinded): boolean => !hides(part) && !fills(part);
+/** Whether the body's joints move its bones. */
+export const isWorn = (part: Part): boolean => 'worn' in part && part.worn !== null;
 export const partDef = (part: Pick<Part, 'kind'>): PartDef => PARTS[part.kind];
 
 export {
@@ -32,17 +34,21 @@ export {
   ANCHORS,
   Anchor,
   type AnchorKind,
+  anchorLabel,
   Follow,
   followAll,
   Hang,
   MAIN_LAYER_ID,
   onAnchor,
+  onJoint,
   onPart,
   type PartDef,
+  SOLE_ANCHORS,
+  type SoleAnchor,
   Trail,
 } from './common';
 export { GroupPart } from './group';
-export { ModelPart, Motion } from './model';
+export { ModelPart, Motion, Worn } from './model';
 export { OCCLUDER_REGION_LABELS, OCCLUDER_REGIONS, OccluderPart, type OccluderRegion } from './occluder';
 export { SCREEN_FITS, type ScreenFit, ScreenPart } from './screen';
 export { SOLID_LOOK, SolidPart, SolidShape } from './solid';

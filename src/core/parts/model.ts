@@ -1,5 +1,6 @@
 /** A stock model, picture or sequence. */
 import * as z from 'zod';
+import { BODY_AREAS, HUMANOID_BONES } from '../words/humanoid';
 import { Id, Share } from '../words/values';
 import { ANCHORS, PartCommon, type PartDef } from './common';
 
@@ -13,6 +14,17 @@ export const Motion = z.strictObject({
 });
 export type Motion = z.infer<typeof Motion>;
 
+/** A garment: its bones go with the joints of the wearer's body. */
+export const Worn = z.strictObject({
+  /** Node of the file → bone of the body. What is not named keeps its place on what it hangs from. */
+  bones: z.record(z.string().min(1).max(1000), z.enum(HUMANOID_BONES as [string, ...string[]])),
+  /** Areas of the body over which nothing of it is drawn. */
+  hides: z.array(z.enum(BODY_AREAS)).max(BODY_AREAS.length).default([]),
+  /** Areas of the body that hide nothing while it is worn: it lies over them all round. */
+  under: z.array(z.enum(BODY_AREAS)).max(BODY_AREAS.length).default([]),
+});
+export type Worn = z.infer<typeof Worn>;
+
 export const ModelPart = z.strictObject({
   ...PartCommon,
   kind: z.literal('model'),
@@ -23,6 +35,8 @@ export const ModelPart = z.strictObject({
   opacity: Share.default(1),
   /** Drawn as if its materials were opaque. */
   solid: z.boolean().default(false),
+  /** null: it hangs as one piece. */
+  worn: Worn.nullable().default(null),
 });
 export type ModelPart = z.infer<typeof ModelPart>;
 

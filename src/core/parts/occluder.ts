@@ -2,10 +2,10 @@
 import * as z from 'zod';
 import { PartCommon, type PartDef } from './common';
 
-/** What of the form hides: all of the head with the neck, the face alone, the whole bust. */
-export const OCCLUDER_REGIONS = ['head', 'face', 'bust'] as const;
+/** What of the form hides: all of the head with the neck, the face alone, the whole bust, the whole body. */
+export const OCCLUDER_REGIONS = ['head', 'face', 'bust', 'body'] as const;
 export type OccluderRegion = (typeof OCCLUDER_REGIONS)[number];
-export const OCCLUDER_REGION_LABELS: Readonly<Record<OccluderRegion, string>> = { head: 'Head', face: 'Face', bust: 'Bust' };
+export const OCCLUDER_REGION_LABELS: Readonly<Record<OccluderRegion, string>> = { head: 'Head', face: 'Face', bust: 'Bust', body: 'Body' };
 
 const Millimetres = z.number().min(-50).max(50);
 export const OccluderPart = z.strictObject({

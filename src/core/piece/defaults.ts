@@ -40,6 +40,7 @@ export const createModelPart = (id: string, stock: string, name: string, hang: H
   motion: null,
   opacity: 1,
   solid: false,
+  worn: null,
 });
 export const createGroup = (id: string, name: string, hang: Hang | null = onAnchor('head')): GroupPart => ({
   ...common(id, name, hang),

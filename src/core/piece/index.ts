@@ -45,12 +45,22 @@ export {
 } from './edits';
 export { Entities } from './entities';
 export { commit, commitOn, createHistory, type Done, type History, joined, rebase, redo, type Stepped, undo } from './history';
-export { CAMERA_LAYER_ID, LAYER_LABELS, Layer, type LayerKind, layerName, MATTE_NAMES, Matte } from './layers';
+export {
+  CAMERA_LAYER_ID,
+  LAYER_LABELS,
+  Layer,
+  type LayerKind,
+  layerName,
+  MATTE_LABELS,
+  MATTE_NAMES,
+  Matte,
+  type MatteName,
+} from './layers';
 export { BARE_EDITS_SCHEMA, PieceFormatError, readEdits, readPiece, type StoredEdits, storeEdits } from './migrate';
 export { REACHED, reachedBy } from './reached';
 export * from './recipe';
 export { PIECE_SCHEMA, Piece, type RowTypes } from './schema';
-export { anchorOf, branchOf, drawnModel, drawnSky, hiddenBy, partsOf, rackOf, stockOf, usedFile } from './selectors';
+export { anchorOf, branchOf, drawnModel, drawnSky, hasBody, hiddenBy, partsOf, rackOf, stockOf, usedFile } from './selectors';
 export {
   canFill,
   canHang,

@@ -4,7 +4,9 @@ import { MAIN_LAYER_ID } from '../parts/common';
 import { Id, Name } from '../words/values';
 
 /** Live masks of the picture that a device gives. */
-export const MATTE_NAMES = ['person'] as const;
+export const MATTE_NAMES = ['person', 'face', 'hands'] as const;
+export type MatteName = (typeof MATTE_NAMES)[number];
+export const MATTE_LABELS: Readonly<Record<MatteName, string>> = { person: 'Wearer again', face: 'Face again', hands: 'Hands again' };
 export const Matte = z.strictObject({
   name: z.enum(MATTE_NAMES),
   invert: z.boolean().default(false),
@@ -35,5 +37,5 @@ export const LAYER_LABELS: Readonly<Record<LayerKind, string>> = {
   parts: 'Parts',
   matte: 'Wearer again',
 };
-export const layerName = (l: Pick<Layer, 'kind' | 'id' | 'name'>): string =>
-  l.name ?? (l.id === MAIN_LAYER_ID ? 'Main' : LAYER_LABELS[l.kind]);
+export const layerName = (l: Layer): string =>
+  l.name ?? (l.id === MAIN_LAYER_ID ? 'Main' : l.kind === 'matte' ? MATTE_LABELS[l.matte.name] : LAYER_LABELS[l.kind]);

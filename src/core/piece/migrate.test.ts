@@ -51,6 +51,7 @@ describe('old documents', () => {
       stock: stockId,
       hang: { on: 'anchor', anchor: { kind: anchor } },
       motion: null,
+      worn: null,
       layer: 'main',
       wears: {},
       follow: { place: true, yaw: true, pitch: true, roll: true, upright: false, size: null, trail: null },

@@ -54,3 +54,9 @@ export function hiddenBy(piece: Pick<Piece, 'parts'>, part: Part): Part | null {
   for (let at: Part | undefined = part; at; at = at.hang?.on === 'part' ? piece.parts[at.hang.part] : undefined) if (!at.visible) return at;
   return null;
 }
+
+/** Whether a piece asks for the wearer's body: something hangs on its joints or hides as it does, or a matte is of its hands. */
+export const hasBody = (piece: Pick<Piece, 'parts' | 'layers'>): boolean =>
+  Object.values(piece.parts).some(
+    (p) => (p.hang?.on === 'anchor' && p.hang.anchor.kind === 'joint') || (p.kind === 'occluder' && p.region === 'body'),
+  ) || Object.values(piece.layers).some((l) => l.kind === 'matte' && l.matte.name === 'hands');

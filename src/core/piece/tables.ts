@@ -108,6 +108,7 @@ const parts = table<Part>({
     visible: (label, on) => `${on ? 'show' : 'hide'} ${label}`,
     locked: (label, on) => `${on ? 'lock' : 'unlock'} ${label}`,
     opacity: (label) => `opacity of ${label}`,
+    worn: (label, worn) => (worn ? `${label} on the body` : `take ${label} off the body`),
     solid: (label, on) => `${on ? 'draw solid' : 'draw as the file says'} ${label}`,
     follow: (label) => `what ${label} follows`,
     layer: (label) => `layer of ${label}`,

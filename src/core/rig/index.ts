@@ -15,6 +15,7 @@ export {
 } from './figure';
 export { type Held, heldBy, sharesOf } from './held';
 export { type KnownSkeleton, knownSkeleton, type ToldSkeleton, tellBones, toldSkeleton } from './known';
+export { garmentBones } from './known/garment';
 export { FOUND_BY, findLimbs, type Limb } from './limbs';
 export { type MiddleLine, middleLine, RigError, type Vec } from './middle';
 export { addClip, type MotionAsked, type MotionClip, motionClip } from './motion/clip';

@@ -1,8 +1,10 @@
 /** Anchors: from what a capture knows to a frame in the world. One entry a kind. */
-import { Matrix4 } from 'three';
+import { Matrix4, Vector3 } from 'three';
 import { type CaptureFrame, cameraWorld } from '../capture';
+import type { BodyRest } from '../form/body/rests';
 import { type BentBones, bendBones } from '../form/skeleton';
-import type { AnchorKind } from '../parts/common';
+import type { Anchor, AnchorKind } from '../parts/common';
+import { HUMANOID_BONES, HUMANOID_PARENT } from '../words/humanoid';
 import type { Skeleton } from '../words/skeleton';
 
 /** How far before the camera the screen's frame stands, metres: its origin is the middle of the picture. */
@@ -13,15 +15,23 @@ export class Seen {
   readonly head = new Matrix4();
   readonly shoulders = new Matrix4();
   bones: BentBones | null = null;
+  /** Counts the captures looked at. */
+  looks = 0;
+  private body: BodyBones | null = null;
   private capture: CaptureFrame | null = null;
   /** Whether the capture says where the shoulders are, or leaves it to be derived. */
   private shouldersSeen = false;
 
-  constructor(private readonly skeleton: Skeleton) {}
+  constructor(
+    private readonly skeleton: Skeleton,
+    private readonly bodyRest: BodyRest,
+  ) {}
 
   look(capture: CaptureFrame): this {
     this.capture = capture;
     this.bones = null;
+    this.body = null;
+    this.looks++;
     if (!capture.head) return this;
     this.head.fromArray(capture.head as number[]);
     const said = capture.shoulders;
@@ -33,8 +43,15 @@ export class Seen {
   }
 
   /** World from anchor into `out`; false where it is not seen. */
-  anchor(kind: AnchorKind, out: Matrix4): boolean {
-    return FRAMES[kind](this, this.skeleton, out);
+  anchor(anchor: Anchor, out: Matrix4): boolean {
+    return (FRAMES[anchor.kind] as Frame<AnchorKind>)(this, this.skeleton, out, anchor as never);
+  }
+
+  /** The body's joints; null: nobody is there. Worked out when it is asked for. */
+  get bodyBones(): BodyBones | null {
+    if (!this.bones) return null;
+    this.body ??= bodyBones(this.bodyRest, this.bones, this.capture?.joints);
+    return this.body;
   }
 
   get camera(): CaptureFrame['camera'] | null {
@@ -49,7 +66,42 @@ const place = (at: readonly [number, number, number]) => new Matrix4().makeTrans
 const middle = (b: Skeleton): [number, number, number] =>
   [0, 1, 2].map((k) => (b.neckBaseM[k] + b.neckTopM[k]) / 2) as [number, number, number];
 
-const FRAMES: { readonly [K in AnchorKind]: (seen: Seen, bones: Skeleton, out: Matrix4) => boolean } = {
+/** The body's joints in the world, in the order of HUMANOID_BONES. */
+export interface BodyBones {
+  /** World from joint. */
+  joint: Matrix4[];
+  /** From where it is at rest, in the body's own frame, to where it is in the world. */
+  carry: Matrix4[];
+  /** World from the frame that a garment is placed in: the body's own, as the hips carry it. */
+  world: Matrix4;
+}
+
+const HIPS = HUMANOID_BONES.indexOf('hips');
+const NECK = HUMANOID_BONES.indexOf('neck');
+const HEAD = HUMANOID_BONES.indexOf('head');
+const ONE = /* @__PURE__ */ new Vector3(1, 1, 1);
+
+/** Where the joints are. What a capture does not say goes with the joint above it; where it says nothing, the body stands under the head. */
+function bodyBones(rest: BodyRest, { head, neck, bust }: BentBones, seen: CaptureFrame['joints']): BodyBones {
+  const [x, y, z] = rest.headOffsetM;
+  const down = new Matrix4().makeTranslation(-x, -y, -z);
+  const carry: Matrix4[] = [];
+  const joint: Matrix4[] = [];
+  for (const [i, name] of HUMANOID_BONES.entries()) {
+    const { place: at, turn } = rest.skeleton.rest[name];
+    const own = new Matrix4().compose(at, turn, ONE);
+    const said = seen?.[name];
+    const above = HUMANOID_PARENT[name];
+    if (said) carry[i] = new Matrix4().fromArray(said as number[]).multiply(own.clone().invert());
+    else if (seen && above && i !== HEAD) carry[i] = carry[HUMANOID_BONES.indexOf(above)].clone();
+    else carry[i] = (i === HEAD ? head : i === NECK ? neck : bust).clone().multiply(down);
+    joint[i] = carry[i].clone().multiply(own);
+  }
+  return { joint, carry, world: carry[HIPS] };
+}
+
+type Frame<K extends AnchorKind> = (seen: Seen, bones: Skeleton, out: Matrix4, anchor: Extract<Anchor, { kind: K }>) => boolean;
+const FRAMES: { readonly [K in AnchorKind]: Frame<K> } = {
   head: (seen, _, out) => {
     if (!seen.bones) return false;
     out.copy(seen.head);
@@ -64,6 +116,12 @@ const FRAMES: { readonly [K in AnchorKind]: (seen: Seen, bones: Skeleton, out: M
   shoulders: (seen, _, out) => {
     if (!seen.seesShoulders) return false;
     out.copy(seen.shoulders);
+    return true;
+  },
+  joint: (seen, _, out, { joint }) => {
+    const bones = seen.bodyBones;
+    if (!bones) return false;
+    out.copy(bones.joint[HUMANOID_BONES.indexOf(joint)]);
     return true;
   },
   screen: (seen, _, out) => {

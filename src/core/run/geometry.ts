@@ -74,8 +74,8 @@ function boxAtOrigin(part: StagePart, assets: Assets): Box {
   const of = shape?.type === 'solid' ? meshOf(shape.solid) : shape?.type === 'glb' ? assets.models[shape.model] : null;
   const pose = shape?.type === 'glb' ? shape.pose : null;
   const turn = TURN.map((i) => part.matrix[i]);
-  // morph weights are few and seldom: such a box is worked out anew
-  const kept = of && !pose?.morphWeights.size ? (turned.get(of) ?? []) : null;
+  // morph weights and garments are few: such a box is worked out anew
+  const kept = of && !pose?.morphWeights.size && !pose?.locals ? (turned.get(of) ?? []) : null;
   const trs = pose?.trs ?? null;
   const known = kept?.find((k) => same(k.turn, turn) && (k.trs && trs ? same(k.trs, trs) : k.trs === trs));
   if (known) return known.box;

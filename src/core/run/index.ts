@@ -1,5 +1,6 @@
 /** piece × capture × memory → stage state. The one place where document, models, form and motion meet. */
 
+export { trianglesWithout } from '../model/without';
 export type { SolidMesh } from '../parts/solidmesh';
 export { SCREEN_AHEAD_M, Seen } from './anchors';
 export { meshOf, type WorldShape, worldBox, worldShapes } from './geometry';
@@ -8,3 +9,4 @@ export { Runner, sourceOf } from './runner';
 export { type Assets, compile, restFramesOf, type Show, type ShowNode } from './show';
 export { stageOf, stageStill, worldVertices } from './stage';
 export type { DrawShape, StageForm, StageLayer, StagePart, StageState } from './state';
+export { type Held, takeSource, wearerCapture } from './wearer';

@@ -7,7 +7,6 @@ import { type Model, readGltf, readModel } from '../intake';
 import { boxGlb } from '../intake/samples';
 import { turnMatrix, yawPitchRoll } from '../math';
 import {
-  type AnchorKind,
   add,
   applyEdit,
   batch,
@@ -26,6 +25,7 @@ import {
   onAnchor,
   onPart,
   type Piece,
+  type SoleAnchor,
   settings,
 } from '../piece';
 import { advance, compile, copyMemory, Runner, restFramesOf, settle, sourceOf, stageOf, stageStill, start, worldVertices } from './index';
@@ -62,7 +62,7 @@ describe('anchors', () => {
     for (const p of POSES) near(matrixOf(pieceOf(solid('a', onAnchor('head'))), simulateCapture(p, B)), turnMatrix(p), 12);
   });
   test('the shoulders do not turn with the head; the neck turns half as far', () => {
-    const at = (kind: AnchorKind, pose: Parameters<typeof simulateCapture>[0]) =>
+    const at = (kind: SoleAnchor, pose: Parameters<typeof simulateCapture>[0]) =>
       matrixOf(pieceOf(solid('a', onAnchor(kind))), simulateCapture(pose, B));
     const rest = at('shoulders', turn());
     for (const p of POSES) near(at('shoulders', p), rest, 12);

@@ -4,8 +4,9 @@
  */
 import { Matrix4, Quaternion, Vector3 } from 'three';
 import type { CaptureFrame } from '../capture';
+import { nodeMatrices } from '../model/pose';
 import { applyFollow } from './follow';
-import { bonesAt, type Show } from './show';
+import { hangFrame, poseOf, type Show } from './show';
 
 export const STEP_S = 1 / 120;
 /** Numbers a trail remembers: place, turn, size, and whether it has begun. */
@@ -47,18 +48,26 @@ export class Frames {
   readonly found: boolean[];
   private readonly bones: (Matrix4[] | null)[];
   private readonly bonesAtS: number[];
+  /** The look at a capture that bones which a body moves are of. */
+  private readonly bonesAtLook: number[];
 
   constructor(readonly show: Show) {
     this.world = show.nodes.map(() => new Matrix4());
     this.found = show.nodes.map(() => false);
     this.bones = show.nodes.map(() => null);
     this.bonesAtS = show.nodes.map(() => Number.NaN);
+    this.bonesAtLook = show.nodes.map(() => -1);
   }
 
   bonesOf(node: number, timeS: number): Matrix4[] | null {
-    if (this.bonesAtS[node] !== timeS) {
-      this.bones[node] = bonesAt(this.show.nodes[node], timeS);
+    const { nodes, seen } = this.show;
+    const worn = nodes[node].worn !== null && this.bonesAtLook[node] !== seen.looks;
+    if (worn || this.bonesAtS[node] !== timeS) {
+      const { model } = nodes[node];
+      const pose = poseOf(nodes[node], seen, timeS);
+      this.bones[node] = model && pose && nodeMatrices(model, pose);
       this.bonesAtS[node] = timeS;
+      this.bonesAtLook[node] = seen.looks;
     }
     return this.bones[node];
   }
@@ -73,7 +82,7 @@ export class Frames {
       w.copy(this.world[n.parent]);
       const bone = n.bone >= 0 ? this.bonesOf(n.parent, timeS)?.[n.bone] : undefined;
       if (bone) w.multiply(bone);
-    } else this.found[i] = n.anchor !== null && seen.anchor(n.anchor, w);
+    } else this.found[i] = hangFrame(n, seen, w);
     if (!this.found[i]) {
       w.identity();
       if (n.trail >= 0 && dtS > 0) memory.trails[n.trail * TRAIL + 10] = 0;

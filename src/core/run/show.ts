@@ -4,12 +4,14 @@
  */
 import { Matrix4 } from 'three';
 import { MIRROR_CAMERA } from '../capture';
+import { fitWorn, type WornBone, wornPose, wornWithout } from '../fit/worn';
+import { bodyRest } from '../form/body/rests';
 import { type FormSize, PRESETS } from '../form/measures';
 import { SKELETONS } from '../form/skeleton';
 import { offsetMatrix } from '../math/offset';
 import type { Model } from '../model/model';
-import { nodeMatrices, poseAt, restPose } from '../model/pose';
-import type { AnchorKind, Follow, Hang } from '../parts/common';
+import { type LocalPose, nodeMatrices, poseAt, restPose } from '../model/pose';
+import type { Anchor, Follow, Hang } from '../parts/common';
 import type { Part } from '../parts/index';
 import type { Piece } from '../piece/schema';
 import { drawnModel, drawnSky, hiddenBy, stockOf } from '../piece/selectors';
@@ -29,7 +31,7 @@ export interface ShowNode {
   part: Part;
   /** In `nodes`; −1: it hangs on an anchor, or nowhere. */
   parent: number;
-  anchor: AnchorKind | null;
+  anchor: Anchor | null;
   /** Node of the parent's model; −1: the parent itself. */
   bone: number;
   offset: Matrix4;
@@ -47,6 +49,8 @@ export interface ShowNode {
   sky: string | null;
   /** The clip that plays; −1: none. */
   clip: number;
+  /** The body moves its bones; and the joints of its model of which nothing is drawn. null: it hangs as one piece. */
+  worn: { bones: WornBone[]; without: number[] } | null;
   /** World from the frame it hangs in, in the wearer's rest pose. */
   rest: Matrix4;
 }
@@ -87,13 +91,19 @@ function filesOf(piece: Piece, assets: Assets, part: Part): Pick<ShowNode, 'sha'
   return { sha, model: sha ? (assets.models[sha] ?? null) : null, sky: drawnSky(piece, stock) };
 }
 
+function wornBy(form: FormSize, part: Part, model: Model | null): ShowNode['worn'] {
+  const said = 'worn' in part ? part.worn : null;
+  if (!said || !model) return null;
+  return { bones: fitWorn(model, said.bones, bodyRest(form).skeleton), without: wornWithout(model, said) };
+}
+
 /** What of a node depends on its row, its model and the form alone. */
 function compileRow(piece: Piece, assets: Assets, part: Part): ShowNode {
   const { sha, model, sky } = filesOf(piece, assets, part);
   return {
     part,
     parent: -1,
-    anchor: part.hang?.on === 'anchor' ? part.hang.anchor.kind : null,
+    anchor: part.hang?.on === 'anchor' ? part.hang.anchor : null,
     bone: -1,
     offset: offsetMatrix(part.offset),
     follows: bitsOf(part.follow),
@@ -104,6 +114,7 @@ function compileRow(piece: Piece, assets: Assets, part: Part): ShowNode {
     model,
     sky,
     clip: clipOf(part, model),
+    worn: wornBy(piece.settings.form, part, model),
     rest: new Matrix4(),
   };
 }
@@ -151,19 +162,37 @@ export function compile(piece: Piece, assets: Assets, last?: Show): Show {
     rack,
     stepped: [...needed].sort((a, b) => a - b),
     trails,
-    seen: new Seen(SKELETONS[piece.settings.form]),
+    seen: new Seen(SKELETONS[piece.settings.form], bodyRest(piece.settings.form)),
   };
   restFrames(show);
   return show;
 }
 
-/** Bones' matrices in the space of the model, at a time. */
-export const bonesAt = (node: ShowNode, timeS: number): Matrix4[] | null => {
+/** How a node's model is posed: by its clip, and where a body wears it by that. */
+export function poseOf(node: ShowNode, seen: Seen, timeS: number): LocalPose | null {
   const { model, part } = node;
   if (!model) return null;
   const motion = 'motion' in part ? part.motion : null;
-  return nodeMatrices(model, poseAt(model, node.clip, motion ? motion.fromS + timeS * motion.speed : timeS));
-};
+  return asWorn(node, seen, model, poseAt(model, node.clip, motion ? motion.fromS + timeS * motion.speed : timeS));
+}
+function asWorn({ worn }: ShowNode, seen: Seen, model: Model, pose: LocalPose): LocalPose {
+  const bones = worn && seen.bodyBones;
+  if (!worn || !bones) return pose;
+  const back = bones.world.clone().invert();
+  return wornPose(model, pose, worn.bones, (i) => back.clone().multiply(bones.joint[i]));
+}
+/** Bones of a node's model while the wearer rests, in the space of the model. */
+const restBones = (node: ShowNode, seen: Seen, model: Model) => nodeMatrices(model, asWorn(node, seen, model, restPose(model)));
+
+/** World from the frame that a node without a parent hangs in; false where it is not seen. */
+export function hangFrame(node: ShowNode, seen: Seen, out: Matrix4): boolean {
+  if (node.worn && node.anchor) {
+    const bones = seen.bodyBones;
+    if (bones) out.copy(bones.world);
+    return bones !== null;
+  }
+  return node.anchor !== null && seen.anchor(node.anchor, out);
+}
 
 /** A wearer who stands straight before the mirror's camera. */
 function lookAtRest(show: Show): void {
@@ -185,8 +214,8 @@ function restFrames(show: Show): void {
     if (n.parent >= 0) {
       n.rest.copy(world[n.parent]);
       const carrier = show.nodes[n.parent].model;
-      if (n.bone >= 0 && carrier) n.rest.multiply(nodeMatrices(carrier, restPose(carrier))[n.bone]);
-    } else if (n.anchor) show.seen.anchor(n.anchor, n.rest);
+      if (n.bone >= 0 && carrier) n.rest.multiply(restBones(show.nodes[n.parent], show.seen, carrier)[n.bone]);
+    } else hangFrame(n, show.seen, n.rest);
     world[i] = n.rest.clone().multiply(n.offset);
   });
 }
@@ -204,13 +233,15 @@ export function restFramesOf(show: Show): { world(part: string): Matrix4; of(han
       const frame = new Matrix4();
       if (hang.on === 'part') {
         frame.copy(world(hang.part));
-        const carrier = show.nodes[at.get(hang.part) ?? -1]?.model;
+        const from: ShowNode | undefined = show.nodes[at.get(hang.part) ?? -1];
+        const carrier = from?.model;
         const bone = carrier && hang.bone !== undefined ? carrier.nodes.findIndex((x) => x.name === hang.bone) : -1;
-        if (carrier && bone >= 0) frame.multiply(nodeMatrices(carrier, restPose(carrier))[bone]);
+        lookAtRest(show);
+        if (carrier && bone >= 0) frame.multiply(restBones(from, show.seen, carrier)[bone]);
         return frame;
       }
       lookAtRest(show);
-      show.seen.anchor(hang.anchor.kind, frame);
+      show.seen.anchor(hang.anchor, frame);
       return frame;
     },
   };

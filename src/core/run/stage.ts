@@ -5,6 +5,7 @@ import type { CaptureFrame } from '../capture';
 import type { Model } from '../model/model';
 import { type PosedPrimitive, posedPrimitives } from '../model/pose';
 import type { Piece } from '../piece/schema';
+import { hasBody } from '../piece/selectors';
 import { copyMemory, framesFor, type Memory, STEP_S, settle } from './run';
 import { type Assets, compile, type Show } from './show';
 import { stageNode } from './stagers';
@@ -23,7 +24,7 @@ export function stageOf(show: Show, memory: Memory, capture: CaptureFrame): Stag
   for (let i = 0; i < nodes.length; i++) frames.place(i, capture.timeS, now, passed > 1e-9 ? passed : 0);
   const parts = show.rack.map((i): StagePart => {
     const node = nodes[i];
-    const staged = stageNode(node, capture.timeS);
+    const staged = stageNode(node, capture.timeS, show);
     return {
       id: node.part.id,
       shown: node.visible && frames.found[i] && staged.drawn,
@@ -54,6 +55,7 @@ export function stageOf(show: Show, memory: Memory, capture: CaptureFrame): Stag
     head: b.head.toArray(),
     neck: b.neck.toArray(),
     bust: b.bust.toArray(),
+    body: capture.joints || hasBody(piece) ? (seen.bodyBones?.carry.map((m) => m.toArray()) ?? null) : null,
   };
   return { timeS: capture.timeS, camera: capture.camera, form, parts, layers };
 }

@@ -1,7 +1,9 @@
 /** What each kind of part puts on stage. */
-import { poseAt } from '../model/pose';
+
+import { bareUnder } from '../fit/worn';
 import type { ByPartKind, PartKind, PartOf } from '../parts/index';
-import type { ShowNode } from './show';
+import type { BodyArea } from '../words/humanoid';
+import { poseOf, type Show, type ShowNode } from './show';
 import type { DrawShape } from './state';
 
 export interface Staged {
@@ -14,13 +16,24 @@ export interface Staged {
 
 const plain = (shape: DrawShape | null): Staged => ({ shape, opacity: 1, solid: false, drawn: shape !== null });
 
-type Stager<K extends PartKind> = (part: PartOf<K>, node: ShowNode, timeS: number) => Staged;
+const NOTHING: readonly number[] = [];
+
+/** Of the body, what garments of a layer lie over: an occluder would cut into them. */
+const bareIn = (nodes: readonly ShowNode[], layer: string): BodyArea[] => [
+  ...new Set(
+    nodes.flatMap(({ part, visible, model }) =>
+      visible && model && 'worn' in part && part.worn && part.layer === layer ? bareUnder(part.worn) : [],
+    ),
+  ),
+];
+
+type Stager<K extends PartKind> = (part: PartOf<K>, node: ShowNode, timeS: number, show: Show) => Staged;
 export const STAGERS: { readonly [K in PartKind]: Stager<K> } & ByPartKind<unknown> = {
-  model: (part, { sha, model, clip }, timeS) => {
-    const at = part.motion ? part.motion.fromS + timeS * part.motion.speed : timeS;
-    const pose = model ? poseAt(model, clip, at) : null;
+  model: (part, node, timeS, { seen }) => {
+    const { sha, model, worn } = node;
+    const without = worn?.without ?? NOTHING;
     return {
-      shape: sha ? { type: 'glb', model: sha, pose } : null,
+      shape: sha ? { type: 'glb', model: sha, pose: poseOf(node, seen, timeS), without } : null,
       opacity: part.opacity,
       solid: part.solid,
       drawn: model !== null && part.opacity > 0,
@@ -28,7 +41,8 @@ export const STAGERS: { readonly [K in PartKind]: Stager<K> } & ByPartKind<unkno
   },
   solid: (part) => plain({ type: 'solid', solid: part.shape }),
   group: () => plain(null),
-  occluder: (part) => plain({ type: 'form', region: part.region, growMm: part.growMm, widenMm: part.widenMm }),
+  occluder: ({ region, growMm, widenMm, layer }, _node, _timeS, { nodes }) =>
+    plain({ type: 'form', region, growMm, widenMm, without: bareIn(nodes, layer) }),
   screen: (part, { sha, model, sky }) => ({
     shape: sky
       ? { type: 'sky', file: sky, turnRad: (part.turnDeg * Math.PI) / 180, exposureEv: part.exposureEv }
@@ -39,5 +53,5 @@ export const STAGERS: { readonly [K in PartKind]: Stager<K> } & ByPartKind<unkno
   }),
 };
 
-export const stageNode = (node: ShowNode, timeS: number): Staged =>
-  (STAGERS[node.part.kind] as Stager<PartKind>)(node.part as never, node, timeS);
+export const stageNode = (node: ShowNode, timeS: number, show: Show): Staged =>
+  (STAGERS[node.part.kind] as Stager<PartKind>)(node.part as never, node, timeS, show);

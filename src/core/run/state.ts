@@ -6,14 +6,21 @@ import type { OccluderRegion } from '../parts/occluder';
 import type { ScreenFit } from '../parts/screen';
 import type { SolidShape } from '../parts/solid';
 import type { LayerKind, Matte } from '../piece/layers';
+import type { BodyArea } from '../words/humanoid';
 
 /** What a part is drawn from. */
 export type DrawShape =
   /** A GLB by its SHA-256, posed. */
-  | { type: 'glb'; model: string; pose: LocalPose | null }
+  | {
+      type: 'glb';
+      model: string;
+      pose: LocalPose | null;
+      /** Joints of its skins (nodes) of which nothing is drawn. */
+      without: readonly number[];
+    }
   | { type: 'solid'; solid: SolidShape }
   /** A region of the form shown, as depth alone. */
-  | { type: 'form'; region: OccluderRegion; growMm: number; widenMm: number }
+  | { type: 'form'; region: OccluderRegion; growMm: number; widenMm: number /** Areas of a body left out. */; without: readonly BodyArea[] }
   /** The picture's whole frame; `model`: the GLB of a picture whose texture fills it. */
   | { type: 'quad'; model: string | null; colour: string | null; fit: ScreenFit }
   /** All round the camera: an environment's RGBE by its SHA-256. */
@@ -52,6 +59,8 @@ export interface StageForm {
   head: number[];
   neck: number[];
   bust: number[];
+  /** World from the body's own rest frame, by joint (HUMANOID_BONES); null: only head and bust are shown. */
+  body: number[][] | null;
 }
 
 export interface StageState {

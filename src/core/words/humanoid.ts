@@ -67,3 +67,49 @@ export const MOTION_NAMES = Object.keys(MOTION_SPEEDS) as MotionName[];
 
 /** A joint that was found and is less sure than this is worth a look. */
 export const SURE = 0.6;
+
+/** Areas of a body, by what moves them. */
+export const BODY_AREAS = ['head', 'neck', 'trunk', 'arms', 'hands', 'legs', 'feet'] as const;
+export type BodyArea = (typeof BODY_AREAS)[number];
+const AREA_OF: readonly (readonly [RegExp, BodyArea])[] = [
+  [/^head$/, 'head'],
+  [/^neck$/, 'neck'],
+  [/Arm$/, 'arms'],
+  [/Leg$/, 'legs'],
+  [/Foot$|Toes$/, 'feet'],
+  [new RegExp(`Hand$|${FINGER_NAMES.join('|')}`), 'hands'],
+];
+/** The area that a bone of a humanoid moves; collar bones are the trunk's. */
+export const areaOf = (bone: string): BodyArea => AREA_OF.find(([names]) => names.test(bone))?.[1] ?? 'trunk';
+
+const JOINT_WORDS: Readonly<Record<string, string>> = {
+  hips: 'hips',
+  spine: 'small of the back',
+  chest: 'ribs',
+  upperChest: 'breast',
+  neck: 'root of the neck',
+  head: 'head on the neck',
+  Shoulder: 'collar bone',
+  UpperArm: 'shoulder',
+  LowerArm: 'elbow',
+  Hand: 'wrist',
+  UpperLeg: 'hip',
+  LowerLeg: 'knee',
+  Foot: 'ankle',
+  Toes: 'ball of the foot',
+};
+const PHALANX_WORDS: Readonly<Record<string, string>> = { Metacarpal: 'root', Proximal: 'root', Intermediate: 'middle', Distal: 'end' };
+const OF_FINGER = new RegExp(`^(left|right)(${FINGER_NAMES.join('|')})(Metacarpal|Proximal|Intermediate|Distal)$`);
+
+/** The joint where a bone begins and turns: “left elbow”. A bone of another name as it is called. */
+export function jointWords(bone: string): string {
+  const finger = OF_FINGER.exec(bone);
+  if (finger) {
+    const [, side, name, phalanx] = finger;
+    const thumb = name === 'Thumb';
+    return `${side} ${name.toLowerCase()}${thumb ? '' : ' finger'}, ${thumb && phalanx === 'Proximal' ? 'middle' : PHALANX_WORDS[phalanx]}`;
+  }
+  const side = /^(left|right)(.+)$/.exec(bone);
+  const word = JOINT_WORDS[side ? side[2] : bone];
+  return word ? `${side ? `${side[1]} ` : ''}${word}` : bone;
+}

@@ -1,16 +1,15 @@
 'use client';
 import { useMemo, useRef } from 'react';
-import { simulateCapture } from '@/core/capture';
+import { BODY_CAMERA } from '@/core/capture';
 import { type LicenceBlocker, licenceBlockers, PROFILES, type Profile, packageContents, rootsOf } from '@/core/deliver';
-import { SKELETONS } from '@/core/form';
 import { OWN_WORK } from '@/core/intake';
-import { batch, change, PARTS, type Part, type Piece, settings, stockOf } from '@/core/piece';
-import { stageStill } from '@/core/run';
+import { batch, change, hasBody, PARTS, type Part, type Piece, settings, stockOf } from '@/core/piece';
+import { stageStill, wearerCapture } from '@/core/run';
 import { Flag, PageLink, spareText, useSize, useTurns, Waterline } from '../kit';
 import { type PackageWeight, useDocument, usePiece, useWeight } from '../piece/context';
 import { FilesOnTheWay } from '../piece/fetching';
 import { readiness } from '../piece/readiness';
-import { pixelRatio, useDraw, useForm, useModels } from '../piece/stagehooks';
+import { pixelRatio, useDraw, useModels, useWearer } from '../piece/stagehooks';
 import { Packages } from './packages';
 
 /** The lists; the picture and the packages: with the rest they would hold the page. */
@@ -223,28 +222,29 @@ function Contents() {
   );
 }
 
+const TURN = { yawDeg: 14, pitchDeg: 0, rollDeg: 0 };
 const CAMERA = { positionM: [0, 0, 1.1] as [number, number, number], targetM: [0, -0.02, 0] as [number, number, number], fovDeg: 22 };
 
 /** The piece as it stands, a real rendering. */
 function Picture() {
   const doc = useDocument();
   const id = usePiece((s) => s.id);
-  const form = useForm(doc.settings.form);
+  const wearer = useWearer(doc.settings.form, hasBody(doc));
   const models = useModels(id, doc);
   const { ref, width, height } = useSize<HTMLDivElement>();
   const canvas = useRef<HTMLCanvasElement>(null);
   useDraw(
     async (stage) => {
-      if (!canvas.current || !form || width === 0) return;
-      stage.setForm(form);
+      if (!canvas.current || !wearer || width === 0) return;
+      stage.setWearer(wearer);
       await stage.drawMirror(
         canvas.current,
-        stageStill(doc, { models }, simulateCapture({ yawDeg: 14, pitchDeg: 0, rollDeg: 0 }, SKELETONS[doc.settings.form], 0, CAMERA)),
+        stageStill(doc, { models }, wearerCapture(doc, { head: TURN }, 0, hasBody(doc) ? BODY_CAMERA : CAMERA)),
         { width, height, ratio: pixelRatio() },
         { backdrop: true },
       );
     },
-    [doc, form, models, width, height],
+    [doc, wearer, models, width, height],
   );
   return (
     <section className="sheet p-2.5 self-start">

@@ -8,7 +8,7 @@ import { type ActId, useActs } from '../acts';
 import { useAddress } from '../kit';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
 import { actsFor, copyToClip, doPartAct, pasteFromClip } from './partmenu';
-import { type Hand, PLATES_AT_REST, useFit } from './state';
+import { type Hand, platesAtRest, stripOf, useFit } from './state';
 
 /** Nudges: one millimetre, degree or percent; Shift a tenth, Alt ten. */
 const NUDGES: Readonly<Record<string, readonly [0 | 1 | 2, 1 | -1]>> = {
@@ -56,13 +56,13 @@ export function useFitActs(show: Show, showWhole: () => void): void {
     'hand-turn': hand('turn'),
     'hand-size': hand('size'),
     'show-whole': { run: showWhole },
-    'show-start': { run: () => set({ plates: PLATES_AT_REST }) },
+    'show-start': { run: () => set({ plates: platesAtRest(doc) }) },
     closer: { run: () => zoom(1.25) },
     farther: { run: () => zoom(0.8) },
     hatch: { run: () => set({ hatched: !useFit.getState().hatched }) },
     play: { run: () => useFit.getState().play(!useFit.getState().playing) },
-    'pose-back': { run: () => useFit.getState().stepPose(-1) },
-    'pose-on': { run: () => useFit.getState().stepPose(1) },
+    'pose-back': { run: () => useFit.getState().stepPose(-1, stripOf(doc)) },
+    'pose-on': { run: () => useFit.getState().stepPose(1, stripOf(doc)) },
   });
   useEffect(() => {
     const nudge = (e: KeyboardEvent) => {

@@ -1,17 +1,17 @@
 'use client';
-import { useCallback, useMemo, useRef } from 'react';
+import { useCallback, useEffect, useMemo, useRef } from 'react';
 import type { Box } from '@/core/math';
-import { branchOf, isPlaced, partDef } from '@/core/piece';
+import { branchOf, hasBody, isPlaced, partDef } from '@/core/piece';
 import { worldBox } from '@/core/run';
 import { forms } from '@/worker/browser';
 import { afterwards, openMenuAt, Panes, soon, useTurns } from '../kit';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
-import { useForm, useModels } from '../piece/stagehooks';
+import { useModels, useWearer } from '../piece/stagehooks';
 import { useFitActs, useSelectionInAddress } from './fitacts';
 import { Mirror } from './mirror';
 import { partGroups } from './partmenu';
 import { FitRunProvider } from './run';
-import { PLATES_AT_REST, useFit } from './state';
+import { PLATES_AT_REST, platesAtRest, useFit } from './state';
 import { PoseStrip, STRIP_PX } from './strip';
 import { useRun, useShownPiece, useStageState } from './view';
 
@@ -31,14 +31,21 @@ export function FitView() {
   const doc = useDocument();
   const id = usePiece((s) => s.id);
   const selected = usePiece((s) => s.selected);
-  const head = useFit((s) => s.pose.head);
+  const { head, body } = useFit((s) => s.pose);
   const running = useFit((s) => s.running);
   const set = useFit((s) => s.set);
-  const form = useForm(doc.settings.form);
   const models = useModels(id, doc);
   const shown = useShownPiece(doc);
   const run = useRun(shown, models);
-  const state = useStageState(run, doc.settings.form);
+  const state = useStageState(run);
+  const whole = state.form?.body != null;
+  const wearer = useWearer(doc.settings.form, whole || hasBody(doc));
+  const form = wearer?.form ?? null;
+  const atRest = platesAtRest(doc);
+  // plates that nobody has moved show what the piece is worn on
+  useEffect(() => {
+    if (useFit.getState().plates === PLATES_AT_REST) set({ plates: atRest });
+  }, [atRest, set]);
 
   const boxNow = useCallback((): Box | null => {
     if (!selected || !shown.parts[selected]) return null;
@@ -50,11 +57,11 @@ export function FitView() {
   }, [state, selected, models, shown]);
 
   // on a turned wearer the extent along the picture is not the part's own: nothing is better than a wrong measure
-  const still = !running && head.yawDeg === 0 && head.pitchDeg === 0 && head.rollDeg === 0;
+  const still = !running && !body && head.yawDeg === 0 && head.pitchDeg === 0 && head.rollDeg === 0;
   const measured = useMemo(() => (still ? boxNow() : null), [still, boxNow]);
   const frame = () => {
     const box = boxNow();
-    if (!box) return set({ plates: PLATES_AT_REST });
+    if (!box) return set({ plates: platesAtRest(doc) });
     const mm = box.map((v) => v * 1000);
     const span = Math.max(mm[3] - mm[0], (mm[4] - mm[1]) * 1.1, mm[5] - mm[2], 1);
     set({
@@ -99,11 +106,11 @@ export function FitView() {
             first={turn > 1 && <Rack />}
             second={
               <div className="fit-views">
-                {turn > 0 && <Mirror piece={shown} state={state} form={form} ready={models} />}
+                {turn > 0 && <Mirror piece={shown} state={state} wearer={wearer} ready={models} />}
                 <section className="fit-plates flex flex-col gap-1.5 min-h-0 pt-[2px]" aria-label="Plates">
                   {(['front', 'side'] as const).map((side, i) =>
                     turn > 2 + i ? (
-                      <Plate key={side} side={side} piece={shown} state={state} form={form} box={measured} ready={models} />
+                      <Plate key={side} side={side} piece={shown} state={state} wearer={wearer} box={measured} ready={models} />
                     ) : (
                       <div key={side} className="flex-1" />
                     ),
@@ -114,7 +121,7 @@ export function FitView() {
           />
         </div>
         <div className="fit-cards">{turn > 4 && <Cards onFrame={onFrame} sight={sight} />}</div>
-        {turn > 5 ? <PoseStrip form={form} /> : <div style={{ height: STRIP_PX }} />}
+        {turn > 5 ? <PoseStrip wearer={wearer} /> : <div style={{ height: STRIP_PX }} />}
       </div>
     </FitRunProvider>
   );

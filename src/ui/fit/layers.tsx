@@ -13,6 +13,9 @@ import {
   Layer as LayerSchema,
   layerName,
   MAIN_LAYER_ID,
+  MATTE_LABELS,
+  MATTE_NAMES,
+  type MatteName,
   rackOf,
 } from '@/core/piece';
 import { Mark, Menu, NumField, type OwnIcon } from '../kit';
@@ -20,6 +23,14 @@ import { useDocument, usePiece } from '../piece/context';
 import { PART_MARKS } from './kinds';
 
 const MARKS: Readonly<Record<Layer['kind'], OwnIcon>> = { camera: 'form', screen: 'screen', parts: 'stacking', matte: 'matte' };
+
+/** What can be added: each matte is a layer of its own. */
+const ADDED: readonly { kind: Layer['kind']; matte?: MatteName }[] = [
+  { kind: 'parts' },
+  ...MATTE_NAMES.map((matte) => ({ kind: 'matte' as const, matte })),
+  { kind: 'screen' },
+  { kind: 'camera' },
+];
 
 export function Layers() {
   const doc = useDocument();
@@ -38,14 +49,11 @@ export function Layers() {
             groups={[
               {
                 id: 'Layers',
-                entries: (['parts', 'matte', 'screen', 'camera'] as const).map((kind) => ({
-                  id: kind,
-                  label: LAYER_LABELS[kind],
+                entries: ADDED.map(({ kind, matte }) => ({
+                  id: matte ?? kind,
+                  label: matte ? MATTE_LABELS[matte] : LAYER_LABELS[kind],
                   mark: <Mark name={MARKS[kind]} className="soft" />,
-                  act: () =>
-                    commit(
-                      add('layers', LayerSchema.parse({ id: ulid(), kind, ...(kind === 'matte' ? { matte: { name: 'person' } } : {}) })),
-                    ),
+                  act: () => commit(add('layers', LayerSchema.parse({ id: ulid(), kind, ...(matte && { matte: { name: matte } }) }))),
                 })),
               },
             ]}

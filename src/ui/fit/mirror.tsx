@@ -1,21 +1,20 @@
 'use client';
 import { useMemo, useRef, useState } from 'react';
 import { cameraOf } from '@/core/fit';
-import type { Form } from '@/core/form';
 import { batch, changePart, hides, isMade, type Piece, rackOf, settings } from '@/core/piece';
 import type { StageState } from '@/core/run';
 import { counted } from '@/core/words/counted';
 import { afterwards, Choice, Mark, Menu, useSize } from '../kit';
 import { usePiece } from '../piece/context';
 import { FilesOnTheWay } from '../piece/fetching';
-import { pixelRatio, stageNow, useDraw } from '../piece/stagehooks';
+import { pixelRatio, stageNow, useDraw, type Wearer } from '../piece/stagehooks';
 import { frameOf } from './frame';
 import { useFit } from './state';
 
 const Handles = afterwards(() => import('./handles'), 'Handles');
 
 /** The piece as the camera sees it: the wearer first, then what the occluders leave of the parts. */
-export function Mirror({ piece, state, form, ready }: { piece: Piece; state: StageState; form: Form | null; ready: unknown }) {
+export function Mirror({ piece, state, wearer, ready }: { piece: Piece; state: StageState; wearer: Wearer | null; ready: unknown }) {
   const { ref, width, height } = useSize<HTMLDivElement>();
   const canvas = useRef<HTMLCanvasElement>(null);
   const [shown, setShown] = useState(false);
@@ -33,16 +32,16 @@ export function Mirror({ piece, state, form, ready }: { piece: Piece; state: Sta
       const target = canvas.current;
       if (!target || width === 0) return;
       const size = { width, height, ratio: pixelRatio() };
-      if (!form) {
+      if (!wearer) {
         stage.prepare(state, size);
         return;
       }
-      stage.setForm(form);
+      stage.setWearer(wearer);
       await stage.drawMirror(target, state, size, { backdrop: true });
       target.dataset.drawn = String(Number(target.dataset.drawn ?? 0) + 1);
       setShown(true);
     },
-    [state, form, width, height, ready],
+    [state, wearer, width, height, ready],
   );
   const camera = useMemo(() => cameraOf(state.camera, Math.max(width, 1) / Math.max(height, 1)), [state.camera, width, height]);
   const part = selected ? piece.parts[selected] : undefined;
@@ -62,7 +61,7 @@ export function Mirror({ piece, state, form, ready }: { piece: Piece; state: Sta
           button={
             <>
               <Mark name="form" />
-              Form {piece.settings.form}, head
+              Form {piece.settings.form}, {state.form?.body ? 'body' : 'head'}
             </>
           }
           groups={[
@@ -105,7 +104,7 @@ export function Mirror({ piece, state, form, ready }: { piece: Piece; state: Sta
         />
         {!shown && (
           <p className="absolute inset-0 grid place-items-center text-small" role="status" style={{ color: '#f3ecd6' }}>
-            {form ? 'The first picture is being drawn …' : 'The form is being made, once …'}
+            {wearer ? 'The first picture is being drawn …' : 'The form is being made, once …'}
           </p>
         )}
         <FilesOnTheWay />

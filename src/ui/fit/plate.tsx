@@ -1,13 +1,12 @@
 'use client';
 import { useMemo, useRef } from 'react';
-import type { Form } from '@/core/form';
 import { type Box, showQuantity } from '@/core/math';
 import type { Piece } from '@/core/piece';
 import type { StageState } from '@/core/run';
 import { type PlateWindow, plateCamera } from '@/stage/camera';
 import { onEscape, useSize, useTheme } from '../kit';
 import { usePiece } from '../piece/context';
-import { pixelRatio, stageNow, useDraw } from '../piece/stagehooks';
+import { pixelRatio, stageNow, useDraw, type Wearer } from '../piece/stagehooks';
 import { frameOf } from './frame';
 import { Handles } from './handles';
 import { BORDER, Dimensions, Graticule, scalesOf, segmentMm } from './platemarks';
@@ -19,14 +18,14 @@ export function Plate({
   side,
   piece,
   state,
-  form,
+  wearer,
   box,
   ready,
 }: {
   side: 'front' | 'side';
   piece: Piece;
   state: StageState;
-  form: Form | null;
+  wearer: Wearer | null;
   box: Box | null;
   ready: unknown;
 }) {
@@ -49,8 +48,8 @@ export function Plate({
   useDraw(
     async (stage) => {
       const target = canvas.current;
-      if (!target || !form || width === 0) return;
-      stage.setForm(form);
+      if (!target || !wearer || width === 0) return;
+      stage.setWearer(wearer);
       await stage.drawPlate(target, state, { width, height, ratio: pixelRatio() }, window_, {
         hatched,
         formOpacity: theme === 'chartroom' ? 0.82 : 0.62,
@@ -58,7 +57,7 @@ export function Plate({
       });
       target.dataset.drawn = String(Number(target.dataset.drawn ?? 0) + 1);
     },
-    [state, form, width, height, window_, hatched, theme, ready],
+    [state, wearer, width, height, window_, hatched, theme, ready],
   );
   const camera = useMemo(
     () => plateCamera(window_, { width: Math.max(1, width), height: Math.max(1, height), ratio: 1 }),

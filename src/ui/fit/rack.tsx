@@ -15,13 +15,14 @@ import { rehang } from '@/core/fit';
 import {
   ANCHOR_LABELS,
   ANCHORS,
-  type AnchorKind,
+  type Anchor,
+  anchorLabel,
   batch,
   type Edit,
   EditError,
   type Hang,
   isMade,
-  onAnchor,
+  isWorn,
   onPart,
   order,
   type Part,
@@ -34,7 +35,7 @@ import { counted } from '@/core/words/counted';
 import { Choice, dragWords, Mark } from '../kit';
 import { useDocument, usePiece } from '../piece/context';
 import { HangMenu, useHangFile } from './hangmenu';
-import { ANCHOR_MARKS } from './kinds';
+import { ANCHOR_MARKS, anchorKey, onAnchorKey } from './kinds';
 import { Layers } from './layers';
 import { Rows } from './rows';
 import { useFitRunRef } from './run';
@@ -152,7 +153,8 @@ function useRackDrag(doc: Piece) {
   const nameOf = (id: string | number) => {
     const key = String(id);
     if (key.startsWith(FILE)) return doc.stock[key.slice(FILE.length)]?.name ?? 'a file';
-    return doc.parts[key]?.name ?? ANCHOR_LABELS[key.slice(7) as AnchorKind] ?? 'Not hung';
+    const hang = key === 'anchor:' ? null : onAnchorKey(key.slice(7));
+    return doc.parts[key]?.name ?? (hang?.on === 'anchor' ? anchorLabel(hang.anchor) : 'Not hung');
   };
   const context: ComponentProps<typeof DndContext> = {
     sensors,
@@ -171,7 +173,7 @@ function useRackDrag(doc: Piece) {
 
 /** What a file hangs on that is dropped there. */
 function whereOf(doc: Piece, to: string, at: DropAt): Hang | null {
-  if (to.startsWith('anchor:')) return to === 'anchor:' ? null : onAnchor(to.slice(7) as AnchorKind);
+  if (to.startsWith('anchor:')) return to === 'anchor:' ? null : onAnchorKey(to.slice(7));
   return at === 'into' ? onPart(to) : doc.parts[to].hang;
 }
 
@@ -192,19 +194,27 @@ function ByAnchor({
     return by;
   }, [doc]);
   const groups = ANCHORS.flatMap((a) => {
-    const parts = tops.filter((p) => p.hang?.on === 'anchor' && p.hang.anchor.kind === a);
-    return parts.length > 0 || a === 'head' ? [{ anchor: a, parts }] : [];
+    const of = new Map<string, { anchor: Anchor; parts: Part[] }>(a === 'head' ? [['head', { anchor: { kind: 'head' }, parts: [] }]] : []);
+    for (const p of tops) {
+      if (p.hang?.on !== 'anchor' || p.hang.anchor.kind !== a) continue;
+      // all that the body wears is on the body, not on its hips
+      const key = isWorn(p) ? 'worn' : anchorKey(p.hang.anchor);
+      const group = of.get(key) ?? { anchor: p.hang.anchor, parts: [] };
+      group.parts.push(p);
+      of.set(key, group);
+    }
+    return [...of].map(([key, group]) => ({ key, ...group }));
   });
   const lying = tops.filter((p) => p.hang === null);
   return (
     <>
-      {groups.map(({ anchor, parts }) => (
+      {groups.map(({ key, anchor, parts }) => (
         <AnchorGroup
-          key={anchor}
-          id={`anchor:${anchor}`}
-          title={ANCHOR_LABELS[anchor]}
-          mark={ANCHOR_MARKS[anchor]}
-          where={anchor === 'screen' ? 'whole view' : `form ${doc.settings.form}`}
+          key={key}
+          id={`anchor:${anchorKey(anchor)}`}
+          title={key === 'worn' ? ANCHOR_LABELS.joint : anchorLabel(anchor)}
+          mark={ANCHOR_MARKS[anchor.kind]}
+          where={anchor.kind === 'screen' ? 'whole view' : `form ${doc.settings.form}`}
           parts={parts}
           inside={inside}
           over={over}
@@ -233,8 +243,7 @@ function dropEdit(doc: Piece, id: string, to: string, at: DropAt, hangOn: (hang:
   const same = (a: Hang | null, b: Hang | null) => JSON.stringify(a) === JSON.stringify(b);
   try {
     if (to.startsWith('anchor:')) {
-      const kind = to.slice(7) as AnchorKind | '';
-      const hang = kind === '' ? null : onAnchor(kind);
+      const hang = to === 'anchor:' ? null : onAnchorKey(to.slice(7));
       return same(part.hang, hang) ? null : hangOn(hang);
     }
     const target = doc.parts[to];

@@ -1,14 +1,14 @@
 'use client';
 /** What the Fit screen shows and does, apart from the document: pose, take, windows of the plates, the hand, a drag under way. */
 import { create } from 'zustand';
-import type { WearerPose } from '@/core/capture';
-import { LOOK_ABOUT, POSES, type Pose, poseAtTime, type Take } from '@/core/form';
-import type { Offset } from '@/core/piece';
+import { BODY_STRIP, LOOK_ABOUT, POSES, type Pose, poseAtTime, type Take } from '@/core/form';
+import { hasBody, type Offset, type Piece } from '@/core/piece';
+import type { Held } from '@/core/run';
 
 export type Hand = 'place' | 'turn' | 'size';
 
 interface FitState {
-  pose: WearerPose;
+  pose: Held;
   poseId: string | null;
   take: Take;
   /** Of the take; what the run is at. */
@@ -31,7 +31,7 @@ interface FitState {
   /** Shared by both plates: same scale, same up. */
   plates: { sideMm: number; foreMm: number; upMm: number; pxPerMm: number };
   takePose: (pose: Pose) => void;
-  stepPose: (by: 1 | -1) => void;
+  stepPose: (by: 1 | -1, strip: readonly Pose[]) => void;
   play: (on: boolean) => void;
   chooseTake: (take: Take) => void;
   tick: (timeS: number) => void;
@@ -44,8 +44,14 @@ interface FitState {
   ) => void;
 }
 
+/** Key poses of a piece: of the head, or of the body where something is on it. */
+export const stripOf = (piece: Piece): readonly Pose[] => (hasBody(piece) ? BODY_STRIP : POSES);
+
 const FRONT = POSES.find((p) => p.id === 'front') as Pose;
 export const PLATES_AT_REST = { sideMm: 0, foreMm: 35, upMm: 0, pxPerMm: 1.45 };
+/** The whole body, as high as a plate. */
+export const PLATES_OF_BODY = { sideMm: 0, foreMm: 0, upMm: -740, pxPerMm: 0.13 };
+export const platesAtRest = (piece: Piece) => (hasBody(piece) ? PLATES_OF_BODY : PLATES_AT_REST);
 
 let moved: FitState['draft'] = null;
 let due: ReturnType<typeof setTimeout> | undefined;
@@ -66,10 +72,11 @@ export const useFit = create<FitState>((set, get) => ({
   rackOpen: false,
   shelf: true,
   plates: PLATES_AT_REST,
-  takePose: (pose) => set({ pose: { head: pose }, poseId: pose.id, playing: false, running: false }),
-  stepPose(by) {
-    const at = POSES.findIndex((p) => p.id === get().poseId);
-    const next = POSES[(at + by + POSES.length) % POSES.length];
+  takePose: (pose) =>
+    set({ pose: { head: pose, ...(pose.body && { body: { pose: pose.body } }) }, poseId: pose.id, playing: false, running: false }),
+  stepPose(by, strip) {
+    const at = strip.findIndex((p) => p.id === get().poseId);
+    const next = strip[(at + by + strip.length) % strip.length];
     get().takePose(next);
   },
   play: (playing) => set(playing ? { playing, running: true, poseId: null } : { playing }),

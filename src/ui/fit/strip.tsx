@@ -1,42 +1,48 @@
 'use client';
 import { Pause, Play, StepBack, StepForward } from 'lucide-react';
 import { useEffect, useRef } from 'react';
-import { simulateCapture } from '@/core/capture';
-import { type Form, POSES, SKELETONS, TAKES } from '@/core/form';
-import { drawSoon } from '../piece/stagehooks';
+import { BODY_CAMERA } from '@/core/capture';
+import { TAKES } from '@/core/form';
+import { hasBody } from '@/core/piece';
+import { wearerCapture } from '@/core/run';
+import { drawSoon, type Wearer } from '../piece/stagehooks';
 import { useFitRun } from './run';
-import { useFit } from './state';
+import { stripOf, useFit } from './state';
 
 const SETTLE_MS = 350;
 /** Closer than the Mirror: a thumbnail shows the head. */
 const THUMB_CAMERA = { positionM: [0, 0, 0.95] as [number, number, number], targetM: [0, 0, 0] as [number, number, number], fovDeg: 15.5 };
+/** And all of a body. */
+const THUMB_BODY = { ...BODY_CAMERA, fovDeg: 24 };
 
 /** Its place is kept before it is there: the Mirror above it does not change its size. */
 export const STRIP_PX = 124;
 
 /** Key poses side by side, each a rendering; play runs the take. */
-export function PoseStrip({ form }: { form: Form | null }) {
+export function PoseStrip({ wearer }: { wearer: Wearer | null }) {
   const { runner, show } = useFitRun();
   const take = useFit((s) => s.take);
   const playing = useFit((s) => s.playing);
   const poseId = useFit((s) => s.poseId);
   const timeS = useFit((s) => s.timeS);
+  const strip = stripOf(show.piece);
   const { play, stepPose, takePose, tick, chooseTake } = useFit.getState();
   const canvases = useRef(new Map<string, HTMLCanvasElement>());
   const dragging = useFit((s) => s.draft !== null);
   useEffect(() => {
-    if (!form || dragging || playing) return;
+    if (!wearer || dragging || playing) return;
     let gone = false;
     // one thumbnail a task, once the hand rests: drawing seven at once would hold the page
     const timer = setTimeout(async () => {
-      for (const pose of POSES) {
+      for (const pose of stripOf(show.piece)) {
         const canvas = canvases.current.get(pose.id);
         if (gone || !canvas) return;
         await new Promise<void>((done) =>
           drawSoon(async (stage) => {
             if (gone) return done();
-            stage.setForm(form);
-            const capture = simulateCapture(pose, SKELETONS[show.piece.settings.form], 0, THUMB_CAMERA);
+            stage.setWearer(wearer);
+            const held = { head: pose, ...(pose.body && { body: { pose: pose.body } }) };
+            const capture = wearerCapture(show.piece, held, 0, hasBody(show.piece) ? THUMB_BODY : THUMB_CAMERA);
             await stage.drawStill(canvas, runner.still(capture), { width: 108, height: 64, ratio: 2 });
             canvas.dataset.drawn = String(Number(canvas.dataset.drawn ?? 0) + 1);
             done();
@@ -48,7 +54,7 @@ export function PoseStrip({ form }: { form: Form | null }) {
       gone = true;
       clearTimeout(timer);
     };
-  }, [show, runner, form, dragging, playing]);
+  }, [show, runner, wearer, dragging, playing]);
   useEffect(() => {
     if (!playing) return;
     let frame = 0;
@@ -80,7 +86,7 @@ export function PoseStrip({ form }: { form: Form | null }) {
           className="btn btn-bare btn-sm btn-icon"
           aria-label="Pose before"
           title="Pose before ( ; )"
-          onClick={() => stepPose(-1)}
+          onClick={() => stepPose(-1, strip)}
         >
           <StepBack className="ico" />
         </button>
@@ -89,7 +95,7 @@ export function PoseStrip({ form }: { form: Form | null }) {
           className="btn btn-bare btn-sm btn-icon"
           aria-label="Pose after"
           title="Pose after (apostrophe)"
-          onClick={() => stepPose(1)}
+          onClick={() => stepPose(1, strip)}
         >
           <StepForward className="ico" />
         </button>
@@ -113,8 +119,8 @@ export function PoseStrip({ form }: { form: Form | null }) {
           of <span className="num">{take.seconds.toFixed(1)}</span> s
         </span>
       </div>
-      <ol className="grid px-2.5 gap-x-1.5" style={{ gridTemplateColumns: `repeat(${POSES.length}, minmax(0, 108px))` }}>
-        {POSES.map((p) => (
+      <ol className="grid px-2.5 gap-x-1.5" style={{ gridTemplateColumns: `repeat(${strip.length}, minmax(0, 108px))` }}>
+        {strip.map((p) => (
           <li key={p.id}>
             <button
               type="button"

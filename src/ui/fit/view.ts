@@ -1,10 +1,8 @@
 'use client';
 import { useMemo, useRef } from 'react';
-import { simulateCapture, type WearerPose } from '@/core/capture';
-import { type FormSize, poseAtTime, SKELETONS, type Take } from '@/core/form';
 import type { Model } from '@/core/intake';
 import type { Piece } from '@/core/piece';
-import { compile, Runner, type Show, type StageState, sourceOf } from '@/core/run';
+import { compile, type Held, Runner, type Show, type StageState, takeSource, wearerCapture } from '@/core/run';
 import { useFit } from './state';
 
 /** The document with the drag under way laid over it. */
@@ -17,15 +15,13 @@ export function useShownPiece(doc: Piece): Piece {
   }, [doc, draft]);
 }
 
-const takeSource = (take: Take, form: FormSize) => sourceOf((timeS) => simulateCapture(poseAtTime(take, timeS), SKELETONS[form], timeS));
-
 /** The page's one run: the piece compiled anew where it changed, and frames from it. */
 export function useRun(piece: Piece, models: Readonly<Record<string, Model>>): { show: Show; runner: Runner } {
   const last = useRef<{ show: Show; runner: Runner } | null>(null);
   const take = useFit((s) => s.take);
   return useMemo(() => {
     const show = compile(piece, { models }, last.current?.show);
-    const source = takeSource(take, piece.settings.form);
+    const source = takeSource(take, piece);
     const runner = last.current?.runner ?? new Runner(show, source);
     if (last.current) runner.change(show, source);
     last.current = { show, runner };
@@ -34,13 +30,13 @@ export function useRun(piece: Piece, models: Readonly<Record<string, Model>>): {
 }
 
 /** At rest in a pose: nothing lags. */
-export const stillAt = (runner: Runner, form: FormSize, pose: WearerPose, timeS = 0): StageState =>
-  runner.still(simulateCapture(pose, SKELETONS[form], timeS));
+const stillAt = ({ runner, show }: { runner: Runner; show: Show }, pose: Held, timeS = 0): StageState =>
+  runner.still(wearerCapture(show.piece, pose, timeS));
 
 /** What Mirror and plates show: the take's moment, or the pose held. */
-export function useStageState(run: { runner: Runner }, form: FormSize): StageState {
+export function useStageState(run: { runner: Runner; show: Show }): StageState {
   const pose = useFit((s) => s.pose);
   const timeS = useFit((s) => s.timeS);
   const running = useFit((s) => s.running);
-  return useMemo(() => (running && run.runner.frame(timeS)) || stillAt(run.runner, form, pose, timeS), [run, form, pose, timeS, running]);
+  return useMemo(() => (running && run.runner.frame(timeS)) || stillAt(run, pose, timeS), [run, pose, timeS, running]);
 }

@@ -1,12 +1,11 @@
 'use client';
 /** A document as its piece looks: head and shoulders, and what they wear, from a little aside. */
-import { type CaptureCamera, simulateCapture } from '@/core/capture';
-import { SKELETONS } from '@/core/form';
+import { BODY_CAMERA, type CaptureCamera } from '@/core/capture';
 import type { Model } from '@/core/intake';
 import { type Box, growBox } from '@/core/math';
-import { anchorOf, drawnModel, hiddenBy, type Piece, stockOf } from '@/core/piece';
-import { stageStill, worldBox } from '@/core/run';
-import { loadForm, loadModel, loadSky, loadStage, skiesOf } from './stagehooks';
+import { anchorOf, drawnModel, hasBody, hiddenBy, type Piece, stockOf } from '@/core/piece';
+import { stageStill, wearerCapture, worldBox } from '@/core/run';
+import { loadModel, loadSky, loadStage, loadWearer, skiesOf } from './stagehooks';
 
 const PORTRAIT = { width: 606, height: 400, ratio: 1 };
 const TURN = { yawDeg: 22, pitchDeg: 0, rollDeg: 0 };
@@ -17,8 +16,8 @@ const FOV_DEG = 21;
 /** A camera that has the head and what it wears in its picture, and little else. */
 function portraitCamera(doc: Piece, models: Readonly<Record<string, Model>>): CaptureCamera {
   const box: Box = [...HEAD];
-  const bones = SKELETONS[doc.settings.form];
-  const worn = worldBox(stageStill(doc, { models }, simulateCapture(TURN, bones)).parts, { models });
+  if (hasBody(doc)) return BODY_CAMERA;
+  const worn = worldBox(stageStill(doc, { models }, wearerCapture(doc, { head: TURN })).parts, { models });
   if (worn) growBox(box, worn);
   // what is delivered metres large is not followed: the head must stay to be seen
   const high = Math.min(0.6, Math.max(box[4] - box[1], (box[3] - box[0]) / 1.5));
@@ -30,7 +29,7 @@ function portraitCamera(doc: Piece, models: Readonly<Record<string, Model>>): Ca
 /** @param pieceId whose yard the files are in @returns a PNG of 606 × 400 */
 export async function portraitOf(pieceId: string, doc: Piece): Promise<Blob> {
   const stage = await loadStage();
-  const form = await loadForm(doc.settings.form);
+  const wearer = await loadWearer(doc.settings.form, hasBody(doc));
   const models: Record<string, Model> = {};
   const worn = new Set(
     Object.values(doc.parts).flatMap((p) => (!hiddenBy(doc, p) && anchorOf(doc, p) ? (drawnModel(doc, stockOf(p) ?? '') ?? []) : [])),
@@ -39,7 +38,7 @@ export async function portraitOf(pieceId: string, doc: Piece): Promise<Blob> {
   stage.assets.pin('portrait', [...worn, ...skies]);
   for (const sha of worn) models[sha] = await loadModel(pieceId, sha);
   for (const sha of skies) await loadSky(pieceId, sha);
-  const state = stageStill(doc, { models }, simulateCapture(TURN, SKELETONS[doc.settings.form], 0, portraitCamera(doc, models)));
-  stage.setForm(form);
+  const state = stageStill(doc, { models }, wearerCapture(doc, { head: TURN }, 0, portraitCamera(doc, models)));
+  stage.setWearer(wearer);
   return stage.stillPng(state, PORTRAIT).finally(() => stage.assets.pin('portrait', []));
 }

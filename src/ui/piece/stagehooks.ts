@@ -4,6 +4,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { create } from 'zustand';
 import { api } from '@/api';
 import type { Form, FormSize } from '@/core/form';
+import type { DrawnBody } from '@/core/form/body';
 import type { Model } from '@/core/intake';
 import { drawnModel, drawnSky, type Piece, stockOf } from '@/core/piece';
 import type { Stage } from '@/stage';
@@ -56,6 +57,27 @@ export function loadForm(size: FormSize): Promise<Form> {
     sizes.set(size, made);
   }
   return made;
+}
+
+const bodies = new Map<FormSize, Promise<DrawnBody>>();
+function loadBody(size: FormSize): Promise<DrawnBody> {
+  let made = bodies.get(size);
+  if (!made) {
+    made = followed(forms.makeBody(size));
+    made.catch(() => bodies.delete(size));
+    bodies.set(size, made);
+  }
+  return made;
+}
+
+/** Who wears a piece: head and bust, and the whole body where it is asked for and made. */
+export interface Wearer {
+  form: Form;
+  body: DrawnBody | null;
+}
+export async function loadWearer(size: FormSize, whole: boolean): Promise<Wearer> {
+  const [form, body] = await Promise.all([loadForm(size), whole ? loadBody(size) : null]);
+  return { form, body };
 }
 
 /** Files that are on their way, and those that did not come, by SHA-256. */
@@ -132,19 +154,24 @@ onLeave(() => {
 export const skiesOf = (doc: Piece): string[] =>
   [...new Set(Object.values(doc.parts).flatMap((p) => drawnSky(doc, stockOf(p) ?? '') ?? []))].sort();
 
-export function useForm(size: FormSize): Form | null {
-  const [form, setForm] = useState<Form | null>(null);
+/** The wearer of a size: head and bust first, the body as soon as it is made. */
+export function useWearer(size: FormSize, whole: boolean): Wearer | null {
+  const [wearer, setWearer] = useState<Wearer | null>(null);
   useEffect(() => {
     let gone = false;
-    loadForm(size).then(
-      (f) => !gone && setForm(f),
-      (e: Error) => say.error(e.message),
-    );
+    const take = (w: Wearer) => !gone && setWearer(w);
+    const failed = (e: Error) => say.error(e.message);
+    loadWearer(size, false)
+      .then((bust) => {
+        if (whole && !bodies.has(size)) take(bust);
+        return loadWearer(size, whole).then(take);
+      })
+      .catch(failed);
     return () => {
       gone = true;
     };
-  }, [size]);
-  return form;
+  }, [size, whole]);
+  return wearer;
 }
 
 /** Every model of the piece that is at hand, by SHA-256; another object too when an environment it shows has come. */

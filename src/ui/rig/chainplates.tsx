@@ -1,7 +1,7 @@
 'use client';
 /** Joints of chains over the model's front and its side, tips with them: each is dragged where it belongs. */
 import type { Spar, SparChain, Vec } from '@/core/rig';
-import type { BodyAxes } from './jointwords';
+import type { BodyAxes } from './plates';
 import { FigurePlate, type PlateProps } from './plates';
 
 /** As a model stands: glTF 2.0, section 3.4. */

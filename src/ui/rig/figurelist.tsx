@@ -3,8 +3,8 @@
 import { Check } from 'lucide-react';
 import { type Spar, SURE } from '@/core/rig';
 import { counted } from '@/core/words/counted';
+import { jointWords } from '@/core/words/humanoid';
 import { Flag, NumField } from '../kit';
-import { jointWords } from './jointwords';
 import type { Place } from './picture';
 
 const AXES = ['X', 'Y', 'Z'] as const;

@@ -3,9 +3,8 @@
 import type { Model } from '@/core/model';
 import type { ToldSkeleton } from '@/core/rig';
 import { counted } from '@/core/words/counted';
-import { HUMANOID_SETS } from '@/core/words/humanoid';
+import { HUMANOID_SETS, jointWords } from '@/core/words/humanoid';
 import { Flag } from '../kit';
-import { jointWords } from './jointwords';
 import { type Joints, NONE, tell } from './telling';
 
 const BY = { names: 'their names', tree: 'how they branch and how long they are, for their names say nothing' } as const;

@@ -3,11 +3,11 @@
 import { type PointerEvent, useRef, useState } from 'react';
 import { type mirroredJoint, type Spar, SURE } from '@/core/rig';
 import { counted } from '@/core/words/counted';
+import { jointWords } from '@/core/words/humanoid';
 import type { HeatSurface } from '@/stage';
 import { useSize } from '../kit';
 import { NotThere } from '../piece/fetching';
 import { pixelRatio, stageNow, useDraw } from '../piece/stagehooks';
-import { type BodyAxes, jointWords } from './jointwords';
 import { type LineFigure, LineFigures, useFigures } from './linefigures';
 import type { Place } from './picture';
 import { sparPath } from './sparlayer';
@@ -16,6 +16,13 @@ type Px = [number, number];
 const RING = 5;
 /** Metres of a test step: what it moves in the picture says what a drag moves in the body. */
 const PROBE_M = 1e-3;
+
+/** Which way a figure stands in the space it is drawn in. */
+export interface BodyAxes {
+  up: readonly [number, number, number];
+  front: readonly [number, number, number];
+  left: readonly [number, number, number];
+}
 
 export interface PlateProps {
   sha: string;

@@ -5,8 +5,8 @@ import { useState } from 'react';
 import type { RecipeStep } from '@/core/piece';
 import type { Vec } from '@/core/rig';
 import { counted } from '@/core/words/counted';
+import { jointWords } from '@/core/words/humanoid';
 import { Check, Choice, NumField } from '../kit';
-import { jointWords } from './jointwords';
 
 export type SharesSettings = Extract<RecipeStep, { step: 'shares' }>['settings'];
 type Edit = SharesSettings['edits'][number];

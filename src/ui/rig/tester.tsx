@@ -4,11 +4,11 @@ import { Pause, Play } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
 import { type Model, poseAt, posedPrimitives } from '@/core/model';
 import { contours, type Held, heldBy, type PoseAxis, poseOne, sharesOf } from '@/core/rig';
+import { jointWords } from '@/core/words/humanoid';
 import type { HeatSurface } from '@/stage';
 import { Choice, PickField } from '../kit';
 import { depthColors, TINTS } from '../kit/depths';
 import { ArcDial } from './arcdial';
-import { jointWords } from './jointwords';
 
 export type RigLook = 'shape' | 'weights' | 'pose' | 'motion';
 const LOOKS = [

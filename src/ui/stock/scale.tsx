@@ -51,7 +51,7 @@ export function ScaleFigure({
         void loadForm('M').then(
           (f) => {
             if (!form.current) return;
-            stage.setForm(f);
+            stage.setWearer({ form: f, body: null });
             stage.drawFormFrontal(form.current, { ...size, width: reference.wide * pxPerMm + 8 }, pxPerMm * 1000, 0.015);
           },
           (e: Error) => say.error(e.message),

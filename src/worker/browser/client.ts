@@ -53,6 +53,7 @@ function thread<T>(begin: () => Worker) {
 const inForms = thread<Forms>(() => new Worker(new URL('./form.worker.ts', import.meta.url), { type: 'module', name: 'forms' }));
 export const forms = {
   warm: () => inForms((t) => t.warm() as ReturnType<Forms['warm']>),
+  makeBody: (...a: Parameters<Forms['makeBody']>) => inForms((t) => t.makeBody(...a) as ReturnType<Forms['makeBody']>),
   makeForm: (...a: Parameters<Forms['makeForm']>) => inForms((t) => t.makeForm(...a) as ReturnType<Forms['makeForm']>),
 };
 

@@ -1,13 +1,15 @@
 /** The browser's thread for forms: small, so that it stands while a page is still being put together. */
 import { expose } from 'comlink';
 import { type Form, type FormSize, makeForm } from '@/core/form';
-import { formBase } from './formbase';
+import { type DrawnBody, drawnBody, shapeBody } from '@/core/form/body';
+import { bodyBase, formBase } from './formbase';
 
 const forms = {
   /** Makes or fetches what every form is made from, before one is asked for. */
   async warm(): Promise<void> {
     await formBase();
   },
+  makeBody: async (size: FormSize): Promise<DrawnBody> => drawnBody(shapeBody(await bodyBase(), size)),
   makeForm: async (size: FormSize): Promise<Form> => makeForm(await formBase(), size),
 };
 export type Forms = typeof forms;

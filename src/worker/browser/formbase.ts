@@ -1,19 +1,31 @@
-/** What every form is made from, kept in the browser under the version of the code that made it. */
+/** What every form and every body is made from, kept in the browser under the version of the code that made it. */
 import { openDB } from 'idb';
 import { buildFormBase, FORM_VERSION, type FormBase } from '@/core/form';
+import { BODY_VERSION, type BodyBase, buildBodyBase } from '@/core/form/body';
 
-async function load(): Promise<FormBase> {
-  const db = await openDB('scaphos-form', 1, { upgrade: (d) => void d.createObjectStore('base') }).catch(() => null);
-  const kept = await db?.get('base', FORM_VERSION).catch(() => undefined);
-  if (kept) return kept as FormBase;
-  const made = buildFormBase();
-  await db?.clear('base').catch(() => undefined);
-  await db?.put('base', made, FORM_VERSION).catch(() => undefined);
+/** @param name of what is kept @param version under which it holds; what is kept under another goes */
+async function kept<T>(name: 'base' | 'body', version: string | number, make: () => T | Promise<T>): Promise<T> {
+  const db = await openDB('scaphos-form', 2, {
+    upgrade(d) {
+      for (const store of ['base', 'body']) if (!d.objectStoreNames.contains(store)) d.createObjectStore(store);
+    },
+  }).catch(() => null);
+  const there = await db?.get(name, version).catch(() => undefined);
+  if (there) return there as T;
+  const made = await make();
+  await db?.clear(name).catch(() => undefined);
+  await db?.put(name, made, version).catch(() => undefined);
   return made;
 }
 
 let base: Promise<FormBase> | null = null;
 export function formBase(): Promise<FormBase> {
-  base ??= load();
+  base ??= kept('base', FORM_VERSION, buildFormBase);
   return base;
+}
+
+let body: Promise<BodyBase> | null = null;
+export function bodyBase(): Promise<BodyBase> {
+  body ??= kept('body', `${FORM_VERSION} ${BODY_VERSION}`, async () => buildBodyBase(await formBase()));
+  return body;
 }

@@ -6,6 +6,7 @@ import type { FormSize } from '../measures';
 import { computeNormals } from '../normals';
 import type { Vec3 } from '../vec';
 import type { BodyBase } from './base';
+import type { BodySkin } from './bend';
 import { BODY_REGIONS } from './join';
 import { type BodyMeasureName, type BodyMeasures, resolveBodyMeasures } from './measures';
 import { BODY_POSES, type BodyPose, type BodyPoseName, type BodySkeleton, bodySkeleton, REST, solveBodyPose } from './pose';
@@ -159,4 +160,12 @@ export function poseBody(shape: ShapedBody, pose: BodyPoseName | BodyPose = REST
     skinWeights.set(skin.shares.subarray(c * 4, c * 4 + 4), v * 4);
   });
   return { ...same, positions, normals, joints, skinIndices, skinWeights };
+}
+
+/** All that is drawn of a body, in its rest pose: what a thread hands to the stage. */
+export interface DrawnBody extends BodySkin, Pick<Body, 'colors' | 'indices' | 'groups' | 'regions' | 'landmarks'> {}
+
+export function drawnBody(shape: ShapedBody): DrawnBody {
+  const { positions, normals, colors, indices, groups, regions, landmarks, skinIndices, skinWeights } = poseBody(shape);
+  return { positions, normals, colors, indices, groups, regions, landmarks, skinIndices, skinWeights };
 }

@@ -2,8 +2,12 @@
  * The body: a parametric full figure made from numbers alone, with the head form on it unchanged, a skeleton of VRM 1.0 humanoid bones and
  * skin weights. Build the base once, then shape any measures in a fraction of a second and pose them in less.
  */
+
 export { BODY_VERSION, type BodyBase, buildBodyBase } from './base';
-export { type Body, type BodyJoint, poseBody, type ShapedBody, shapeBody } from './body';
+export { type BodySkin, bendBody } from './bend';
+export { type Body, type BodyJoint, type DrawnBody, drawnBody, poseBody, type ShapedBody, shapeBody } from './body';
+export { type BodyHold, heldPose, motionSeconds } from './hold';
 export { BODY_MEASURES, BODY_PRESETS, BodyError, type BodyMeasureName, type BodyMeasures } from './measures';
 export { idle, MOTIONS, type MotionDef, type Stander, standerOf, turnAbout, walk } from './motion';
-export { BODY_POSES, type BodyPose, type BodyPoseName, poseTurns, T_TURNS } from './pose';
+export { BODY_POSES, type BodyPose, type BodyPoseName, type BodySkeleton, poseTurns, solveBodyPose, T_TURNS } from './pose';
+export { type BodyRest, bodyRest } from './rests';

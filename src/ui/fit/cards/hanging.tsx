@@ -6,37 +6,45 @@ import { MEASURES } from '@/core/form';
 /** Where a part hangs, what of it it follows, and in which layer it is drawn. */
 import {
   ANCHOR_LABELS,
-  type AnchorKind,
   branchOf,
   changePart,
   drawnModel,
   type Follow,
   type Hang,
   isPlaced,
+  isWorn,
   layerName,
-  onAnchor,
   onPart,
   type Part,
   type Piece,
   partDef,
   rackOf,
+  SOLE_ANCHORS,
   stockOf,
 } from '@/core/piece';
 import { restFramesOf } from '@/core/run';
+import { HUMANOID_SETS, jointWords } from '@/core/words/humanoid';
 import { NumField } from '../../kit';
 import { useDocument, usePiece } from '../../piece/context';
+import { anchorKey, onAnchorKey } from '../kinds';
 import { useFitModels, useFitRunRef } from '../run';
 import { Card, Line, PickLine } from './card';
 
 const CHANNELS = ['place', 'yaw', 'pitch', 'roll'] as const;
 const asValue = (hang: Hang | null) =>
-  hang === null ? '' : hang.on === 'anchor' ? `anchor ${hang.anchor.kind}` : `part ${hang.part} ${hang.bone ?? ''}`;
+  hang === null ? '' : hang.on === 'anchor' ? `anchor ${anchorKey(hang.anchor)}` : `part ${hang.part} ${hang.bone ?? ''}`;
 
 function asHang(value: string): Hang | null {
   const [on, id, ...bone] = value.split(' ');
-  if (on === 'anchor') return onAnchor(id as AnchorKind);
+  if (on === 'anchor') return onAnchorKey([id, ...bone].join(' '));
   return on === 'part' ? onPart(id, bone.join(' ') || undefined) : null;
 }
+
+/** Joints that are offered: without the fingers', but for one it hangs on. */
+const jointsFor = (hang: Hang | null): readonly string[] => {
+  const on = hang?.on === 'anchor' && hang.anchor.kind === 'joint' ? hang.anchor.joint : null;
+  return on === null || HUMANOID_SETS[22].includes(on) ? HUMANOID_SETS[22] : [...HUMANOID_SETS[22], on];
+};
 
 /** "headBreadth" → "head breadth". */
 const measureWords = (name: string) => name.replace(/[A-Z]/g, (c) => ` ${c.toLowerCase()}`);
@@ -90,6 +98,7 @@ export function Hanging({ part }: { part: Part }) {
   const follow = (set: Partial<Follow>) => commit(changePart(part.id, { follow: { ...part.follow, ...set } }));
   const off = part.locked ? true : undefined;
   const behind = isBehind(doc, part);
+  const worn = isWorn(part);
   return (
     <Card title="Hanging">
       <Line label="Hangs on">
@@ -98,16 +107,26 @@ export function Hanging({ part }: { part: Part }) {
           style={{ width: 148 }}
           aria-label="Hangs on"
           value={asValue(part.hang)}
-          disabled={off}
-          title={off && 'Unlock the part first'}
+          disabled={off || worn}
+          title={worn ? 'The body wears it; take it off first' : off && 'Unlock the part first'}
           onChange={(e) => commit(rehang(doc, restFramesOf(run.current.show), [part.id], asHang(e.target.value), true))}
         >
+          {worn && <option value={asValue(part.hang)}>the body</option>}
           <option value="">nothing: lies in the rack</option>
-          {def.anchors.map((a) => (
+          {SOLE_ANCHORS.filter((a) => def.anchors.includes(a)).map((a) => (
             <option key={a} value={`anchor ${a}`}>
               {ANCHOR_LABELS[a]}
             </option>
           ))}
+          {def.anchors.includes('joint') && (
+            <optgroup label="The wearer’s body">
+              {jointsFor(part.hang).map((j) => (
+                <option key={j} value={`anchor joint ${j}`}>
+                  {jointWords(j)}
+                </option>
+              ))}
+            </optgroup>
+          )}
           {def.onParts && <Carriers doc={doc} part={part} />}
         </select>
       </Line>
@@ -135,7 +154,7 @@ export function Hanging({ part }: { part: Part }) {
           </button>
         </div>
       )}
-      {isPlaced(part) && (
+      {isPlaced(part) && !worn && (
         <>
           <fieldset className="flex flex-wrap items-center gap-x-3 gap-y-1 mt-2 text-small" disabled={off}>
             <legend className="soft text-micro float-left mr-1">Follows</legend>

@@ -5,9 +5,10 @@ import { liftOff, mirror } from '@/core/fit';
 import { factsOfStock } from '@/core/intake';
 import { showCount, turnAbout } from '@/core/math';
 import {
-  ANCHOR_LABELS,
+  anchorLabel,
   changePart,
   fills,
+  isWorn,
   type Offset,
   offsetAtAnchor,
   type Part,
@@ -23,6 +24,7 @@ import { Hanging } from './hanging';
 import { GroupCard, OccluderCard, ScreenCard, SolidCard } from './kindcards';
 import { AXES, OffsetFields } from './offsetfields';
 import { Opacity } from './opacity';
+import { WornCard } from './worncard';
 
 const HALF = Math.PI / 2;
 
@@ -71,7 +73,8 @@ function KindCard({ part }: { part: Part }) {
 
 function whereItHangs(doc: Piece, part: Part): string {
   if (!part.hang) return 'Not hung';
-  if (part.hang.on === 'anchor') return ANCHOR_LABELS[part.hang.anchor.kind];
+  if (isWorn(part)) return 'on the body';
+  if (part.hang.on === 'anchor') return anchorLabel(part.hang.anchor);
   return `on ${doc.parts[part.hang.part].name}${part.hang.bone ? `, bone ${part.hang.bone}` : ''}`;
 }
 
@@ -220,38 +223,41 @@ function MadeOf({ part }: { part: PartOf<'model'> }) {
   if (!file) return null;
   const size = part.offset.size;
   return (
-    <Card
-      title="Made of"
-      extra={
-        part.solid ? (
-          <button type="button" className="link" onClick={() => commit(changePart(part.id, { solid: false }))}>
-            drawn solid; undo that
-          </button>
-        ) : undefined
-      }
-    >
-      <dl className="grid text-small leading-4 gap-y-[5px]" style={{ gridTemplateColumns: '82px 1fr' }}>
-        <dt className="soft">File</dt>
-        <dd className="truncate" title={file.name}>
-          {file.name}
-        </dd>
-        {(facts?.kind === 'picture' || facts?.kind === 'sequence') && (
-          <>
-            <dt className="soft">Sized, mm</dt>
-            <dd className="num text-micro">{facts.sizeMm.map((mm, i) => (mm * size[i]).toFixed(1)).join(' × ')}</dd>
-            <dt className="soft">{facts.kind === 'picture' ? 'Pixels' : 'Frames'}</dt>
-            <dd className="num">{facts.kind === 'picture' ? `${facts.width} × ${facts.height}` : facts.frames}</dd>
-          </>
-        )}
-        {facts?.kind === 'model' && (
-          <>
-            <dt className="soft">Sized, mm</dt>
-            <dd className="num text-micro">{facts.sizeMm.map((mm, i) => (mm * size[i]).toFixed(1)).join(' × ')}</dd>
-            <dt className="soft">Triangles</dt>
-            <dd className="num">{showCount(facts.triangles)}</dd>
-          </>
-        )}
-      </dl>
-    </Card>
+    <>
+      <WornCard part={part} />
+      <Card
+        title="Made of"
+        extra={
+          part.solid ? (
+            <button type="button" className="link" onClick={() => commit(changePart(part.id, { solid: false }))}>
+              drawn solid; undo that
+            </button>
+          ) : undefined
+        }
+      >
+        <dl className="grid text-small leading-4 gap-y-[5px]" style={{ gridTemplateColumns: '82px 1fr' }}>
+          <dt className="soft">File</dt>
+          <dd className="truncate" title={file.name}>
+            {file.name}
+          </dd>
+          {(facts?.kind === 'picture' || facts?.kind === 'sequence') && (
+            <>
+              <dt className="soft">Sized, mm</dt>
+              <dd className="num text-micro">{facts.sizeMm.map((mm, i) => (mm * size[i]).toFixed(1)).join(' × ')}</dd>
+              <dt className="soft">{facts.kind === 'picture' ? 'Pixels' : 'Frames'}</dt>
+              <dd className="num">{facts.kind === 'picture' ? `${facts.width} × ${facts.height}` : facts.frames}</dd>
+            </>
+          )}
+          {facts?.kind === 'model' && (
+            <>
+              <dt className="soft">Sized, mm</dt>
+              <dd className="num text-micro">{facts.sizeMm.map((mm, i) => (mm * size[i]).toFixed(1)).join(' × ')}</dd>
+              <dt className="soft">Triangles</dt>
+              <dd className="num">{showCount(facts.triangles)}</dd>
+            </>
+          )}
+        </dl>
+      </Card>
+    </>
   );
 }

@@ -1,12 +1,11 @@
 'use client';
 import { useEffect, useRef, useState } from 'react';
 import { Matrix4 } from 'three';
-import { simulateCapture, type WearerPose } from '@/core/capture';
 import { type HiddenCause, type Mend, mendOf, type Sight, sayCause } from '@/core/fit';
-import { bendForm, type Form, type HeadTurn, POSES, type Pose, PRESETS, SKELETONS } from '@/core/form';
+import { bendForm, type Form, type HeadTurn, POSES, type Pose, PRESETS } from '@/core/form';
 import { offsetMatrix } from '@/core/math';
 import { hides, type Part, rackOf } from '@/core/piece';
-import { type Runner, type Show, worldShapes } from '@/core/run';
+import { type Held, type Runner, type Show, wearerCapture, worldShapes } from '@/core/run';
 import { computing } from '@/worker/browser';
 import { Flag } from '../../kit';
 import { say } from '../../kit/say';
@@ -25,13 +24,13 @@ function sightAt(
   run: { runner: Runner; show: Show },
   part: Part,
   form: Form,
-  pose: WearerPose,
+  pose: Held,
   timeS: number,
   picture: { width: number; height: number },
 ): Sight | null {
   const { piece, assets } = run.show;
   const size = piece.settings.form;
-  const capture = simulateCapture(pose, SKELETONS[size], timeS);
+  const capture = wearerCapture(piece, pose, timeS);
   const state = run.runner.still(capture);
   const staged = state.parts.find((p) => p.id === part.id);
   if (!staged || !capture.head || !state.form) return null;

@@ -1,0 +1,65 @@
+/** What a device would know of a simulated wearer: head, neck and shoulders turned by degrees, or the whole body held. */
+import { Matrix4, Vector3 } from 'three';
+import {
+  BODY_CAMERA,
+  type CaptureCamera,
+  type CaptureFrame,
+  type CaptureSource,
+  MIRROR_CAMERA,
+  simulateCapture,
+  type WearerPose,
+} from '../capture';
+import { type BodyHold, heldPose } from '../form/body/hold';
+import { solveBodyPose } from '../form/body/pose';
+import { bodyRest } from '../form/body/rests';
+import type { FormSize } from '../form/measures';
+import { SKELETONS } from '../form/skeleton';
+import { poseAtTime, type Take } from '../form/takes';
+import { turnMatrix } from '../math/offset';
+import type { Piece } from '../piece/schema';
+import { hasBody } from '../piece/selectors';
+import { HUMANOID_BONES } from '../words/humanoid';
+import { sourceOf } from './runner';
+
+/** How a wearer is held: where the body is said, the head's turn comes on top of it. */
+export type Held = WearerPose & { body?: BodyHold };
+
+const ONE = /* @__PURE__ */ new Vector3(1, 1, 1);
+
+/** The body where a hold has it: its head is, at rest, where that of a wearer without one is. */
+function heldCapture(held: Held & { body: BodyHold }, size: FormSize, timeS: number, camera: CaptureCamera): CaptureFrame {
+  const { skeleton, stander, headOffsetM } = bodyRest(size);
+  const [x, y, z] = headOffsetM;
+  const world = new Matrix4().makeTranslation(-x, -y, -z);
+  const states = solveBodyPose(skeleton, heldPose(held.body, stander));
+  const joint = (n: string) => world.clone().multiply(new Matrix4().compose(states[n].place, states[n].turn, ONE));
+  /** What a place of the head form, seen at rest, is carried to by a joint. */
+  const carried = (n: string) => {
+    const { place, turn } = skeleton.rest[n];
+    return joint(n)
+      .multiply(new Matrix4().compose(place, turn, ONE).invert())
+      .multiply(new Matrix4().makeTranslation(x, y, z));
+  };
+  const head = carried('head').multiply(turnMatrix(held.head));
+  const joints = Object.fromEntries(HUMANOID_BONES.map((n) => [n, joint(n).toArray()]));
+  const atRest = skeleton.rest.head;
+  joints.head = head
+    .clone()
+    .multiply(new Matrix4().makeTranslation(-x, -y, -z))
+    .multiply(new Matrix4().compose(atRest.place, atRest.turn, ONE))
+    .toArray();
+  const shoulders = carried('upperChest').multiply(new Matrix4().makeTranslation(...SKELETONS[size].shouldersM));
+  return { timeS, camera, head: head.toArray(), shoulders: shoulders.toArray(), joints };
+}
+
+/** A wearer of a piece at a moment. @param camera left out: the Mirror's, or one that sees all of a body that the piece asks for */
+export function wearerCapture(piece: Piece, held: Held, timeS = 0, camera?: CaptureCamera): CaptureFrame {
+  const { form } = piece.settings;
+  const seenBy = camera ?? (held.body || hasBody(piece) ? BODY_CAMERA : MIRROR_CAMERA);
+  const { body } = held;
+  return body ? heldCapture({ ...held, body }, form, timeS, seenBy) : simulateCapture(held, SKELETONS[form], timeS, seenBy);
+}
+
+/** A take as a wearer of a piece would be captured. */
+export const takeSource = (take: Take, piece: Piece): CaptureSource =>
+  sourceOf((timeS) => wearerCapture(piece, poseAtTime(take, timeS), timeS));

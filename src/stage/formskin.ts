@@ -1,0 +1,118 @@
+/** One set of vertices of a form or a body, bent once a pose and worn by everything that draws it. */
+import { BufferAttribute, BufferGeometry, Matrix4 } from 'three';
+import { bendForm, type Form, type FormRegion, namedIndices, regionIndices } from '@/core/form';
+import { bendBody, type DrawnBody } from '@/core/form/body';
+import { type StageForm, trianglesWithout } from '@/core/run';
+import { areaOf, type BodyArea, HUMANOID_BONES } from '@/core/words/humanoid';
+import { dressedColors } from './materials';
+
+export const geometryOf = (position: BufferAttribute, normal: BufferAttribute, index: Uint32Array) => {
+  const g = new BufferGeometry();
+  g.setAttribute('position', position);
+  g.setAttribute('normal', normal);
+  g.setIndex(new BufferAttribute(index, 1));
+  return g;
+};
+
+/** What a look on top of another is of. */
+export type MatteRegion = 'face' | 'hands';
+
+export class FormSkin {
+  readonly position: BufferAttribute;
+  readonly normal: BufferAttribute;
+  readonly picture: BufferGeometry;
+  readonly clay: BufferGeometry;
+  /** One material for the whole shape: groups would ask for one each. */
+  readonly bare: BufferGeometry;
+  private readonly regions = new Map<MatteRegion, BufferGeometry>();
+  /** The pose the vertices are in. */
+  private bent: ArrayLike<number> | null = null;
+
+  constructor(
+    readonly shape: Form | DrawnBody,
+    /** What a pose is told by, and the vertices in it: in the frame of the head. */
+    private readonly poses: { key(state: StageForm): ArrayLike<number>; bend(state: StageForm, key: ArrayLike<number>): void },
+    out: { positions: Float32Array; normals: Float32Array },
+  ) {
+    this.position = new BufferAttribute(out.positions, 3);
+    this.normal = new BufferAttribute(out.normals, 3);
+    const coloured = (colors: Float32Array) => {
+      const g = geometryOf(this.position, this.normal, shape.indices);
+      g.setAttribute('color', new BufferAttribute(colors, 3));
+      for (const part of shape.groups) g.addGroup(part.start, part.count, part.name === 'eyes' ? 1 : 0);
+      return g;
+    };
+    this.clay = coloured(shape.colors);
+    this.picture = coloured(dressedColors(shape));
+    this.bare = geometryOf(this.position, this.normal, shape.indices);
+  }
+
+  /** @returns whether its vertices moved */
+  pose(state: StageForm): boolean {
+    const key = this.poses.key(state);
+    const { bent } = this;
+    if (bent && Array.prototype.every.call(key, (x: number, i: number) => Math.abs(x - bent[i]) < 1e-7)) return false;
+    this.bent = key;
+    this.poses.bend(state, key);
+    this.position.needsUpdate = true;
+    this.normal.needsUpdate = true;
+    return true;
+  }
+
+  /** Triangles of a region, of a body without some areas. */
+  regionIndices(region: FormRegion, without: readonly BodyArea[]): Uint32Array {
+    const all = regionIndices(this.shape, region);
+    if (without.length === 0 || !('skinIndices' in this.shape)) return all;
+    const { skinIndices, skinWeights } = this.shape;
+    const isOut = HUMANOID_BONES.map((bone) => without.includes(areaOf(bone)));
+    return trianglesWithout(all, skinIndices, skinWeights, 4, (j) => isOut[j]);
+  }
+
+  region(name: MatteRegion): BufferGeometry {
+    let made = this.regions.get(name);
+    if (!made) {
+      const index = name === 'face' ? regionIndices(this.shape, 'face') : namedIndices(this.shape, 'hand');
+      made = geometryOf(this.position, this.normal, index);
+      this.regions.set(name, made);
+    }
+    return made;
+  }
+
+  dispose(): void {
+    for (const g of [this.clay, this.picture, this.bare, ...this.regions.values()]) g.dispose();
+  }
+}
+
+const buffers = (shape: Form | DrawnBody) => ({ positions: shape.positions.slice(), normals: shape.normals.slice() });
+
+/** Head and bust: bent between the two. */
+export function headSkin(form: Form): FormSkin {
+  const out = buffers(form);
+  const key = ({ head, bust }: StageForm) =>
+    new Matrix4()
+      .fromArray(head)
+      .invert()
+      .multiply(new Matrix4().fromArray(bust))
+      .elements.map((x) => Math.fround(x));
+  const bend = (state: StageForm) => {
+    const [head, neck, bust] = [state.head, state.neck, state.bust].map((m) => new Matrix4().fromArray(m));
+    bendForm(form, { head, neck, bust }, out);
+  };
+  return new FormSkin(form, { key, bend }, out);
+}
+
+/** The whole body: bent at its joints. */
+export function bodySkin(body: DrawnBody): FormSkin {
+  const out = buffers(body);
+  const key = ({ head, body: carry }: StageForm) => {
+    const back = new Matrix4().fromArray(head).invert();
+    const m = new Matrix4();
+    const all = new Float64Array((carry?.length ?? 0) * 16);
+    carry?.forEach((c, i) => {
+      all.set(m.fromArray(c).premultiply(back).elements, i * 16);
+    });
+    return all;
+  };
+  const bend = (_: StageForm, carry: ArrayLike<number>) => bendBody(body, carry as Float64Array, out);
+  return new FormSkin(body, { key, bend }, out);
+}

@@ -1,0 +1,225 @@
+'use client';
+/** A garment on the body: its bones go with the wearer's joints; what of it is not drawn; what of the wearer is drawn again after it. */
+import { useEffect, useMemo, useState } from 'react';
+import { ulid } from 'ulid';
+import { showAgain, shownAgain, type WornReport, wear } from '@/core/fit';
+import type { FormSize } from '@/core/form';
+import type { Model } from '@/core/model';
+import { changePart, drawnModel, type PartOf } from '@/core/piece';
+import { counted } from '@/core/words/counted';
+import { BODY_AREAS, type BodyArea, jointWords } from '@/core/words/humanoid';
+import { say } from '../../kit/say';
+import { useDocument, usePiece } from '../../piece/context';
+import { useFitModels } from '../run';
+import { PLATES_OF_BODY, useFit } from '../state';
+import { Card } from './card';
+
+type Worn = NonNullable<PartOf<'model'>['worn']>;
+
+/** Which of a garment's bones is which of a body's. What tells them is a craft of its own, fetched when it is asked. */
+async function toldOf(model: Model, form: FormSize): Promise<Worn> {
+  const [{ garmentBones }, { bodyRest }, { coveredAreas }] = await Promise.all([
+    import('@/core/rig'),
+    import('@/core/form/body/rests'),
+    import('@/core/fit'),
+  ]);
+  const bones = Object.fromEntries([...garmentBones(model, bodyRest(form).skeleton)].map(([n, bone]) => [model.nodes[n].name, bone]));
+  return { bones, hides: [], under: coveredAreas(model, bones) };
+}
+
+const MATTES = [
+  ['face', 'Face'],
+  ['hands', 'Hands'],
+] as const;
+
+export function WornCard({ part }: { part: PartOf<'model'> }) {
+  const doc = useDocument();
+  const commit = usePiece((s) => s.commit);
+  const model = useFitModels()[drawnModel(doc, part.stock) ?? ''];
+  const set = useFit((s) => s.set);
+  const [asking, setAsking] = useState(false);
+  if (!model || doc.stock[part.stock]?.kind !== 'model') return null;
+  const { worn, locked } = part;
+  const bare = model.skins.length === 0;
+  const put = async () => {
+    if (locked || bare || asking) return;
+    setAsking(true);
+    const told = await toldOf(model, doc.settings.form).finally(() => setAsking(false));
+    if (Object.keys(told.bones).length === 0)
+      return say.error(
+        `None of the bones of ${part.name} could be told for a body’s: neither by name nor by their tree. Say in Rig which is which, then come back.`,
+      );
+    if (commit(wear(doc, part.id, told))) set({ plates: PLATES_OF_BODY });
+  };
+  return (
+    <Card
+      title="On the body"
+      extra={
+        worn && (
+          <button type="button" className="link" aria-disabled={locked} onClick={() => !locked && commit(wear(doc, part.id, null))}>
+            take it off
+          </button>
+        )
+      }
+    >
+      {worn ? (
+        <Fitted part={part} worn={worn} model={model} />
+      ) : (
+        <>
+          <p className="text-micro soft mb-1.5">
+            {bare
+              ? 'It has no bones: it hangs as one piece. In Rig it takes bones and weights from the body it lies on.'
+              : 'Its bones go with the wearer’s joints, whatever pose it was made in.'}
+          </p>
+          <button
+            type="button"
+            className="btn btn-line btn-sm w-full"
+            aria-disabled={locked || bare || asking}
+            title={locked ? 'Unlock the part first' : bare ? 'It has no bones' : undefined}
+            onClick={() => void put()}
+          >
+            Let the body wear it
+          </button>
+        </>
+      )}
+    </Card>
+  );
+}
+
+function Fitted({ part, worn, model }: { part: PartOf<'model'>; worn: Worn; model: Model }) {
+  const doc = useDocument();
+  const commit = usePiece((s) => s.commit);
+  const { locked } = part;
+  const report = useReport(model, worn, doc.settings.form);
+  const put = (field: 'hides' | 'under', area: BodyArea, on: boolean) =>
+    commit(changePart(part.id, { worn: { ...worn, [field]: BODY_AREAS.filter((a) => (a === area ? on : worn[field].includes(a))) } }));
+  return (
+    <>
+      {report && <Told report={report} />}
+      <Areas
+        title="Left out of it"
+        about="Where nothing of it is drawn, the wearer’s own is seen"
+        chosen={worn.hides}
+        locked={locked}
+        onPut={(area, on) => put('hides', area, on)}
+      />
+      <Areas
+        title="Body left out under it"
+        about="Where it lies over the body all round, the body’s occluder would cut into it"
+        chosen={worn.under}
+        locked={locked}
+        onPut={(area, on) => put('under', area, on)}
+      />
+      <fieldset className="flex flex-wrap gap-x-3 gap-y-1 mt-2 text-small">
+        <legend
+          className="soft text-micro float-left mr-1"
+          title="The camera’s picture, inside their matte, before everything of this layer"
+        >
+          Shown before it
+        </legend>
+        {MATTES.map(([name, label]) => (
+          <label key={name} className="flex items-center gap-1">
+            <input
+              type="checkbox"
+              className="check"
+              checked={shownAgain(doc, part.layer, name) !== null}
+              onChange={() => commit(showAgain(doc, part.layer, name, ulid))}
+            />
+            {label}
+          </label>
+        ))}
+      </fieldset>
+    </>
+  );
+}
+
+function Areas({
+  title,
+  about,
+  chosen,
+  locked,
+  onPut,
+}: {
+  title: string;
+  about: string;
+  chosen: readonly BodyArea[];
+  locked: boolean;
+  onPut: (area: BodyArea, on: boolean) => void;
+}) {
+  return (
+    <fieldset className="mt-2 text-small" disabled={locked}>
+      <legend className="soft text-micro" title={about}>
+        {title}
+      </legend>
+      <span className="grid gap-x-1 gap-y-[3px] mt-[2px]" style={{ gridTemplateColumns: 'repeat(4, auto)' }}>
+        {BODY_AREAS.map((area) => (
+          <label key={area} className="flex items-center gap-1">
+            <input type="checkbox" className="check" checked={chosen.includes(area)} onChange={(e) => onPut(area, e.target.checked)} />
+            {area}
+          </label>
+        ))}
+      </span>
+    </fieldset>
+  );
+}
+
+function useReport(model: Model, worn: Worn, form: FormSize): WornReport | null {
+  const [report, setReport] = useState<WornReport | null>(null);
+  useEffect(() => {
+    let gone = false;
+    void Promise.all([import('@/core/fit'), import('@/core/form/body/rests')]).then(([fit, { bodyRest }]) => {
+      if (!gone) setReport(fit.wornReport(model, worn, bodyRest(form).skeleton));
+    });
+    return () => {
+      gone = true;
+    };
+  }, [model, worn, form]);
+  return report;
+}
+
+/** Turned by less than this is as the body stands. */
+const TURNED_DEG = 8;
+/** Longer or shorter by more than this is worth a word. */
+const LONG = 0.15;
+
+function Told({ report: { rows, armsDeg } }: { report: WornReport }) {
+  const on = rows.filter((r) => r.bone !== null);
+  const own = rows.length - on.length;
+  const turned = on.filter((r) => (r.turnedDeg ?? 0) >= TURNED_DEG).length;
+  const stance = useMemo(() => {
+    if (armsDeg === null) return null;
+    return armsDeg < 15 ? 'level, a T' : armsDeg < 52 ? 'between, an A' : armsDeg < 66 ? 'half down' : 'down';
+  }, [armsDeg]);
+  return (
+    <details className="text-small">
+      <summary className="cursor-pointer">
+        <span className="num">{on.length}</span> {on.length === 1 ? 'bone' : 'bones'} on the body’s joints
+        {own > 0 && (
+          <>
+            , <span className="num">{own}</span> of its own
+          </>
+        )}
+        {turned > 0 && <span className="block soft text-micro">{counted(turned, 'bone')} turned at rest: undone</span>}
+        {stance && (
+          <span className="block soft text-micro">
+            arms at rest {Math.round(Math.abs(armsDeg as number))}° {(armsDeg as number) < 0 ? 'above' : 'below'} level: {stance}
+          </span>
+        )}
+      </summary>
+      <ul className="grid gap-y-[2px] mt-1.5 max-h-[180px] overflow-y-auto text-micro" aria-label="Bones of the garment">
+        {rows.map((r) => (
+          <li key={r.node} className="flex gap-2 min-w-0">
+            <span className="truncate min-w-0 flex-1" title={r.node}>
+              {r.node}
+            </span>
+            <span className="soft whitespace-nowrap">
+              {r.bone === null ? 'its own' : jointWords(r.bone)}
+              {r.turnedDeg !== null && r.turnedDeg >= TURNED_DEG && `, ${Math.round(r.turnedDeg)}°`}
+              {r.long !== null && Math.abs(r.long - 1) > LONG && `, × ${r.long.toFixed(2)}`}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </details>
+  );
+}
