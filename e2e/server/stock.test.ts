@@ -119,6 +119,27 @@ async function carried(id: string) {
 }
 
 describe('recipes', () => {
+  test('in another yard a prepared OBJ says all it said here, what only its file could tell too', async () => {
+    const id = await v.newPiece('An OBJ');
+    const obj = 'mtllib gone.mtl\nusemtl red\no a\nv 0 0 0\nv 0.1 0 0\nv 0 0.2 0\nv 0 0 0.3\nf 1 2 3\nf 1 3 4\nf 1 4 2\nf 2 4 3\n';
+    const { item } = (await v.upload(id, [['spar.obj', new TextEncoder().encode(obj)]])).body.items[0];
+    const steps = [
+      {
+        id: 'a',
+        on: true,
+        step: 'transform',
+        settings: { factor: 2, turnDeg: { yaw: 0, pitch: 0, roll: 0 }, shiftM: [0, 0, 0], apply: true },
+      },
+    ];
+    const done = (await v.post(`/api/pieces/${id}/prepare`, { original: item.original, model: item.model, name: item.name, steps })).body;
+    await keepMade(id, item, steps, done.asset.model);
+    const { there } = await carried(id);
+    const here: typeof there = (await v.get(`/api/pieces/${id}`)).body;
+    const facts = (of: typeof there) => of.assets.find((a) => a.model === done.asset.model)?.facts as Record<string, unknown>;
+    expect(facts(there)).toEqual(facts(here));
+    expect(facts(there).cannotCarry).toMatch(/no bones/);
+  });
+
   test('a recipe gives a model of its own; the original stays; the piece draws and delivers the mended one', async () => {
     const id = await v.newPiece('Mended');
     const { item } = (await v.upload(id, [['s.glb', await spectaclesGlb()]])).body.items[0];

@@ -1,10 +1,12 @@
-import { Bone, BufferAttribute, BufferGeometry, Matrix4, Skeleton, SkinnedMesh, Vector3 } from 'three';
+import { Bone, BufferAttribute, BufferGeometry, Matrix4, type Quaternion, Skeleton, SkinnedMesh, Vector3 } from 'three';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { HUMANOID_SETS, mirrorName } from '../../words/humanoid';
+import { FORM_VERSION } from '..';
 import { bodyBase } from '../samples';
 import {
   BODY_POSES,
   BODY_PRESETS,
+  BODY_VERSION,
   type Body,
   type BodyBase,
   type BodyMeasures,
@@ -18,6 +20,19 @@ import {
 } from '.';
 import { stride } from './motion';
 
+/** Of each version, by what they are of. The test says them where they differ. */
+// biome-ignore format: a table
+const PRINTS: Readonly<Record<string, Readonly<Record<string, readonly number[]>>>> = {
+  '1 1': {
+    form: [-8.24978, 13.81522, 8.96172, -30.29430, -2.57241, -13.27056, -2.18325, 31.29401],
+    colours: [-0.00412, -0.06607, -0.04646, -0.08615, 0.03783, -0.22137, 0.07009, 0.02800],
+    body: [-139.03560, 9.98830, 79.24895, -302.44817, 259.38237, 151.34156, 19.56545, 110.14432],
+    faces: [2010.65723, 640.40811, 1167.35948, -831.38825, -839.62876, -1155.04967, -1359.75420, -1569.43571],
+    shares: [-0.12169, -0.25008, -0.05979, 0.07735, 0.00587, -0.12127, -0.12158, 0.10287],
+    bones: [-2.41564, -2.48000, -4.35380, 2.74069, 2.66232, -1.58237, -2.77407, -1.26630],
+  },
+};
+
 let base: BodyBase;
 let shape: ShapedBody;
 let body: Body;
@@ -25,6 +40,34 @@ beforeAll(() => {
   base = bodyBase();
   shape = shapeBody(base);
   body = poseBody(shape);
+});
+
+/** Sums of an array by eight sets of signs and sizes that are drawn once: what changes any of its numbers changes them. */
+function printOf(of: ArrayLike<number>): number[] {
+  let state = 1;
+  const random = () => {
+    state = (Math.imul(state, 1_103_515_245) + 12_345) >>> 0;
+    return state / 4_294_967_296 - 0.5;
+  };
+  const sums = new Array(8).fill(0);
+  for (let i = 0; i < of.length; i++) for (let k = 0; k < 8; k++) sums[k] += of[i] * random();
+  return sums.map((s) => s / Math.sqrt(of.length));
+}
+
+// caches and files of fits are kept under the version: it must change whenever a number does
+it('the base is the one its version names', () => {
+  const prints = {
+    form: printOf(bodyBase().headBase.pos.flat()),
+    colours: printOf(bodyBase().headBase.colors),
+    body: printOf(bodyBase().half.P.flat()),
+    faces: printOf(bodyBase().indices),
+    shares: printOf(bodyBase().skin[52].shares),
+    bones: printOf(bodyBase().skin[52].bones),
+  };
+  const kept = PRINTS[`${FORM_VERSION} ${BODY_VERSION}`];
+  for (const [name, sums] of Object.entries(prints))
+    for (const [k, s] of sums.entries())
+      expect(s, `${name} ${k}: ${sums.map((x) => x.toPrecision(9)).join(', ')}`).toBeCloseTo(kept[name]?.[k] ?? 0, 4);
 });
 
 const at = (b: Pick<Body, 'positions'>, v: number) => new Vector3().fromArray(b.positions, v * 3);
@@ -294,6 +337,28 @@ describe('poses', () => {
     // after a stride all is as it was
     const [a, b] = [0, seconds].map((t) => poseBody(shape, walk(standerOf(shape), t, speed)));
     for (let v = 0; v < a.positions.length; v += 97) expect(a.positions[v]).toBeCloseTo(b.positions[v], 5);
+  });
+
+  // Perry & Burnfield, Gait Analysis: the elbow bends more while the arm swings forward (*from memory*)
+  it('elbows bend most where the arm is foremost, never back', () => {
+    const stander = standerOf(shape);
+    const { seconds } = stride(stander, 1.3);
+    for (const side of ['left', 'right']) {
+      const moments = Array.from({ length: 24 }, (_, i) => {
+        const q = walk(stander, (i / 24) * seconds, 1.3).joints as Record<string, Quaternion>;
+        const bent = (2 * Math.acos(Math.min(1, Math.abs(q[`${side}LowerArm`].w))) * 180) / Math.PI;
+        const hand = poseBody(shape, { joints: q }).joints.find((j) => j.name === `${side}Hand`)?.pose ?? [];
+        return { bent, fore: hand[14] };
+      });
+      const byFore = [...moments].sort((a, b) => a.fore - b.fore);
+      const [back, front] = [byFore[0], byFore[byFore.length - 1]];
+      expect(front.bent - back.bent).toBeGreaterThan(8);
+      expect(front.bent).toBeGreaterThan(Math.max(...moments.map((m) => m.bent)) - 2);
+      for (const { bent } of moments) {
+        expect(bent).toBeGreaterThan(12);
+        expect(bent).toBeLessThan(35);
+      }
+    }
   });
 
   it('idle and turning: the standing foot does not slide', () => {
