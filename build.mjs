@@ -1,5 +1,7 @@
 // Bundles the command line, the worker process and the demo seed: Node 20 runs no TypeScript of itself.
-import { rmSync } from 'node:fs';
+import { execFileSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { relative } from 'node:path';
 import { build } from 'esbuild';
@@ -74,3 +76,22 @@ await build({
   ],
   alias: { '@': './src' },
 });
+
+// the base body takes seconds: made where the code that makes it has changed
+const bake = 'dist/bake.cjs';
+await build({
+  entryPoints: ['src/worker/node/bake.ts'],
+  outfile: bake,
+  bundle: true,
+  platform: 'node',
+  target: 'node20',
+  format: 'cjs',
+  logLevel: 'warning',
+  alias: { '@': './src' },
+});
+const code = createHash('sha256').update(readFileSync(bake)).digest('hex');
+const made = existsSync('dist/body.of') ? readFileSync('dist/body.of', 'utf8') : '';
+if (made !== code || !existsSync('dist/body.bin')) {
+  execFileSync(process.execPath, [bake, 'dist/body.bin'], { stdio: 'inherit' });
+  writeFileSync('dist/body.of', code);
+}

@@ -5,6 +5,7 @@ import { isUnseen, judgeFindings, NO_CREDIT, type StockFacts } from '@/core/inta
 import type { StepDraft } from '@/core/piece';
 import { FIX_ROUNDS, mergeDrafts, moveShape, readShape, runStep, SEEN_FAULTS, TextureCache } from '@/core/prepare';
 import { makeReference, measureViews } from '@/core/prepare/measure/error';
+import { bakedBody } from '@/worker/node/bodybase';
 import { nodeDecoders, readGlb, sha256Hex, validate } from '@/worker/node/codecs';
 import { factsOf } from '@/worker/node/facts';
 import { writeGlb } from '@/worker/node/glb';
@@ -30,7 +31,7 @@ const judged = (facts: StockFacts, changed: boolean) =>
     (f) => !f.code.startsWith('licence') && !f.code.startsWith('placing/'),
   );
 
-const tools = { ...nodePictures, picture: async () => null, motion: async () => null };
+const tools = { ...nodePictures, picture: async () => null, motion: async () => null, body: bakedBody };
 
 async function mendOnce(
   glb: Uint8Array,

@@ -4,6 +4,7 @@ import { cloneDocument } from '@gltf-transform/functions';
 import { validateBytes } from 'gltf-validator';
 import { MeshoptDecoder } from 'meshoptimizer';
 import sharp from 'sharp';
+import { bodyBase } from '@/core/form/samples';
 import type { RecipeStep, StepDraft } from '@/core/piece';
 import { type Limits, NO_LIMITS, type RunTools, runMeasured, type Solution, solve, TextureCache } from '@/core/prepare';
 import { makeReference } from '@/core/prepare/measure/error';
@@ -19,6 +20,7 @@ export const tools = (): RunTools => ({
   ...nodePictures,
   picture: async () => null,
   motion: async () => null,
+  body: async () => bodyBase(),
   draco,
   now: () => 0,
   progress: () => undefined,

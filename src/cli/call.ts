@@ -4,7 +4,7 @@ import { stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { PROFILES } from '@/core/deliver';
-import { TAKES } from '@/core/form';
+import { FORM_SIZES, TAKES } from '@/core/form';
 import { Kind } from '@/core/intake';
 import { parseBytes } from '@/core/math';
 import type { ProfileId } from '@/core/piece';
@@ -50,10 +50,12 @@ const USAGE = `Use: ./scaphos COMMAND
           [--recipe FILE] [--as KIND] --out PATH [--json]
                                           makes models light with the least visible error; exit 0 limits met, 1 not met
                                           (the nearest is written), 2 not readable. NAME: ${Object.keys(PROFILES).join(', ')}
-  rig FILE [--chains | --chain "x,y,z:x,y,z" [--bones N] … | --figure [--detail 17|22|52] [--joints JOINTS.json]]
+  rig FILE [--chains | --chain "x,y,z:x,y,z" [--bones N] … | --figure [--detail 17|22|52] [--joints JOINTS.json]
+           | --garment [--form S|M|L] [--detail 17|22|52]]
            [--motion NAME|FILE[:SPEED]] … [--weights auto|heat|voxel] --out OUT.glb [--json]
                                           raises bones and weights: a chain in every limb, or between presses in the
                                           file's metres; a figure's joints that are not right are given in JOINTS;
+                                          a garment gets those of the body it lies on, and its weights;
                                           motions of our own, or of a BVH, FBX or GLB, on a figure or on bones that FILE has;
                                           exit 0 rigged, 1 nothing is long enough or joints are to be looked at, 2 not to be rigged
   piece new NAME --out P.zip              an empty piece as a bundle
@@ -84,8 +86,10 @@ const OPTIONS = {
   chains: { type: 'boolean' },
   chain: { type: 'string', multiple: true },
   figure: { type: 'boolean' },
+  garment: { type: 'boolean' },
   detail: { type: 'string' },
   joints: { type: 'string' },
+  form: { type: 'string' },
   motion: { type: 'string', multiple: true },
   bones: { type: 'string', multiple: true },
   weights: { type: 'string' },
@@ -121,7 +125,7 @@ const KNOWN: Record<string, OptionName[]> = {
   audit: ['since', 'json'],
   inspect: ['json', 'as', 'fix', 'out'],
   prepare: ['json', 'as', 'out', 'profile', 'recipe', 'max-bytes', 'max-triangles', 'max-texture', 'max-bones'],
-  rig: ['json', 'out', 'chains', 'chain', 'bones', 'figure', 'detail', 'joints', 'motion', 'weights'],
+  rig: ['json', 'out', 'chains', 'chain', 'bones', 'figure', 'garment', 'form', 'detail', 'joints', 'motion', 'weights'],
   piece: ['json', 'as', 'out', 'edits', 'add'],
   run: ['json', 'take', 'until', 'rate', 'every'],
   schema: [],
@@ -204,6 +208,8 @@ interface RigValues {
   chain?: string[];
   bones?: string[];
   figure?: boolean;
+  garment?: boolean;
+  form?: string;
   detail?: string;
   joints?: string;
   motion?: string[];
@@ -213,12 +219,16 @@ interface RigValues {
 async function readRigOptions(values: RigValues): Promise<RigOptions> {
   if (values.out === undefined) throw usage('rig needs --out PATH.');
   const { chain = [], bones = [], weights = 'auto' } = values;
-  const ways = [values.chains ?? false, chain.length > 0, values.figure ?? false];
+  const ways = [values.chains ?? false, chain.length > 0, values.figure ?? false, values.garment ?? false];
   const moves = (values.motion ?? []).length > 0;
   const raised = ways.filter(Boolean).length;
   if (raised > 1 || (raised === 0 && !moves))
-    throw usage('rig takes --chains, or one --chain or more, or --figure; or --motion alone for bones that the file has.');
-  if (!values.figure && (values.detail ?? values.joints) !== undefined) throw usage('--detail and --joints belong to --figure.');
+    throw usage('rig takes --chains, or one --chain or more, or --figure, or --garment; or --motion alone for bones that the file has.');
+  if (!values.figure && values.joints !== undefined) throw usage('--joints belongs to --figure.');
+  if (!values.figure && !values.garment && values.detail !== undefined) throw usage('--detail belongs to --figure and --garment.');
+  if (!values.garment && values.form !== undefined) throw usage('--form belongs to --garment.');
+  const form = FORM_SIZES.find((s) => s === (values.form ?? 'M'));
+  if (form === undefined) throw usage(`--form takes ${FORM_SIZES.join(', ')}, not ${values.form}.`);
   if (!values.figure && raised > 0 && moves) throw usage('--motion is for a figure: with --figure, or alone for bones that the file has.');
   const detail = HUMANOID_DETAILS.find((d) => String(d) === (values.detail ?? '22'));
   if (detail === undefined) throw usage(`--detail takes ${HUMANOID_DETAILS.join(' or ')}, not ${values.detail}.`);
@@ -233,13 +243,15 @@ async function readRigOptions(values: RigValues): Promise<RigOptions> {
   const asked = (values.motion ?? []).map((text) => ({ text, own: readMotion(text) }));
   return {
     json: values.json ?? false,
-    raise: values.figure
-      ? { figure: detail, joints: values.joints === undefined ? {} : await readJoints(values.joints) }
-      : values.chains
-        ? 'all'
-        : chain.length === 0
-          ? null
-          : chain.map((c, i) => ({ ...readPresses(c), bones: counts[i] ?? null })),
+    raise: values.garment
+      ? { garment: { form, detail, smooth: 6 } }
+      : values.figure
+        ? { figure: detail, joints: values.joints === undefined ? {} : await readJoints(values.joints) }
+        : values.chains
+          ? 'all'
+          : chain.length === 0
+            ? null
+            : chain.map((c, i) => ({ ...readPresses(c), bones: counts[i] ?? null })),
     weights,
     motions: asked.flatMap((m) => m.own ?? []),
     captures: asked.flatMap((m) => (m.own ? [] : [readCapture(m.text)])),

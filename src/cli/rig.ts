@@ -22,7 +22,12 @@ type Place = [number, number, number];
 export interface RigOptions {
   json: boolean;
   /** Null: the bones that the file has. */
-  raise: null | 'all' | { root: Place; tip: Place; bones: number | null }[] | { figure: HumanoidDetail; joints: Record<string, Place> };
+  raise:
+    | null
+    | 'all'
+    | { root: Place; tip: Place; bones: number | null }[]
+    | { figure: HumanoidDetail; joints: Record<string, Place> }
+    | { garment: { form: 'S' | 'M' | 'L'; detail: HumanoidDetail; smooth: number } };
   weights: 'auto' | 'heat' | 'voxel';
   motions: { motion: MotionName; speed: number | null; energy: number; inPlace: boolean }[];
   /** Files of captured motions, and how fast. */
@@ -51,7 +56,7 @@ const RiggedRow = z.strictObject({
   found: z.string(),
   /** Of bones that were raised. */
   weights: z
-    .strictObject({ method: z.enum(['heat', 'voxel']), reason: z.string(), maxInfluences: z.int(), unweighted: z.int() })
+    .strictObject({ method: z.enum(['heat', 'voxel', 'form']), reason: z.string(), maxInfluences: z.int(), unweighted: z.int() })
     .optional(),
   /** Each bone turned by 30° about its head, both ways across. */
   test: z.strictObject({ stretchMax: z.number(), flips: z.int(), volumeChange: z.number(), worst: z.string().nullable() }).optional(),
@@ -166,7 +171,7 @@ function inWords(row: Row): string {
   const look = row.bones.filter((b) => b.sure < SURE);
   return [
     `${row.file}`,
-    `  ${figure ? 'a figure' : counted(row.chains.length, 'chain')}, ${counted(row.bones.length, 'bone')}; found by ${row.found}`,
+    `  ${row.weights?.method === 'form' ? 'a garment on the body' : figure ? 'a figure' : counted(row.chains.length, 'chain')}, ${counted(row.bones.length, 'bone')}; found by ${row.found}`,
     ...look.map(
       (b) => `  to be looked at: ${b.name}, ${Math.round(b.sure * 100)} % sure, at ${b.headM.map((x) => x.toFixed(3)).join(', ')} m`,
     ),

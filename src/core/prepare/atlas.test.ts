@@ -1,8 +1,10 @@
 /** The atlas step on pictures of known colours. */
+
 import { Document, Logger, type Material } from '@gltf-transform/core';
 import sharp from 'sharp';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { nodePictures } from '../../worker/node/pictures';
+import { bodyBase } from '../form/samples';
 import type { RecipeStep } from '../piece/recipe';
 import { type RunTools, runMeasured } from './run';
 import { addSurface, plane } from './samples';
@@ -28,6 +30,7 @@ const tools: RunTools = {
   ...nodePictures,
   picture: async () => null,
   motion: async () => null,
+  body: async () => bodyBase(),
   draco: null,
   now: () => 0,
   progress: () => undefined,

@@ -1,4 +1,5 @@
 /** Every finding: a thing with the fault has it, its twin has nothing; every fix takes it away, twice does no more, and the result is valid glTF. */
+
 import { type Accessor, type Document, WebIO } from '@gltf-transform/core';
 import { ALL_EXTENSIONS, KHRMaterialsUnlit } from '@gltf-transform/extensions';
 import { validateBytes } from 'gltf-validator';
@@ -20,6 +21,7 @@ import {
   type Thing,
 } from '../../../e2e/support/faulty';
 import { nodePictures } from '../../worker/node/pictures';
+import { bodyBase } from '../form/samples';
 import {
   createGltfIo,
   type Finding,
@@ -60,6 +62,7 @@ async function run(glb: Uint8Array, drafts: readonly StepDraft[], pictures = new
   await runRecipe(document, steps, {
     ...nodePictures,
     motion: async () => null,
+    body: async () => bodyBase(),
     picture: async (sha) => (pictures.has(sha) ? { bytes: pictures.get(sha) as Uint8Array, mime: 'image/png' } : null),
   });
   return io().writeBinary(document);

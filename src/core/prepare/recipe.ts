@@ -1,6 +1,7 @@
 /** Running a recipe on a Document, and putting fixes together into steps. */
 import type { Document } from '@gltf-transform/core';
 import { Matrix4, Vector3 } from 'three';
+import type { BodyBase } from '../form/body';
 import { IntakeError } from '../intake/errors';
 import { sceneSize } from '../intake/inspect';
 import { findForm } from '../intake/placing/formreturn';
@@ -18,6 +19,7 @@ import {
   retargetName,
   rigChains,
   rigFigure,
+  rigLaid,
   rigLimbs,
   runShares,
   type Surface,
@@ -44,6 +46,8 @@ export interface RecipeTools extends PictureTools {
   picture: (sha: string) => Promise<PictureBytes | null>;
   /** A motion, bones and clips, by its SHA-256; null where it is not at hand. */
   motion: (sha: string) => Promise<Model | null>;
+  /** What every body is made from. */
+  body: () => Promise<BodyBase>;
 }
 
 export interface RecipeReport {
@@ -96,6 +100,10 @@ const RUNS: { readonly [K in StepKind]: Run<K> } = {
   prune: (document) => runPrune(document).then(nothing),
   chains: (document, settings) => void runChains(document, settings),
   figure: (document, settings) => void runFigure(document, settings),
+  garment: async (document, settings, tools) => {
+    const base = await tools.body();
+    return void raised(document, (surface) => rigLaid(surface, base, settings));
+  },
   known: (document, { joints }) => tellBones(document, joints),
   shares: (document, { edits, mirrored }) => inWords(() => runShares(document, edits, mirrored)),
   motion: (document, settings) => void runMotion(document, settings),

@@ -28,3 +28,4 @@ export { type Surface, surfaceFrom, surfaceOf } from './surface';
 export { unhungBones } from './unhung';
 export { type Binding, bind, methodFor, type WeightMethod } from './weights/bind';
 export { editShares, otherSide, runShares, type SharesEdit } from './weights/edits';
+export { type Laid, type LaidAsked, rigLaid } from './weights/laid';

@@ -26,6 +26,7 @@ export class RigError extends Error {
       | 'rig/speed'
       | 'rig/apart'
       | 'rig/too-near'
+      | 'rig/far'
       | 'rig/no-surface'
       | 'rig/no-limbs'
       | 'rig/no-clip'

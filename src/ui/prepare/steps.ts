@@ -52,6 +52,11 @@ export const OFFERED: readonly { label: string; about: string; draft: StepDraft 
     draft: { step: 'figure', settings: { detail: 22, jointsM: {}, weights: 'auto' } },
   },
   {
+    label: 'Bones of the body',
+    about: 'For a garment that lies on it: bones of the body, weights of the skin below',
+    draft: { step: 'garment', settings: { form: 'M', detail: 22, smooth: 6 } },
+  },
+  {
     label: 'Take out idle bones',
     about: 'And four influences a vertex',
     draft: { step: 'bones', settings: { dropUnused: true, fourInfluences: true, limit: null } },

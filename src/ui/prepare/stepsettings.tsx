@@ -75,6 +75,28 @@ export function StepSettings({
           onChange={(weights) => onChange({ ...step, settings: { ...step.settings, weights } } as typeof step)}
         />,
       );
+    case 'garment':
+      return grid(
+        <>
+          <PickField
+            label="Body it lies on"
+            wide
+            value={step.settings.form}
+            options={(['S', 'M', 'L'] as const).map((s) => [s, `Form ${s}`] as const)}
+            onChange={(form) => onChange({ ...step, settings: { ...step.settings, form } })}
+          />
+          <Num
+            words
+            label="Weights evened out"
+            unit="times"
+            value={step.settings.smooth}
+            min={0}
+            max={60}
+            whole
+            onChange={(smooth) => onChange({ ...step, settings: { ...step.settings, smooth } })}
+          />
+        </>,
+      );
     case 'motion':
       return (
         <Motions

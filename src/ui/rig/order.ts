@@ -2,7 +2,7 @@
 import { ulid } from 'ulid';
 import { type RecipeStep, STEPS } from '@/core/piece';
 
-const ORDER: readonly RecipeStep['step'][] = ['chains', 'figure', 'known', 'shares', 'motion', 'retarget', 'bones'];
+const ORDER: readonly RecipeStep['step'][] = ['chains', 'figure', 'garment', 'known', 'shares', 'motion', 'retarget', 'bones'];
 
 /** The one step of its kind with these settings, in its place; null: none of it. */
 export function withStep<K extends RecipeStep['step']>(
@@ -18,14 +18,14 @@ export function withStep<K extends RecipeStep['step']>(
   return [...others.slice(0, at), own, ...others.slice(at)];
 }
 
-const RAISES: ReadonlySet<RecipeStep['step']> = new Set(['chains', 'figure']);
+const RAISES: ReadonlySet<RecipeStep['step']> = new Set(['chains', 'figure', 'garment']);
 /** What goes with the bones it is about. */
 const WITH_CHAINS: ReadonlySet<RecipeStep['step']> = new Set(['motion', 'retarget']);
 
 /** What raises bones stands once, whichever it is; what was about bones that are gone is gone too. */
 export function withRaised(
   steps: readonly RecipeStep[],
-  next: Pick<Extract<RecipeStep, { step: 'chains' | 'figure' }>, 'step' | 'settings'> | null,
+  next: Pick<Extract<RecipeStep, { step: 'chains' | 'figure' | 'garment' }>, 'step' | 'settings'> | null,
 ): RecipeStep[] {
   const kept = steps.filter((s) => {
     if (RAISES.has(s.step)) return s.step === next?.step;

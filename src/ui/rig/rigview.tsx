@@ -1,22 +1,20 @@
 'use client';
-import { Columns2, Crosshair, PersonStanding, Undo2, Wand2 } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { PROFILES } from '@/core/deliver';
-import { drawnModel, type ModelItem, type RecipeStep, type StockItem, WEIGHT_METHODS } from '@/core/piece';
+import { drawnModel, type ModelItem, type RecipeStep, type StockItem } from '@/core/piece';
 import { axesOf, mirroredJoint, type SparChain, sparsOf, toldSkeleton, unhungBones } from '@/core/rig';
 import { counted } from '@/core/words/counted';
-import { HUMANOID_DETAILS } from '@/core/words/humanoid';
-import { Flag, PageLink, PickField } from '../kit';
+import { Flag, PageLink } from '../kit';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
 import { useOpenFile } from '../piece/openfile';
 import { setSteps } from '../stock/mending';
-import { WEIGHT_WORDS } from '../stock/recipe';
 import { useWork } from '../stock/work';
 import { BonesCurve } from './bonescurve';
 import { CHAINS_EVERYWHERE, foundOf, moreBones, moveJoint as moveChainJoint, strike } from './chainacts';
 import { ChainPlates } from './chainplates';
 import { AllChains, ChainSheet } from './chainsheet';
 import { FigureList } from './figurelist';
+import { GARMENT_AS_LAID, GarmentSheet, type GarmentStep } from './garmentsheet';
 import { KnownBones } from './knownbones';
 import { Motions } from './motions';
 import { withRaised, withStep } from './order';
@@ -24,6 +22,7 @@ import { Picture, type Place } from './picture';
 import { FigurePlate } from './plates';
 import { RigFindings } from './rigfindings';
 import { useDrawn, useStockClips } from './rigmodel';
+import { RigTools, type WeightsAsked } from './rigtools';
 import { SailPlan } from './sailplan';
 import { editAt, ShareTools, useShareTool } from './sharetools';
 import { TakenMotions } from './taken';
@@ -83,7 +82,8 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
   const told = useMemo(() => (data ? toldSkeleton(data) : null), [data]);
   const known = told?.missing.length === 0;
   const byHand = steps.find((s): s is KnownStep => s.step === 'known');
-  const raised = step ?? figure;
+  const garment = steps.find((s): s is GarmentStep => s.step === 'garment');
+  const raised = step ?? figure ?? garment;
   const rig = useMemo(() => (data ? sparsOf(data) : { spars: [], chains: [] }), [data]);
   const unhung = useMemo(() => (data ? unhungBones(data) : []), [data]);
   // by the name it was found under: what it is called may change, and so may its place
@@ -93,13 +93,15 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
   const setChosen = (i: number | null) => setChosenKey(i === null ? null : keyOf(rig.chains[i]));
   const [joint, setJoint] = useState<string | null>(null);
   // chosen before there are bones, for those that come
-  const [method, setMethod] = useState<(typeof WEIGHT_METHODS)[number]>('auto');
+  const [method, setMethod] = useState<WeightsAsked>('auto');
   const [plates, setPlates] = useState(false);
   const [pressing, setPressing] = useState<{ root: Place | null } | null>(null);
   const limit = PROFILES[doc.settings.profile].limits.bones;
 
   const keep = (next: RecipeStep[]) => work(() => setSteps(store.getState, item.id, next, true));
-  const put = (next: Pick<ChainsStep, 'step' | 'settings'> | Pick<FigureStep, 'step' | 'settings'> | null) => {
+  const put = (
+    next: Pick<ChainsStep, 'step' | 'settings'> | Pick<FigureStep, 'step' | 'settings'> | Pick<GarmentStep, 'step' | 'settings'> | null,
+  ) => {
     if (next?.step !== 'chains') setChosenKey(null);
     return keep(withRaised(steps, next));
   };
@@ -108,7 +110,7 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
   const putChains = (settings: ChainsStep['settings']) => put({ step: 'chains', settings });
   const putFigure = (settings: Partial<FigureStep['settings']>) =>
     put({ step: 'figure', settings: { detail: 22, jointsM: {}, weights, ...figure?.settings, ...settings } });
-  const weights = raised?.settings.weights ?? method;
+  const weights = (step ?? figure)?.settings.weights ?? method;
 
   const [tool, setTool] = useShareTool();
   const shares = steps.find((s): s is SharesStep => s.step === 'shares')?.settings;
@@ -151,91 +153,33 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
   const foreign = !own && rig.spars.length > 0;
   return (
     <div className="h-full flex flex-col min-h-0 p-3 gap-2.5" data-busy={busy ? '' : undefined}>
-      <div className="flex flex-wrap items-center gap-2">
-        <h2 className="text-[15px] font-semibold mr-1">Rig</h2>
-        <select
-          className="field h-[30px]! w-auto! max-w-[260px] text-small"
-          aria-label="Model"
-          value={item.id}
-          onChange={(e) => onPick(e.target.value)}
-        >
-          {models.map((m) => (
-            <option key={m.id} value={m.id}>
-              {m.name}
-            </option>
-          ))}
-        </select>
-        <button
-          type="button"
-          className="btn btn-primary btn-sm"
-          disabled={busy || foreign || !data}
-          title="A chain in each limb of the shape, joined to one root, with weights"
-          onClick={() => void putChains({ ...CHAINS_EVERYWHERE, more: [], weights })}
-        >
-          <Wand2 className="ico" />
-          Chains in all limbs
-        </button>
-        <button
-          type="button"
-          className="btn btn-line btn-sm"
-          disabled={busy || foreign || !data}
-          aria-pressed={figure !== undefined}
-          title="The bones of a body: head, arms and legs are found by themselves, in any pose and turn"
-          onClick={() => void putFigure({ jointsM: {} })}
-        >
-          <PersonStanding className="ico" />A figure
-        </button>
-        <button
-          type="button"
-          className="btn btn-line btn-sm"
-          disabled={busy || foreign || !data}
-          aria-pressed={pressing !== null}
-          title="Two presses on the picture: where a chain begins, and where it ends"
-          onClick={() => {
-            setPlates(false);
-            setPressing(pressing ? null : { root: null });
-          }}
-        >
-          <Crosshair className="ico" />
-          Press root and tip
-        </button>
-        <PickField
-          label="Weights"
-          value={weights}
-          options={WEIGHT_METHODS.map((w) => [w, WEIGHT_WORDS[w]] as const)}
-          onChange={(w) => {
-            setMethod(w);
-            if (step) void putChains({ ...step.settings, weights: w });
-            if (figure) void putFigure({ weights: w });
-          }}
-        />
-        {figure && (
-          <PickField
-            label="Bones"
-            value={String(figure.settings.detail)}
-            options={HUMANOID_DETAILS.map((d) => [String(d), `${d} bones`] as const)}
-            onChange={(d) => void putFigure({ detail: HUMANOID_DETAILS.find((x) => String(x) === d) ?? 22 })}
-          />
-        )}
-        {step && rig.chains.length > 0 && (
-          <button
-            type="button"
-            className="btn btn-line btn-sm"
-            aria-pressed={plates}
-            title="From the front and from the side, with joints to drag"
-            onClick={() => setPlates(!plates)}
-          >
-            <Columns2 className="ico" />
-            Two plates
-          </button>
-        )}
-        {own && (
-          <button type="button" className="btn btn-bare btn-sm ml-auto" disabled={busy} onClick={() => void put(null)}>
-            <Undo2 className="ico" />
-            Take the bones away
-          </button>
-        )}
-      </div>
+      <RigTools
+        item={item}
+        models={models}
+        off={foreign || !data}
+        busy={busy}
+        raised={raised?.step ?? null}
+        detail={figure?.settings.detail ?? null}
+        weights={garment ? null : weights}
+        pressing={pressing !== null}
+        plates={step && rig.chains.length > 0 ? plates : null}
+        onPick={onPick}
+        onChains={() => void putChains({ ...CHAINS_EVERYWHERE, more: [], weights })}
+        onFigure={() => void putFigure({ jointsM: {} })}
+        onGarment={() => void put({ step: 'garment', settings: garment?.settings ?? GARMENT_AS_LAID })}
+        onPress={() => {
+          setPlates(false);
+          setPressing(pressing ? null : { root: null });
+        }}
+        onWeights={(w) => {
+          setMethod(w);
+          if (step) void putChains({ ...step.settings, weights: w });
+          if (figure) void putFigure({ weights: w });
+        }}
+        onDetail={(detail) => void putFigure({ detail })}
+        onPlates={() => setPlates(!plates)}
+        onAway={() => void put(null)}
+      />
       <div className="rig">
         {figure && axes && !mends ? (
           <div className="grid grid-cols-2 gap-2 min-h-0">
@@ -299,15 +243,20 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
             }}
           />
         )}
-        <section className="sheet px-3 pt-2 pb-3 overflow-y-auto min-h-0" aria-label={figure ? 'Joints' : 'Chains'}>
+        <section
+          className="sheet px-3 pt-2 pb-3 overflow-y-auto min-h-0"
+          aria-label={garment ? 'Bones of the garment' : figure ? 'Joints' : 'Chains'}
+        >
           <header className="flex items-baseline gap-2 mb-1">
-            <h3 className="text-[15px] font-semibold">{figure ? 'Joints' : 'Sail plan'}</h3>
+            <h3 className="text-[15px] font-semibold">{garment ? 'On the body' : figure ? 'Joints' : 'Sail plan'}</h3>
             <span className="soft text-small ml-auto">
-              {figure
-                ? 'drag one in a plate; its pair follows'
-                : rig.chains.length > 0
-                  ? `${counted(rig.chains.length, 'chain')}, root at left, lengths to scale`
-                  : ''}
+              {garment
+                ? ''
+                : figure
+                  ? 'drag one in a plate; its pair follows'
+                  : rig.chains.length > 0
+                    ? `${counted(rig.chains.length, 'chain')}, root at left, lengths to scale`
+                    : ''}
             </span>
           </header>
           {rig.spars.length > 0 && (
@@ -340,7 +289,16 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
               />
             </>
           )}
-          {figure && axes ? (
+          {garment ? (
+            <GarmentSheet
+              settings={garment.settings}
+              spars={rig.spars}
+              busy={busy}
+              chosen={joint}
+              onChoose={setJoint}
+              onChange={(settings) => void put({ step: 'garment', settings })}
+            />
+          ) : figure && axes ? (
             <FigureList
               spars={rig.spars}
               given={new Set(Object.keys(figure.settings.jointsM))}
@@ -377,7 +335,7 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
             <div className="empty min-h-[150px] text-small">
               {busy
                 ? 'Bones are raised and weights are found …'
-                : 'There are no bones yet. “Chains in all limbs” raises one in everything long, “A figure” the bones of a body; or press a root and a tip on the picture.'}
+                : 'There are no bones yet. “Chains in all limbs” raises one in everything long, “A figure” the bones of a body, “A garment” those of the body it lies on; or press a root and a tip on the picture.'}
             </div>
           )}
           {step && chosen !== null && rig.chains[chosen] && (

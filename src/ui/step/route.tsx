@@ -40,7 +40,9 @@ function useStations(): Record<Step, Station> {
     };
     const light = Object.values(doc.recipes).filter((r) => r.steps.some((s) => MAKES_LIGHT.has(s.step)));
     const waits = { done: false, fact: 'to come' };
-    const rigged = Object.values(doc.recipes).filter((r) => r.steps.some((s) => s.on && (s.step === 'chains' || s.step === 'figure')));
+    const rigged = Object.values(doc.recipes).filter((r) =>
+      r.steps.some((s) => s.on && (s.step === 'chains' || s.step === 'figure' || s.step === 'garment')),
+    );
     return {
       stock: {
         done: files.length > 0,

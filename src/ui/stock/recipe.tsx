@@ -82,6 +82,8 @@ function otherWords(s: Exclude<RecipeStep, { step: 'transform' | 'mend' | 'textu
       const moved = Object.keys(s.settings.jointsM).length;
       return `A figure of ${s.settings.detail} bones${moved > 0 ? `, ${counted(moved, 'joint')} put by hand` : ''}`;
     }
+    case 'garment':
+      return `Bones and weights of the body it lies on, form ${s.settings.form}`;
     case 'known':
       return `${counted(Object.keys(s.settings.joints).length, 'bone')} told by hand`;
     case 'shares':

@@ -4,12 +4,14 @@ import { join } from 'node:path';
 import type { Document } from '@gltf-transform/core';
 import { inspectModel, type Pixels, type ReadGltf, readModel, type StockFacts, sniffPicture } from '@/core/intake';
 import { judgeFixes, type RecipeTools, readPictures, TextureCache } from '@/core/prepare';
+import { bakedBody } from './bodybase';
 import { readGlb, sha256Hex, validate } from './codecs';
 import { writeGlb } from './glb';
 import { nodePictures } from './pictures';
 
-/** Pictures and motions by their hash, from files. */
-export const linkedFrom = (paths: Readonly<Record<string, string>>): Pick<RecipeTools, 'picture' | 'motion'> => ({
+/** Pictures and motions by their hash, and the body, from files. */
+export const linkedFrom = (paths: Readonly<Record<string, string>>): Pick<RecipeTools, 'picture' | 'motion' | 'body'> => ({
+  body: bakedBody,
   async picture(sha) {
     const path = paths[sha];
     if (!path) return null;

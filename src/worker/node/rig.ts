@@ -1,22 +1,25 @@
 /** The rig job: bones and weights raised in a model, written as a GLB, and what was found out about them. Runs in a disposable process. */
 import { readFile, writeFile } from 'node:fs/promises';
 import type { Document } from '@gltf-transform/core';
+import type { BodyBase } from '@/core/form/body';
 import { IntakeError, readModel } from '@/core/intake';
 import {
   addClip,
   type ChainAsked,
   knownSkeleton,
+  type Laid,
+  type LaidAsked,
   type MotionAsked,
   motionClip,
   type PoseTest,
   type RetargetAsked,
   type Rig,
   RigError,
-  type RiggedFigure,
   raiseBones,
   retargetClip,
   rigChains,
   rigFigure,
+  rigLaid,
   rigLimbs,
   sparsOf,
   surfaceOf,
@@ -25,14 +28,15 @@ import {
   type WeightMethod,
 } from '@/core/rig';
 import type { HumanoidDetail } from '@/core/words/humanoid';
+import { bakedBody } from './bodybase';
 import { readGlb } from './codecs';
 import { writeGlb } from './glb';
 
 export interface RigJob {
   /** File of the plain GLB. */
   path: string;
-  /** A chain in all limbs, chains where they were pressed, or a figure; null: the bones that it has. */
-  raise: null | 'all' | ChainAsked[] | { figure: HumanoidDetail; joints: Record<string, Vec> };
+  /** A chain in all limbs, chains where they were pressed, a figure, or the bones of the body it lies on; null: the bones that it has. */
+  raise: null | 'all' | ChainAsked[] | { figure: HumanoidDetail; joints: Record<string, Vec> } | { garment: LaidAsked };
   weights: WeightMethod | 'auto';
   /** Clips of our own on a figure. */
   motions: MotionAsked[];
@@ -48,7 +52,7 @@ export interface RigDone {
   others: { atM: Vec; lengthM: number }[];
   found: string;
   /** Of bones that were raised. */
-  weights?: { method: WeightMethod; reason: string; maxInfluences: number; unweighted: number };
+  weights?: { method: WeightMethod | 'form'; reason: string; maxInfluences: number; unweighted: number };
   test?: PoseTest;
   /** Of bones that the file has: joints that are none of a figure's. */
   leftOver?: string[];
@@ -62,7 +66,10 @@ const SURE_OF = { pressed: 1, found: 0.7 };
 export async function runRig({ path, raise, weights, motions, captures, out }: RigJob): Promise<RigDone> {
   const document = await readGlb(await readFile(path));
   try {
-    const done = raise === null ? ownBones(document) : raiseIn(document, raise, weights);
+    const done =
+      raise === null
+        ? ownBones(document)
+        : raiseIn(document, raise, weights, typeof raise === 'object' && 'garment' in raise ? await bakedBody() : null);
     const clips = motions.map((m) => motionClip(document, m));
     for (const { path: motion, ...asked } of captures)
       clips.push(retargetClip(document, readModel(await readGlb(await readFile(motion))), asked));
@@ -79,12 +86,14 @@ export async function runRig({ path, raise, weights, motions, captures, out }: R
   }
 }
 
-function raiseIn(document: Document, raise: NonNullable<RigJob['raise']>, weights: WeightMethod | 'auto'): RigDone {
+function raiseIn(document: Document, raise: NonNullable<RigJob['raise']>, weights: WeightMethod | 'auto', body: BodyBase | null): RigDone {
   const surface = surfaceOf(readModel(document));
+  const laid = body && typeof raise === 'object' && 'garment' in raise ? rigLaid(surface, body, raise.garment) : null;
   const figure =
     typeof raise === 'object' && 'figure' in raise ? rigFigure(surface, { detail: raise.figure, joints: raise.joints, weights }) : null;
-  const chains = figure ? null : raise === 'all' ? rigLimbs(surface, weights) : rigChains(surface, raise as ChainAsked[], weights);
-  const { bones, binding, found } = (figure ?? chains) as RiggedFigure | Rig;
+  const chains = figure || laid ? null : raise === 'all' ? rigLimbs(surface, weights) : rigChains(surface, raise as ChainAsked[], weights);
+  const found = laid ? laidWords(laid) : ((figure ?? chains)?.found ?? '');
+  const { bones, binding } = (laid ?? figure ?? chains) as Pick<Rig, 'bones' | 'binding'>;
   raiseBones(document, surface, { bones, binding });
   const { method, reason, maxInfluences, unreached } = binding;
   return {
@@ -93,7 +102,7 @@ function raiseIn(document: Document, raise: NonNullable<RigJob['raise']>, weight
       parent: b.parent < 0 ? null : bones[b.parent].name,
       headM: b.head,
       tailM: b.tail,
-      ...(figure && { humanoid: b.name }),
+      ...((figure || laid) && { humanoid: b.name }),
       sure: b.sure ?? (raise === 'all' ? SURE_OF.found : SURE_OF.pressed),
     })),
     chains: chains?.chains.map((c) => ({ name: c.name, bones: c.bones, strayMm: c.strayMm, lengthM: c.line.lengthM })) ?? [],
@@ -103,6 +112,15 @@ function raiseIn(document: Document, raise: NonNullable<RigJob['raise']>, weight
     test: testPoses(surface, bones, binding),
   };
 }
+
+const STANCE_WORDS: Readonly<Record<string, string>> = {
+  A: 'arms out',
+  T: 'arms level',
+  armsHalf: 'arms half down',
+  armsDown: 'arms down',
+};
+const laidWords = ({ stance, frame, awayMm }: Laid) =>
+  `the skin it lies on, ${awayMm.toFixed(0)} mm away in the middle, ${STANCE_WORDS[stance]}, origin ${frame === 'body' ? 'on the floor' : 'in the head'}`;
 
 /** The figure in bones that the file came with. @throws {RigError} it is none */
 function ownBones(document: Document): RigDone {

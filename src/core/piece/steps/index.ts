@@ -14,6 +14,7 @@ import { crop } from './crop';
 import type { StepDef, StepEffect, StepLink } from './define';
 import { encode } from './encode';
 import { figure } from './figure';
+import { garment } from './garment';
 import { ground } from './ground';
 import { hidden } from './hidden';
 import { known } from './known';
@@ -46,6 +47,7 @@ export { ClipsSettings } from './clips';
 export { PACKINGS } from './compress';
 export type { StepDef, StepEffect } from './define';
 export { FigureSettings } from './figure';
+export { GarmentSettings } from './garment';
 export { HiddenSettings } from './hidden';
 export { KnownSettings } from './known';
 export { MEND_OPS, MendOp } from './mend';
@@ -78,6 +80,7 @@ export const STEPS = {
   prune,
   chains,
   figure,
+  garment,
   known,
   shares,
   motion,

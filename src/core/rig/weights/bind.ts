@@ -7,7 +7,8 @@ import { voxelWeights } from './voxel';
 export type WeightMethod = 'heat' | 'voxel';
 
 export interface Binding {
-  method: WeightMethod;
+  /** `form`: taken from the body that it lies on. */
+  method: WeightMethod | 'form';
   /** Why this method, in words for whoever reads the row. */
   reason: string;
   /** Four a vertex of the surface: bones, and their shares; shares sum to 1, the greatest first. */
@@ -61,18 +62,19 @@ export function bind(surface: Surface, bones: readonly Bone[], asked: WeightMeth
   if (chosen.method === 'heat') {
     const { weights, cold } = heatWeights(surface, bones, home);
     const left = cold.reduce((n, c) => n + c, 0);
-    if (asked === 'heat' || left === 0) return four(surface, bones, weights, chosen);
+    if (asked === 'heat' || left === 0) return fourOf(surface, bones, weights, chosen);
     chosen.method = 'voxel';
     chosen.reason = `Of ${surface.piece.length} vertices ${left} see no bone from inside: voxels reach them.`;
   }
-  return four(surface, bones, voxelWeights(surface, bones, home), chosen);
+  return fourOf(surface, bones, voxelWeights(surface, bones, home), chosen);
 }
 
-function four(
+/** Of the weights of many bones those that a file holds; what none reached follows the nearest bone. */
+export function fourOf(
   surface: Surface,
   bones: readonly Bone[],
   weights: readonly Float64Array[],
-  chosen: { method: WeightMethod; reason: string },
+  chosen: Pick<Binding, 'method' | 'reason'>,
 ): Binding {
   const vertices = surface.piece.length;
   const out = { bones: new Uint16Array(vertices * FOUR), shares: new Float32Array(vertices * FOUR) };
