@@ -5,3 +5,4 @@ export type { SeenShape } from './picture';
 export { type LandmarkAt, seatOf } from './seats';
 export { cameraOf, type HiddenCause, type Sight, whyHidden } from './sight';
 export { coveredAreas, type WornReport, type WornRow, wornReport } from './worn';
+export { type WornPoseRow, wornOverPoses } from './wornfit';

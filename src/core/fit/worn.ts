@@ -4,6 +4,7 @@
  * on the bone they hang from.
  */
 import { Matrix4, Quaternion, Vector3 } from 'three';
+import { jointMatrix } from '../form/body/carry';
 import type { BodySkeleton } from '../form/body/pose';
 import type { Model } from '../model/model';
 import { type LocalPose, nodeMatrices, restPose, sceneNodes } from '../model/pose';
@@ -62,7 +63,6 @@ function leadsTo(bone: string, has: ReadonlySet<string>): string | null {
 }
 
 const median = (of: number[]) => [...of].sort((a, b) => a - b)[of.length >> 1];
-const ONE = /* @__PURE__ */ new Vector3(1, 1, 1);
 /** A garment as short as a quarter of the body's bone, or four times as long, is another thing. */
 const [LEAST, MOST] = [0.25, 4];
 
@@ -148,7 +148,7 @@ export function fitWorn(model: Model, bones: WornSaid['bones'], rest: BodySkelet
     turns.set(bone, turn);
     const at = rest.rest[bone];
     const own = world[n].clone().setPosition(0, 0, 0);
-    const back = new Matrix4().compose(at.place, at.turn, ONE).invert();
+    const back = jointMatrix(at).invert();
     if (node.size === 1) {
       // one bone alone does not say where the garment lies: it stays where its file has it
       out.push({ node: n, bone, joint, fit: back.multiply(world[n]), turnedDeg: null, long: null });

@@ -1,4 +1,5 @@
 import { describe, expect, test } from 'vitest';
+import { MOTION_NAMES } from '../words/humanoid';
 import { LOOK_ABOUT, POSES, poseAtTime, SHOULDER_SWAY, TAKES, type Take } from './index';
 
 const turnAt = (take: Take, timeS: number) => poseAtTime(take, timeS).head;
@@ -23,10 +24,20 @@ describe('POSES', () => {
 describe('turnAt', () => {
   test('meets every key, and the end of the take is its beginning', () => {
     for (const k of LOOK_ABOUT.keys.slice(0, -1)) expect(turnAt(LOOK_ABOUT, k.atS).yawDeg).toBeCloseTo(k.head.yawDeg, 9);
-    for (const take of TAKES) {
+    for (const take of TAKES.filter((t) => !t.motion)) {
       const [first, last] = [take.keys[0], take.keys[take.keys.length - 1]];
       expect({ ...last, atS: 0 }).toEqual(first);
       expect(last.atS).toBe(take.seconds);
+    }
+  });
+  test('takes of the body: every motion, as long as its loop, the head left to it', () => {
+    const of = TAKES.filter((t) => t.motion);
+    expect(of.map((t) => t.motion)).toEqual([...MOTION_NAMES]);
+    for (const take of of) {
+      expect(take.seconds).toBeGreaterThan(0.5);
+      const { head, body } = poseAtTime(take, 0.4);
+      expect([head.yawDeg, head.pitchDeg, head.rollDeg]).toEqual([0, 0, 0]);
+      expect(body).toEqual({ motion: take.motion, atS: 0.4 });
     }
   });
   test('head, neck and shoulders move apart', () => {

@@ -1,6 +1,7 @@
 /** Anchors: from what a capture knows to a frame in the world. One entry a kind. */
-import { Matrix4, Vector3 } from 'three';
+import { Matrix4 } from 'three';
 import { type CaptureFrame, cameraWorld } from '../capture';
+import { jointMatrix } from '../form/body/carry';
 import type { BodyRest } from '../form/body/rests';
 import { type BentBones, bendBones } from '../form/skeleton';
 import type { Anchor, AnchorKind } from '../parts/common';
@@ -79,7 +80,6 @@ export interface BodyBones {
 const HIPS = HUMANOID_BONES.indexOf('hips');
 const NECK = HUMANOID_BONES.indexOf('neck');
 const HEAD = HUMANOID_BONES.indexOf('head');
-const ONE = /* @__PURE__ */ new Vector3(1, 1, 1);
 
 /** Where the joints are. What a capture does not say goes with the joint above it; where it says nothing, the body stands under the head. */
 function bodyBones(rest: BodyRest, { head, neck, bust }: BentBones, seen: CaptureFrame['joints']): BodyBones {
@@ -88,8 +88,7 @@ function bodyBones(rest: BodyRest, { head, neck, bust }: BentBones, seen: Captur
   const carry: Matrix4[] = [];
   const joint: Matrix4[] = [];
   for (const [i, name] of HUMANOID_BONES.entries()) {
-    const { place: at, turn } = rest.skeleton.rest[name];
-    const own = new Matrix4().compose(at, turn, ONE);
+    const own = jointMatrix(rest.skeleton.rest[name]);
     const said = seen?.[name];
     const above = HUMANOID_PARENT[name];
     if (said) carry[i] = new Matrix4().fromArray(said as number[]).multiply(own.clone().invert());

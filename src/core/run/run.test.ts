@@ -171,6 +171,11 @@ describe('parts on parts', () => {
     // from the part, not one of its bones
     const plain = still(applyEdit(p, changePart('a', { hang: onPart('m') })), simulateCapture(turn(), B), { ['b'.repeat(64)]: model });
     expect(plain.parts.find((x) => x.id === 'a')?.matrix[13]).toBeCloseTo(0, 9);
+    // what follows no place stays where that bone is at rest
+    const still2 = applyEdit(p, changePart('a', { follow: { ...followAll(), place: false } }));
+    const moved = { ...simulateCapture(turn(), B), head: new Matrix4().makeTranslation(0.3, 0.2, 0.1).toArray() };
+    const stays = still(still2, moved, { ['b'.repeat(64)]: model }).parts.find((x) => x.id === 'a')?.matrix ?? [];
+    expect([stays[12], stays[13]].map((v) => Math.round(v * 1e6) / 1e6)).toEqual([0, 0.2]);
     // a model that is not at hand has no bones: what hangs from one stands where the part does
     const without = still(p, simulateCapture(turn(), B));
     expect(without.parts.find((x) => x.id === 'a')?.matrix[13]).toBeCloseTo(0, 9);

@@ -1,5 +1,5 @@
 /** What a device would know of a simulated wearer: head, neck and shoulders turned by degrees, or the whole body held. */
-import { Matrix4, Vector3 } from 'three';
+import { Matrix4 } from 'three';
 import {
   BODY_CAMERA,
   type CaptureCamera,
@@ -9,6 +9,7 @@ import {
   simulateCapture,
   type WearerPose,
 } from '../capture';
+import { jointMatrix } from '../form/body/carry';
 import { type BodyHold, heldPose } from '../form/body/hold';
 import { solveBodyPose } from '../form/body/pose';
 import { bodyRest } from '../form/body/rests';
@@ -24,29 +25,25 @@ import { sourceOf } from './runner';
 /** How a wearer is held: where the body is said, the head's turn comes on top of it. */
 export type Held = WearerPose & { body?: BodyHold };
 
-const ONE = /* @__PURE__ */ new Vector3(1, 1, 1);
-
 /** The body where a hold has it: its head is, at rest, where that of a wearer without one is. */
 function heldCapture(held: Held & { body: BodyHold }, size: FormSize, timeS: number, camera: CaptureCamera): CaptureFrame {
   const { skeleton, stander, headOffsetM } = bodyRest(size);
   const [x, y, z] = headOffsetM;
   const world = new Matrix4().makeTranslation(-x, -y, -z);
   const states = solveBodyPose(skeleton, heldPose(held.body, stander));
-  const joint = (n: string) => world.clone().multiply(new Matrix4().compose(states[n].place, states[n].turn, ONE));
+  const joint = (n: string) => world.clone().multiply(jointMatrix(states[n]));
   /** What a place of the head form, seen at rest, is carried to by a joint. */
   const carried = (n: string) => {
-    const { place, turn } = skeleton.rest[n];
     return joint(n)
-      .multiply(new Matrix4().compose(place, turn, ONE).invert())
+      .multiply(jointMatrix(skeleton.rest[n]).invert())
       .multiply(new Matrix4().makeTranslation(x, y, z));
   };
   const head = carried('head').multiply(turnMatrix(held.head));
   const joints = Object.fromEntries(HUMANOID_BONES.map((n) => [n, joint(n).toArray()]));
-  const atRest = skeleton.rest.head;
   joints.head = head
     .clone()
     .multiply(new Matrix4().makeTranslation(-x, -y, -z))
-    .multiply(new Matrix4().compose(atRest.place, atRest.turn, ONE))
+    .multiply(jointMatrix(skeleton.rest.head))
     .toArray();
   const shoulders = carried('upperChest').multiply(new Matrix4().makeTranslation(...SKELETONS[size].shouldersM));
   return { timeS, camera, head: head.toArray(), shoulders: shoulders.toArray(), joints };

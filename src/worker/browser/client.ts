@@ -54,6 +54,7 @@ const inForms = thread<Forms>(() => new Worker(new URL('./form.worker.ts', impor
 export const forms = {
   warm: () => inForms((t) => t.warm() as ReturnType<Forms['warm']>),
   makeBody: (...a: Parameters<Forms['makeBody']>) => inForms((t) => t.makeBody(...a) as ReturnType<Forms['makeBody']>),
+  wornOverPoses: (...a: Parameters<Forms['wornOverPoses']>) => inForms((t) => t.wornOverPoses(...a) as ReturnType<Forms['wornOverPoses']>),
   makeForm: (...a: Parameters<Forms['makeForm']>) => inForms((t) => t.makeForm(...a) as ReturnType<Forms['makeForm']>),
 };
 

@@ -1,7 +1,10 @@
 /** The browser's thread for forms: small, so that it stands while a page is still being put together. */
 import { expose } from 'comlink';
+import type { WornSaid } from '@/core/fit/worn';
+import { type WornPoseRow, wornOverPoses } from '@/core/fit/wornfit';
 import { type Form, type FormSize, makeForm } from '@/core/form';
-import { type DrawnBody, drawnBody, shapeBody } from '@/core/form/body';
+import { bodyRest, type DrawnBody, drawnBody, shapeBody } from '@/core/form/body';
+import type { Model } from '@/core/model';
 import { bodyBase, formBase } from './formbase';
 
 const forms = {
@@ -10,6 +13,10 @@ const forms = {
     await formBase();
   },
   makeBody: async (size: FormSize): Promise<DrawnBody> => drawnBody(shapeBody(await bodyBase(), size)),
+  /** How a garment sits over the body's poses. */
+  async wornOverPoses(model: Model, said: WornSaid, size: FormSize): Promise<WornPoseRow[]> {
+    return wornOverPoses(model, said, bodyRest(size).skeleton, drawnBody(shapeBody(await bodyBase(), size)));
+  },
   makeForm: async (size: FormSize): Promise<Form> => makeForm(await formBase(), size),
 };
 export type Forms = typeof forms;

@@ -2,12 +2,15 @@
 /** A garment on the body: its bones go with the wearer's joints; what of it is not drawn; what of the wearer is drawn again after it. */
 import { useEffect, useMemo, useState } from 'react';
 import { ulid } from 'ulid';
-import { showAgain, shownAgain, type WornReport, wear } from '@/core/fit';
-import type { FormSize } from '@/core/form';
+import { showAgain, shownAgain, type WornPoseRow, type WornReport, wear } from '@/core/fit';
+import { BODY_STRIP, type FormSize } from '@/core/form';
+import type { BodyPoseName } from '@/core/form/body';
 import type { Model } from '@/core/model';
 import { changePart, drawnModel, type PartOf } from '@/core/piece';
 import { counted } from '@/core/words/counted';
 import { BODY_AREAS, type BodyArea, jointWords } from '@/core/words/humanoid';
+import { forms } from '@/worker/browser';
+import { Flag } from '../../kit';
 import { say } from '../../kit/say';
 import { useDocument, usePiece } from '../../piece/context';
 import { useFitModels } from '../run';
@@ -110,6 +113,7 @@ function Fitted({ part, worn, model }: { part: PartOf<'model'>; worn: Worn; mode
         locked={locked}
         onPut={(area, on) => put('under', area, on)}
       />
+      <OverPoses key={JSON.stringify(worn)} model={model} worn={worn} form={doc.settings.form} />
       <fieldset className="flex flex-wrap gap-x-3 gap-y-1 mt-2 text-small">
         <legend
           className="soft text-micro float-left mr-1"
@@ -176,6 +180,81 @@ function useReport(model: Model, worn: Worn, form: FormSize): WornReport | null 
   }, [model, worn, form]);
   return report;
 }
+
+/** Deeper is a fault that is seen, mm. */
+const DEEP_MM = 3;
+
+function OverPoses({ model, worn, form }: { model: Model; worn: Worn; form: FormSize }) {
+  const [rows, setRows] = useState<WornPoseRow[] | null>(null);
+  const [busy, setBusy] = useState(false);
+  const { takePose } = useFit.getState();
+  const poseId = useFit((s) => s.poseId);
+  const measure = async () => {
+    if (busy) return;
+    setBusy(true);
+    await forms
+      .wornOverPoses(model, worn, form)
+      .then(setRows, (e: Error) => say.error(e.message))
+      .finally(() => setBusy(false));
+  };
+  if (!rows)
+    return (
+      <button
+        type="button"
+        className="btn btn-line btn-sm w-full mt-2"
+        aria-disabled={busy}
+        title="How deep it lies under the skin, and how far it is drawn, in each pose of the body"
+        onClick={() => void measure()}
+      >
+        {busy ? 'Every pose is measured …' : 'Measure it over the poses'}
+      </button>
+    );
+  return (
+    <table className="w-full text-micro mt-2" aria-label="Over the poses">
+      <thead>
+        <tr className="soft text-left">
+          <th className="font-normal">Pose</th>
+          <th className="font-normal text-right">under the skin, mm</th>
+          <th className="font-normal text-right">longest edge</th>
+        </tr>
+      </thead>
+      <tbody>
+        {rows.map((r) => {
+          const pose = BODY_STRIP.find((p) => p.body === r.pose && p.yawDeg === 0);
+          return (
+            <tr key={r.pose} className="rule-b">
+              <td className="py-[3px]">
+                <button
+                  type="button"
+                  className="link"
+                  aria-pressed={pose !== undefined && poseId === pose.id}
+                  onClick={() => takePose(pose ?? { id: r.pose, label: r.pose, yawDeg: 0, pitchDeg: 0, rollDeg: 0, body: r.pose })}
+                >
+                  {POSE_WORDS[r.pose]}
+                </button>
+              </td>
+              <td className="num text-right" title={`${(r.under * 100).toFixed(0)} % of its places lie under the skin`}>
+                {r.deepMm >= DEEP_MM && <Flag kind="note" size={12} />} {r.deepMm.toFixed(1)}
+              </td>
+              <td className="num text-right">×{r.stretch.toFixed(2)}</td>
+            </tr>
+          );
+        })}
+      </tbody>
+    </table>
+  );
+}
+
+const POSE_WORDS: Readonly<Record<BodyPoseName, string>> = {
+  A: 'arms out',
+  T: 'arms level',
+  armsDown: 'arms down',
+  armsHalf: 'arms half down',
+  handsOnHips: 'hands on hips',
+  oneArmUp: 'one arm up',
+  seated: 'seated',
+  fist: 'fists',
+};
 
 /** Turned by less than this is as the body stands. */
 const TURNED_DEG = 8;
