@@ -181,8 +181,9 @@ function useReport(model: Model, worn: Worn, form: FormSize): WornReport | null 
   return report;
 }
 
-/** Deeper is a fault that is seen, mm. */
+/** Deeper, and of more of it, is a fault that is seen: mm, and a share. */
 const DEEP_MM = 3;
+const MUCH = 0.05;
 
 function OverPoses({ model, worn, form }: { model: Model; worn: Worn; form: FormSize }) {
   const [rows, setRows] = useState<WornPoseRow[] | null>(null);
@@ -214,8 +215,15 @@ function OverPoses({ model, worn, form }: { model: Model; worn: Worn; form: Form
       <thead>
         <tr className="soft text-left">
           <th className="font-normal">Pose</th>
-          <th className="font-normal text-right">under the skin, mm</th>
-          <th className="font-normal text-right">longest edge</th>
+          <th className="font-normal text-right" title="Share of its places that lie under the skin">
+            under
+          </th>
+          <th className="font-normal text-right" title="Of those, nineteen in twenty lie no deeper">
+            by mm
+          </th>
+          <th className="font-normal text-right" title="Longest edge, against the same edge at rest">
+            edge
+          </th>
         </tr>
       </thead>
       <tbody>
@@ -226,16 +234,17 @@ function OverPoses({ model, worn, form }: { model: Model; worn: Worn; form: Form
               <td className="py-[3px]">
                 <button
                   type="button"
-                  className="link"
+                  className="link whitespace-nowrap"
                   aria-pressed={pose !== undefined && poseId === pose.id}
                   onClick={() => takePose(pose ?? { id: r.pose, label: r.pose, yawDeg: 0, pitchDeg: 0, rollDeg: 0, body: r.pose })}
                 >
                   {POSE_WORDS[r.pose]}
                 </button>
               </td>
-              <td className="num text-right" title={`${(r.under * 100).toFixed(0)} % of its places lie under the skin`}>
-                {r.deepMm >= DEEP_MM && <Flag kind="note" size={12} />} {r.deepMm.toFixed(1)}
+              <td className="num text-right whitespace-nowrap">
+                {r.deepMm >= DEEP_MM && r.under >= MUCH && <Flag kind="note" size={12} />} {(r.under * 100).toFixed(0)} %
               </td>
+              <td className="num text-right">{r.deepMm.toFixed(1)}</td>
               <td className="num text-right">×{r.stretch.toFixed(2)}</td>
             </tr>
           );

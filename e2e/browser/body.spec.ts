@@ -1,0 +1,151 @@
+/** The wearer's body: what hides as it does, hands and face shown again, joints, a garment that gets its bones from it. */
+import { WebIO } from '@gltf-transform/core';
+import { expect, type Page } from '@playwright/test';
+import { darkSuit } from '../../src/core/fit/samples';
+import { add, change, changePart, createSolid, Layer, onAnchor } from '../../src/core/piece';
+import { drawn, makePiece, pixels, saved, saveEdits, signIn, site, test } from '../support/page';
+
+/** A sheet as large as a person, so far before or behind the hips. */
+const sheet = (zM: number) => ({
+  ...createSolid('sheet', 'sheet', { form: 'plane', sizeMm: [1500, 2300, 1], roundMm: 0, wallMm: 1, open: [] }, onAnchor('head')),
+  offset: {
+    positionM: [0, -0.75, zM] as [number, number, number],
+    turnRad: [0, 0, 0] as [number, number, number],
+    size: [1, 1, 1] as [number, number, number],
+  },
+});
+
+/** Of the Mirror, which share of the sheet's picture shows something else: below the head, and at its height. */
+async function holes(page: Page) {
+  await page.reload();
+  await drawn(page, 'mirror');
+  const { width, height, data } = await pixels(page.locator('[data-view="mirror"]'));
+  const pale = (i: number) =>
+    Math.min(data[i], data[i + 1], data[i + 2]) > 120 &&
+    Math.max(data[i], data[i + 1], data[i + 2]) - Math.min(data[i], data[i + 1], data[i + 2]) < 40;
+  const share = (from: number, to: number) => {
+    let [all, other] = [0, 0];
+    for (let y = Math.round(height * from); y < height * to; y++)
+      for (let x = Math.round(width * 0.06); x < width * 0.94; x++) {
+        all++;
+        if (!pale((y * width + x) * 4)) other++;
+      }
+    return other / all;
+  };
+  return { head: share(0.22, 0.34), below: share(0.4, 0.72) };
+}
+
+test('the body hides what is behind it; hands, then the face, are shown again before what covers them', async ({ page }) => {
+  await signIn(page);
+  const piece = await makePiece(page, 'Body');
+  await saveEdits(page, piece, [changePart('head-block', { region: 'body' }), add('parts', sheet(-0.3))]);
+  await page.goto(`${site()}/piece/${piece}/fit`);
+  const behind = await holes(page);
+  // a trunk, legs and arms stand before the sheet
+  expect(behind.below).toBeGreaterThan(0.2);
+  expect(behind.below).toBeLessThan(0.6);
+  await saveEdits(page, piece, [changePart('sheet', { offset: sheet(0.5).offset })]);
+  const before = await holes(page);
+  expect(before.below).toBeLessThan(0.01);
+  expect(before.head).toBeLessThan(0.01);
+  await saveEdits(page, piece, [add('layers', Layer.parse({ id: 'again', kind: 'matte', matte: { name: 'hands' } }))]);
+  const hands = await holes(page);
+  expect(hands.head).toBeLessThan(0.01);
+  expect(hands.below).toBeGreaterThan(0.004);
+  expect(hands.below).toBeLessThan(0.05);
+  await saveEdits(page, piece, [change('layers', 'again', { matte: { name: 'face', invert: false, featherPx: 0 } })]);
+  const face = await holes(page);
+  expect(face.head).toBeGreaterThan(0.02);
+  expect(face.below).toBeLessThan(0.001);
+  await page.getByRole('radio', { name: 'stacking' }).click();
+  await expect(page.getByRole('region', { name: 'Stacking' })).toContainText('Face again');
+});
+
+test('what hangs on a wrist goes with it, and is listed under it', async ({ page }) => {
+  await signIn(page);
+  const piece = await makePiece(page, 'Wrist');
+  const ball = createSolid('ball', 'Ball', { form: 'sphere', sizeMm: [160, 160, 160], roundMm: 0, wallMm: 1, open: [] }, onAnchor('head'));
+  await saveEdits(page, piece, [add('parts', ball)]);
+  await page.goto(`${site()}/piece/${piece}/fit?parts=ball`);
+  const hangs = page.getByRole('combobox', { name: 'Hangs on' });
+  await hangs.selectOption({ label: 'left wrist' });
+  await expect(page.getByRole('tree', { name: 'Left wrist' }).getByRole('treeitem')).toHaveCount(1);
+  await page.getByRole('button', { name: 'Put at anchor' }).click();
+  // where the picture is brightest of what a dusk and dark clothes leave
+  const place = async () => {
+    await drawn(page, 'mirror');
+    const { width, height, data } = await pixels(page.locator('[data-view="mirror"]'));
+    let [x, y, n] = [0, 0, 0];
+    for (let i = 0; i < data.length; i += 4)
+      if (Math.min(data[i], data[i + 1], data[i + 2]) > 150) {
+        x += (i / 4) % width;
+        y += Math.floor(i / 4 / width);
+        n++;
+      }
+    return { n, x: x / n / width, y: y / n / height };
+  };
+  const out = await place();
+  expect(out.n).toBeGreaterThan(50);
+  await page.getByRole('button', { name: 'Pose one arm up' }).click();
+  await expect(page.getByRole('button', { name: 'Pose one arm up' })).toHaveAttribute('aria-current', 'true');
+  const up = await place();
+  expect(out.y - up.y).toBeGreaterThan(0.2);
+  // its left is at the picture's right
+  expect(up.x).toBeGreaterThan(0.5);
+  await page.getByRole('combobox', { name: 'Take', exact: true }).selectOption('body-walk');
+  await saved(page);
+  await expect(hangs.locator('option:checked')).toHaveText('left wrist');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByRole('tree', { name: 'Head' }).getByRole('treeitem')).toHaveCount(2);
+});
+
+test('a garment without bones gets them from the body it lies on, is worn, measured and taken off', async ({ page }) => {
+  await signIn(page);
+  const piece = await makePiece(page, 'Bare suit');
+  const document = await new WebIO().readBinary(await darkSuit(10));
+  for (const n of document.getRoot().listNodes()) if (n.getMesh()) n.setSkin(null);
+  for (const n of document.getRoot().listNodes()) if (!n.getMesh()) n.dispose();
+  for (const s of document.getRoot().listSkins()) s.dispose();
+  for (const p of document.getRoot().listMeshes()[0].listPrimitives()) p.setAttribute('JOINTS_0', null).setAttribute('WEIGHTS_0', null);
+  await page.goto(`${site()}/piece/${piece}/stock`);
+  await page
+    .getByLabel('Files for Stock')
+    .setInputFiles([{ name: 'suit.glb', mimeType: '', buffer: Buffer.from(await new WebIO().writeBinary(document)) }]);
+  await expect(page.getByRole('button', { name: 'suit.glb', exact: true }).first()).toBeVisible();
+  await saved(page);
+  await page.getByRole('button', { name: 'Hang a part' }).last().click();
+  await page.waitForURL(/fit/);
+  const card = page.getByRole('region', { name: 'On the body' });
+  await expect(card).toContainText('It has no bones');
+  await expect(card.getByRole('button', { name: 'Let the body wear it' })).toHaveAttribute('aria-disabled', 'true');
+  await page.getByRole('link', { name: /^Rig/ }).click();
+  await page.getByRole('button', { name: 'A garment' }).click();
+  const bones = page.getByRole('region', { name: 'Bones of the garment' });
+  await expect(bones).toContainText('22 bones');
+  await bones.getByRole('button', { name: /left elbow/ }).click();
+  await expect(bones.getByRole('button', { name: /left elbow/ })).toHaveAttribute('aria-pressed', 'true');
+  await bones.getByLabel('Bones', { exact: true }).selectOption('17');
+  await expect(bones).toContainText('17 bones');
+  await page.getByRole('link', { name: /^Fit/ }).click();
+  await card.getByRole('button', { name: 'Let the body wear it' }).click();
+  await expect(card).toContainText('17 bones on the body’s joints');
+  await expect(card).toContainText('level, a T');
+  await card.getByRole('button', { name: 'Measure it over the poses' }).click();
+  const rows = card.getByRole('table', { name: 'Over the poses' }).getByRole('row');
+  await expect(rows).toHaveCount(9);
+  await expect(rows.filter({ hasText: 'arms out' })).toContainText('×1.00');
+  await rows.filter({ hasText: 'seated' }).getByRole('button').click();
+  await expect(page.getByRole('button', { name: 'Pose seated' })).toHaveAttribute('aria-current', 'true');
+  // what is measured is measured anew where something of it is left out
+  await card.getByRole('group', { name: 'Left out of it' }).getByLabel('legs').check();
+  await expect(card.getByRole('button', { name: 'Measure it over the poses' })).toBeVisible();
+  await card.getByRole('group', { name: 'Shown before it' }).getByLabel('Face').check();
+  await page.getByRole('radio', { name: 'stacking' }).click();
+  await expect(page.getByRole('region', { name: 'Stacking' })).toContainText('Face again');
+  await card.getByRole('group', { name: 'Shown before it' }).getByLabel('Face').uncheck();
+  await expect(page.getByRole('region', { name: 'Stacking' })).not.toContainText('Face again');
+  await card.getByRole('button', { name: 'take it off' }).click();
+  await expect(card.getByRole('button', { name: 'Let the body wear it' })).toBeVisible();
+  await saved(page);
+});
