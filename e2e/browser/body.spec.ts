@@ -131,6 +131,12 @@ test('a garment without bones gets them from the body it lies on, is worn, measu
   await card.getByRole('button', { name: 'Let the body wear it' }).click();
   await expect(card).toContainText('17 bones on the body’s joints');
   await expect(card).toContainText('level, a T');
+  // what a bone was taken for is said otherwise
+  await card.getByText('17 bones on the body’s joints').click();
+  await card.getByLabel('What leftFoot goes with').selectOption('');
+  await expect(card).toContainText('16 bones on the body’s joints, 1 of its own');
+  await card.getByLabel('What leftFoot goes with').selectOption('leftFoot');
+  await expect(card).toContainText('17 bones on the body’s joints');
   await card.getByRole('button', { name: 'Measure it over the poses' }).click();
   const rows = card.getByRole('table', { name: 'Over the poses' }).getByRole('row');
   await expect(rows).toHaveCount(9);

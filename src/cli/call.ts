@@ -10,6 +10,7 @@ import { parseBytes } from '@/core/math';
 import type { ProfileId } from '@/core/piece';
 import { NO_LIMITS } from '@/core/prepare';
 import { HUMANOID_DETAILS } from '@/core/words/humanoid';
+import { REST_STANCE_NAMES } from '@/core/words/stances';
 import { rootDir } from './data';
 import { CliFailure, say } from './failure';
 import type { InspectOptions } from './inspect';
@@ -51,11 +52,12 @@ const USAGE = `Use: ./scaphos COMMAND
                                           makes models light with the least visible error; exit 0 limits met, 1 not met
                                           (the nearest is written), 2 not readable. NAME: ${Object.keys(PROFILES).join(', ')}
   rig FILE [--chains | --chain "x,y,z:x,y,z" [--bones N] … | --figure [--detail 17|22|52] [--joints JOINTS.json]
-           | --garment [--form S|M|L] [--detail 17|22|52]]
+           | --garment [--form S|M|L] [--detail 17|22|52]] [--rest T|A|half]
            [--motion NAME|FILE[:SPEED]] … [--weights auto|heat|voxel] --out OUT.glb [--json]
                                           raises bones and weights: a chain in every limb, or between presses in the
                                           file's metres; a figure's joints that are not right are given in JOINTS;
                                           a garment gets those of the body it lies on, and its weights;
+                                          --rest holds a figure's arms level, out or half down at rest;
                                           motions of our own, or of a BVH, FBX or GLB, on a figure or on bones that FILE has;
                                           exit 0 rigged, 1 nothing is long enough or joints are to be looked at, 2 not to be rigged
   piece new NAME --out P.zip              an empty piece as a bundle
@@ -87,6 +89,7 @@ const OPTIONS = {
   chain: { type: 'string', multiple: true },
   figure: { type: 'boolean' },
   garment: { type: 'boolean' },
+  rest: { type: 'string' },
   detail: { type: 'string' },
   joints: { type: 'string' },
   form: { type: 'string' },
@@ -125,7 +128,7 @@ const KNOWN: Record<string, OptionName[]> = {
   audit: ['since', 'json'],
   inspect: ['json', 'as', 'fix', 'out'],
   prepare: ['json', 'as', 'out', 'profile', 'recipe', 'max-bytes', 'max-triangles', 'max-texture', 'max-bones'],
-  rig: ['json', 'out', 'chains', 'chain', 'bones', 'figure', 'garment', 'form', 'detail', 'joints', 'motion', 'weights'],
+  rig: ['json', 'out', 'chains', 'chain', 'bones', 'figure', 'garment', 'form', 'rest', 'detail', 'joints', 'motion', 'weights'],
   piece: ['json', 'as', 'out', 'edits', 'add'],
   run: ['json', 'take', 'until', 'rate', 'every'],
   schema: [],
@@ -209,6 +212,7 @@ interface RigValues {
   bones?: string[];
   figure?: boolean;
   garment?: boolean;
+  rest?: string;
   form?: string;
   detail?: string;
   joints?: string;
@@ -222,8 +226,14 @@ async function readRigOptions(values: RigValues): Promise<RigOptions> {
   const ways = [values.chains ?? false, chain.length > 0, values.figure ?? false, values.garment ?? false];
   const moves = (values.motion ?? []).length > 0;
   const raised = ways.filter(Boolean).length;
-  if (raised > 1 || (raised === 0 && !moves))
-    throw usage('rig takes --chains, or one --chain or more, or --figure, or --garment; or --motion alone for bones that the file has.');
+  const rest = values.rest === undefined ? null : (REST_STANCE_NAMES.find((s) => s === values.rest) ?? undefined);
+  if (rest === undefined) throw usage(`--rest takes ${REST_STANCE_NAMES.join(', ')}, not ${values.rest}.`);
+  if (rest && (values.chains || chain.length > 0))
+    throw usage('--rest is for a figure: with --figure or --garment, or alone for bones that the file has.');
+  if (raised > 1 || (raised === 0 && !moves && !rest))
+    throw usage(
+      'rig takes --chains, or one --chain or more, or --figure, or --garment; or --motion or --rest alone for bones that the file has.',
+    );
   if (!values.figure && values.joints !== undefined) throw usage('--joints belongs to --figure.');
   if (!values.figure && !values.garment && values.detail !== undefined) throw usage('--detail belongs to --figure and --garment.');
   if (!values.garment && values.form !== undefined) throw usage('--form belongs to --garment.');
@@ -253,6 +263,7 @@ async function readRigOptions(values: RigValues): Promise<RigOptions> {
             ? null
             : chain.map((c, i) => ({ ...readPresses(c), bones: counts[i] ?? null })),
     weights,
+    rest,
     motions: asked.flatMap((m) => m.own ?? []),
     captures: asked.flatMap((m) => (m.own ? [] : [readCapture(m.text)])),
     out: values.out,

@@ -14,6 +14,7 @@ import {
   type MotionName,
   SURE,
 } from '@/core/words/humanoid';
+import type { RestStance } from '@/core/words/stances';
 import { intake, JobError, openModel, rig } from '@/worker/node';
 import { CliFailure } from './failure';
 
@@ -32,6 +33,8 @@ export interface RigOptions {
   motions: { motion: MotionName; speed: number | null; energy: number; inPlace: boolean }[];
   /** Files of captured motions, and how fast. */
   captures: { file: string; speed: number }[];
+  /** Arms of a figure held so at rest; null: as they are. */
+  rest: RestStance | null;
   out: string;
 }
 
@@ -135,7 +138,7 @@ export function readCapture(text: string): RigOptions['captures'][number] {
 /** Of a captured motion by itself: on the spot, coming round, feet held. */
 const AS_TAKEN = { clip: null, energy: 1, inPlace: true, blend: 12, standing: true } as const;
 
-async function rigFile(file: string, { raise, weights, motions, captures, out }: RigOptions): Promise<Row> {
+async function rigFile(file: string, { raise, weights, motions, captures, rest, out }: RigOptions): Promise<Row> {
   const failed = (code: string, message: string): Row => ({ file, error: { code, message } });
   const found = await stat(file).catch(() => null);
   if (!found) return failed('file/not-found', `There is no file ${file}.`);
@@ -154,7 +157,7 @@ async function rigFile(file: string, { raise, weights, motions, captures, out }:
         return failed('rig/no-clip', `${name} holds no motion.`);
       taken.push({ ...AS_TAKEN, name: retargetName({ clip: null, name }), speed: c.speed, path: join(dir, read.model) });
     }
-    const done = await rig({ path: join(dir, opened.model), raise, weights, motions, captures: taken, out: made });
+    const done = await rig({ path: join(dir, opened.model), raise, weights, motions, captures: taken, rest, out: made });
     await copyFile(made, out);
     return { file, ...done, written: out, seconds: Number(((performance.now() - from) / 1000).toFixed(2)) };
   } catch (error) {

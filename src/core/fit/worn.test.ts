@@ -92,6 +92,11 @@ describe('a garment on the body', () => {
       for (const i of hand) for (let k = 0; k < 3; k++) expect(Math.abs(level[i + k] - other[i + k])).toBeLessThan(1e-3);
     }
     const report = wornReport(await read(await darkSuit(20, 44)), { bones: SUIT, hides: [], under: [] }, bodyRest('M').skeleton);
+    expect(report.missing).toEqual([]);
+    const sleeve = { upperarm_l: 'leftUpperArm', lowerarm_l: 'leftLowerArm' };
+    const alone = wornReport(suit, { bones: sleeve, hides: [], under: [] }, bodyRest('M').skeleton);
+    expect(alone.missing).toEqual(['rightUpperArm', 'rightLowerArm']);
+    expect(alone.rows.filter((r) => r.bone === null)).toHaveLength(20);
     expect(report.armsDeg).toBeCloseTo(44, 4);
     expect(wornReport(suit, { bones: SUIT, hides: [], under: [] }, bodyRest('M').skeleton).armsDeg).toBeCloseTo(0, 4);
   });

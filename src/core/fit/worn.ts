@@ -263,6 +263,8 @@ export interface WornRow {
 }
 export interface WornReport {
   rows: WornRow[];
+  /** Bones of the body that it lacks where it has others: of a sleeve without a hand the hand. */
+  missing: string[];
   /** How far its arms are below level at rest, °; null where it has none. */
   armsDeg: number | null;
 }
@@ -288,6 +290,7 @@ export function wornReport(model: Model, said: WornSaid, rest: BodySkeleton): Wo
       ...fitted.map(({ node, bone, turnedDeg, long }) => ({ node: model.nodes[node].name, bone, turnedDeg, long })),
       ...own.map((n) => ({ node: model.nodes[n].name, bone: null, turnedDeg: null, long: null })),
     ],
+    missing: HUMANOID_SETS[22].filter((n) => !fitted.some((w) => w.bone === n) && fitted.some((w) => areaOf(w.bone) === areaOf(n))),
     armsDeg: arms.length > 0 ? arms.reduce((a, b) => a + b, 0) / arms.length : null,
   };
 }

@@ -15,6 +15,7 @@ import {
   type Rig,
   RigError,
   raiseBones,
+  restIn,
   retargetClip,
   retargetName,
   rigChains,
@@ -105,6 +106,7 @@ const RUNS: { readonly [K in StepKind]: Run<K> } = {
     return void raised(document, (surface) => rigLaid(surface, base, settings));
   },
   known: (document, { joints }) => tellBones(document, joints),
+  stance: (document, { rest }) => void inWords(() => restIn(document, rest)),
   shares: (document, { edits, mirrored }) => inWords(() => runShares(document, edits, mirrored)),
   motion: (document, settings) => void runMotion(document, settings),
   retarget: runRetarget,

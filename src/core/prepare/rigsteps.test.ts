@@ -1,11 +1,12 @@
 /** The steps for bones and clips: what moves keeps moving as it did. */
-import type { Document } from '@gltf-transform/core';
+import { type Document, WebIO } from '@gltf-transform/core';
 import { AnimationClip, AnimationMixer, Bone, QuaternionKeyframeTrack, Vector3 } from 'three';
 import { expect, describe as group, it } from 'vitest';
-import { bentTube, errorsOf, namesOf, run, tools } from '../../../e2e/support/preparing';
+import { bentTube, errorsOf, lone, namesOf, run, tools } from '../../../e2e/support/preparing';
 import { readModel } from '../intake';
 import { readFloats } from '../model/arrays';
 import { poseAt, posedPrimitives } from '../model/pose';
+import { manikin } from '../rig/samples';
 import { runStep } from './recipe';
 
 /** Every vertex at a time of the first clip. */
@@ -182,5 +183,21 @@ group('skinned shapes at the root', () => {
     expect(node.listChildren()).toEqual([]);
     expect(home(d).listChildren()).toContain(node);
     for (const s of [0, 0.4, 1]) expect(apart(still, d, s)).toBeLessThan(1e-7);
+  });
+});
+
+group('another rest pose', () => {
+  it('of a figure raised in the recipe is no error: what it is compared with stands so too', async () => {
+    const { positions, triangles } = manikin();
+    const source = await new WebIO().readBinary(await lone(4, positions, triangles));
+    const figure = { step: 'figure' as const, settings: { detail: 17 as const, jointsM: {}, weights: 'auto' as const } };
+    const stance = { step: 'stance' as const, settings: { rest: 'half' as const } };
+    const plain = await run(source, [figure]);
+    const made = await run(source, [figure, stance]);
+    // its arms did move
+    const [before, now] = [plain, made].map((m) => placesAt(m.document, 0));
+    expect(Math.max(...before.map((p, i) => p.distanceTo(now[i])))).toBeGreaterThan(0.05);
+    expect(made.e).toBeLessThan(0.2);
+    expect(await errorsOf(made.packed)).toEqual([]);
   });
 });

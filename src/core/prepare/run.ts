@@ -39,7 +39,9 @@ const PLACES = stepsThat('place');
 const PAINTS = stepsThat('paint');
 /** Steps that show when the bytes are written: the document stays as it is. */
 const PACKS = stepsThat('pack');
-const SHAPES_ONLY = stepsThat('place', 'pack', 'shape');
+const SHAPES_ONLY = stepsThat('place', 'pack', 'rig', 'pose', 'shape');
+const POSES = stepsThat('pose');
+const RIGS = stepsThat('rig', 'pose');
 
 const copyOf = (d: Document) => cloneDocument(d).setLogger(new Logger(Logger.Verbosity.SILENT));
 
@@ -74,7 +76,7 @@ export async function movesOf(source: Document, steps: readonly RecipeStep[], to
   return moves;
 }
 
-/** The original as it lies and is painted after its recipe: what every step is measured against. */
+/** The original as it lies, stands and is painted after its recipe: what every step is measured against. */
 export async function referenceOf(
   source: Document,
   steps: readonly RecipeStep[],
@@ -83,7 +85,9 @@ export async function referenceOf(
   tools: RecipeTools,
   cache: TextureCache,
 ): Promise<Reference> {
-  const paints = steps.filter((s) => PAINTS.has(s.step));
+  // what stands otherwise at rest is compared with the original standing so: with bones, where it has none of its own
+  const posed = steps.findLastIndex((s) => POSES.has(s.step));
+  const paints = steps.filter((s, i) => PAINTS.has(s.step) || (i <= posed && RIGS.has(s.step)));
   const document = paints.length > 0 ? copyOf(source) : source;
   for (const s of paints) await runStep(document, s, tools);
   return makeReference(moveShape(readShape(document), moved), await cache.of(document), distanceM);

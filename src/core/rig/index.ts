@@ -24,6 +24,7 @@ export { type ChainAsked, type Rig, type RiggedChain, ROOT, rigChains, rigLimbs 
 export { axisOf, POSE_AXES, type PoseAxis, type Posed, type PoseTest, poseOne, TEST_TURN_DEG, testPoses } from './posetest';
 export { raiseBones } from './raise';
 export { type Spar, type SparChain, sparsOf } from './spars';
+export { restIn } from './stance';
 export { type Surface, surfaceFrom, surfaceOf } from './surface';
 export { unhungBones } from './unhung';
 export { type Binding, bind, methodFor, type WeightMethod } from './weights/bind';

@@ -57,6 +57,11 @@ export const OFFERED: readonly { label: string; about: string; draft: StepDraft 
     draft: { step: 'garment', settings: { form: 'M', detail: 22, smooth: 6 } },
   },
   {
+    label: 'Another rest pose',
+    about: 'Arms of a figure with bones held otherwise at rest; motions stay',
+    draft: { step: 'stance', settings: { rest: 'T' } },
+  },
+  {
     label: 'Take out idle bones',
     about: 'And four influences a vertex',
     draft: { step: 'bones', settings: { dropUnused: true, fourInfluences: true, limit: null } },

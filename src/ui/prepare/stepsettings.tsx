@@ -1,10 +1,11 @@
 'use client';
 /** Everything a step can be told, opened under its row. */
 import { MEND_OPS, PACKINGS, type RecipeStep, TEXTURE_OPS, WEIGHT_METHODS } from '@/core/piece';
+import { REST_STANCE_NAMES } from '@/core/words/stances';
 import { Check, PickField } from '../kit';
 import { Motions } from '../rig/motions';
 import { TakenMotions } from '../rig/taken';
-import { OP_WORDS, WEIGHT_WORDS } from '../stock/recipe';
+import { OP_WORDS, STANCE_WORDS, WEIGHT_WORDS } from '../stock/recipe';
 import { grid, Num } from './fields';
 import { Pictures } from './picturesettings';
 import type { ModelParts, Painting, Step } from './settingtypes';
@@ -73,6 +74,16 @@ export function StepSettings({
           value={step.settings.weights}
           options={WEIGHT_METHODS.map((w) => [w, WEIGHT_WORDS[w]] as const)}
           onChange={(weights) => onChange({ ...step, settings: { ...step.settings, weights } } as typeof step)}
+        />,
+      );
+    case 'stance':
+      return grid(
+        <PickField
+          label="Rest pose"
+          wide
+          value={step.settings.rest}
+          options={REST_STANCE_NAMES.map((s) => [s, STANCE_WORDS[s]] as const)}
+          onChange={(rest) => onChange({ ...step, settings: { rest } })}
         />,
       );
     case 'garment':

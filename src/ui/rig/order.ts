@@ -2,7 +2,7 @@
 import { ulid } from 'ulid';
 import { type RecipeStep, STEPS } from '@/core/piece';
 
-const ORDER: readonly RecipeStep['step'][] = ['chains', 'figure', 'garment', 'known', 'shares', 'motion', 'retarget', 'bones'];
+const ORDER: readonly RecipeStep['step'][] = ['chains', 'figure', 'garment', 'known', 'shares', 'stance', 'motion', 'retarget', 'bones'];
 
 /** The one step of its kind with these settings, in its place; null: none of it. */
 export function withStep<K extends RecipeStep['step']>(

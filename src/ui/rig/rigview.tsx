@@ -20,6 +20,7 @@ import { Motions } from './motions';
 import { withRaised, withStep } from './order';
 import { Picture, type Place } from './picture';
 import { FigurePlate } from './plates';
+import { RestPose } from './restpose';
 import { RigFindings } from './rigfindings';
 import { useDrawn, useStockClips } from './rigmodel';
 import { RigTools, type WeightsAsked } from './rigtools';
@@ -39,6 +40,7 @@ type RetargetStep = Extract<RecipeStep, { step: 'retarget' }>;
 type KnownStep = Extract<RecipeStep, { step: 'known' }>;
 type BonesStep = Extract<RecipeStep, { step: 'bones' }>;
 type SharesStep = Extract<RecipeStep, { step: 'shares' }>;
+type StanceStep = Extract<RecipeStep, { step: 'stance' }>;
 
 const keyOf = (c: SparChain) => `${foundOf(c).name} ${foundOf(c).joint}`;
 
@@ -114,13 +116,16 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
 
   const [tool, setTool] = useShareTool();
   const shares = steps.find((s): s is SharesStep => s.step === 'shares')?.settings;
+  const stance = steps.find((s): s is StanceStep => s.step === 'stance')?.settings.rest ?? null;
+  // joints and places are told where the model came to lie before its rest pose was changed
+  const fixed = busy || stance !== null;
   const putShares = (settings: SharesStep['settings'] | null) => void keep(withStep(steps, 'shares', settings));
   // of a chain its first bone, until another is chosen
   const chosenBone = rig.spars.findIndex((s) => s.name === joint);
   const bone = chosenBone >= 0 ? chosenBone : chosen !== null ? (rig.chains[chosen]?.spars[0] ?? -1) : -1;
   const tester = useTester(data, bone);
   // weights are put right where they are seen
-  const mends = tester.look === 'weights' && bone >= 0 && tool.kind !== 'off';
+  const mends = tester.look === 'weights' && bone >= 0 && tool.kind !== 'off' && stance === null;
   const press = (place: Place) => {
     const edit = mends ? editAt(tool, place, rig.spars[bone].name) : null;
     if (edit) return putShares({ mirrored: tool.mirrored, ...shares, edits: [...(shares?.edits ?? []), edit] });
@@ -194,7 +199,7 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
                 spars={rig.spars}
                 axes={axes}
                 chosen={joint}
-                busy={busy}
+                busy={fixed}
                 heat={tester.heat}
                 lines={tester.lines}
                 moves={tester.look === 'motion'}
@@ -276,6 +281,7 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
           )}
           {((figure && axes) || (foreign && known)) && (
             <>
+              <RestPose rest={stance} busy={busy} onChange={(rest) => void keep(withStep(steps, 'stance', rest ? { rest } : null))} />
               <Motions
                 clips={motion?.settings.clips ?? []}
                 busy={busy}
@@ -303,7 +309,7 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
               spars={rig.spars}
               given={new Set(Object.keys(figure.settings.jointsM))}
               chosen={joint}
-              busy={busy}
+              busy={fixed}
               onChoose={(b) => setJoint(b === joint ? null : b)}
               onMove={moveJoint}
               onKeep={(b) => {

@@ -1,6 +1,7 @@
 'use client';
 import type { RecipeStep, WEIGHT_METHODS } from '@/core/piece';
 import { counted } from '@/core/words/counted';
+import type { RestStance } from '@/core/words/stances';
 
 /** What a mend or a change of pictures does, in words. */
 export const OP_WORDS: Record<string, string> = {
@@ -86,6 +87,8 @@ function otherWords(s: Exclude<RecipeStep, { step: 'transform' | 'mend' | 'textu
       return `Bones and weights of the body it lies on, form ${s.settings.form}`;
     case 'known':
       return `${counted(Object.keys(s.settings.joints).length, 'bone')} told by hand`;
+    case 'stance':
+      return `Rest pose: ${STANCE_WORDS[s.settings.rest]}`;
     case 'shares':
       return `Weights put right at ${counted(s.settings.edits.length, 'place')}`;
     case 'motion':
@@ -109,6 +112,12 @@ export const WEIGHT_WORDS: Record<(typeof WEIGHT_METHODS)[number], string> = {
   auto: 'Weights as the shape asks',
   heat: 'Weights by heat on the surface',
   voxel: 'Weights through voxels',
+};
+
+export const STANCE_WORDS: Readonly<Record<RestStance, string>> = {
+  T: 'arms level (T)',
+  A: 'arms out (A)',
+  half: 'arms half down',
 };
 
 /** A step in a few words. */

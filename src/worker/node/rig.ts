@@ -16,6 +16,7 @@ import {
   type Rig,
   RigError,
   raiseBones,
+  restIn,
   retargetClip,
   rigChains,
   rigFigure,
@@ -28,6 +29,7 @@ import {
   type WeightMethod,
 } from '@/core/rig';
 import type { HumanoidDetail } from '@/core/words/humanoid';
+import type { RestStance } from '@/core/words/stances';
 import { bakedBody } from './bodybase';
 import { readGlb } from './codecs';
 import { writeGlb } from './glb';
@@ -42,6 +44,8 @@ export interface RigJob {
   motions: MotionAsked[];
   /** Captured ones: files of their GLBs. */
   captures: (RetargetAsked & { path: string })[];
+  /** Arms of a figure held so at rest; null: as they are. */
+  rest: RestStance | null;
   out: string;
 }
 
@@ -63,13 +67,14 @@ export interface RigDone {
 const SURE_OF = { pressed: 1, found: 0.7 };
 
 /** @throws {IntakeError} what bars it, in words */
-export async function runRig({ path, raise, weights, motions, captures, out }: RigJob): Promise<RigDone> {
+export async function runRig({ path, raise, weights, motions, captures, rest, out }: RigJob): Promise<RigDone> {
   const document = await readGlb(await readFile(path));
   try {
     const done =
       raise === null
         ? ownBones(document)
         : raiseIn(document, raise, weights, typeof raise === 'object' && 'garment' in raise ? await bakedBody() : null);
+    if (rest) restIn(document, rest);
     const clips = motions.map((m) => motionClip(document, m));
     for (const { path: motion, ...asked } of captures)
       clips.push(retargetClip(document, readModel(await readGlb(await readFile(motion))), asked));

@@ -40,5 +40,5 @@ export type ChainsSettings = z.infer<typeof ChainsSettings>;
 export const chains = defineStep({
   settings: ChainsSettings,
   for: ['model'],
-  effect: 'shape',
+  effect: 'rig',
 });

@@ -3,10 +3,10 @@ import type * as z from 'zod';
 
 /**
  * place: moves the whole model, which is no error. paint: brings pictures that were missing, no error either. pack: shows when the
- * bytes are written. shape: leaves pictures and what they are for alone. pictures: leaves shapes alone. both: neither.
+ * bytes are written. rig: raises bones, or says what of a shape they move. pose: how it stands at rest, which is no error. shape: leaves pictures and what they are for alone. pictures: leaves shapes alone. both: neither.
  * media: of files that are no models.
  */
-export type StepEffect = 'place' | 'paint' | 'pack' | 'shape' | 'pictures' | 'both' | 'media';
+export type StepEffect = 'place' | 'paint' | 'pack' | 'rig' | 'pose' | 'shape' | 'pictures' | 'both' | 'media';
 /** Another file that a step puts into a model, by the SHA-256 of what it is used as. */
 export interface StepLink {
   file: string;

@@ -16,5 +16,5 @@ export type FigureSettings = z.infer<typeof FigureSettings>;
 export const figure = defineStep({
   settings: FigureSettings,
   for: ['model'],
-  effect: 'shape',
+  effect: 'rig',
 });

@@ -16,5 +16,5 @@ export type GarmentSettings = z.infer<typeof GarmentSettings>;
 export const garment = defineStep({
   settings: GarmentSettings,
   for: ['model'],
-  effect: 'shape',
+  effect: 'rig',
 });

@@ -35,6 +35,7 @@ import { retarget } from './retarget';
 import { shares } from './shares';
 import { sheet } from './sheet';
 import { simplify } from './simplify';
+import { stance } from './stance';
 import { straighten } from './straighten';
 import { texture } from './texture';
 import { transform } from './transform';
@@ -62,6 +63,7 @@ export { RepaintSettings } from './repaint';
 export { MOST_BLEND, RetargetSettings } from './retarget';
 export { SharesSettings } from './shares';
 export { SimplifySettings } from './simplify';
+export { StanceSettings } from './stance';
 export { TEXTURE_OPS, TextureSettings } from './texture';
 export { combineTransforms, NO_TRANSFORM, TransformSettings, turnOf } from './transform';
 export { Edge, metres, Pixels } from './values';
@@ -83,6 +85,7 @@ export const STEPS = {
   garment,
   known,
   shares,
+  stance,
   motion,
   retarget,
   bones,

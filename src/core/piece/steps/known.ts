@@ -12,5 +12,5 @@ export type KnownSettings = z.infer<typeof KnownSettings>;
 export const known = defineStep({
   settings: KnownSettings,
   for: ['model'],
-  effect: 'shape',
+  effect: 'rig',
 });

@@ -24,5 +24,5 @@ export type SharesSettings = z.infer<typeof SharesSettings>;
 export const shares = defineStep({
   settings: SharesSettings,
   for: ['model'],
-  effect: 'shape',
+  effect: 'rig',
 });

@@ -8,7 +8,7 @@ import type { BodyPoseName } from '@/core/form/body';
 import type { Model } from '@/core/model';
 import { changePart, drawnModel, type PartOf } from '@/core/piece';
 import { counted } from '@/core/words/counted';
-import { BODY_AREAS, type BodyArea, jointWords } from '@/core/words/humanoid';
+import { BODY_AREAS, type BodyArea, HUMANOID_SETS, jointWords } from '@/core/words/humanoid';
 import { forms } from '@/worker/browser';
 import { Flag } from '../../kit';
 import { say } from '../../kit/say';
@@ -98,7 +98,16 @@ function Fitted({ part, worn, model }: { part: PartOf<'model'>; worn: Worn; mode
     commit(changePart(part.id, { worn: { ...worn, [field]: BODY_AREAS.filter((a) => (a === area ? on : worn[field].includes(a))) } }));
   return (
     <>
-      {report && <Told report={report} />}
+      {report && (
+        <Told
+          report={report}
+          locked={locked}
+          onTake={(node, bone) => {
+            const { [node]: _, ...bones } = worn.bones;
+            commit(changePart(part.id, { worn: { ...worn, bones: bone === null ? bones : { ...bones, [node]: bone } } }));
+          }}
+        />
+      )}
       <Areas
         title="Left out of it"
         about="Where nothing of it is drawn, the wearer’s own is seen"
@@ -270,7 +279,15 @@ const TURNED_DEG = 8;
 /** Longer or shorter by more than this is worth a word. */
 const LONG = 0.15;
 
-function Told({ report: { rows, armsDeg } }: { report: WornReport }) {
+function Told({
+  report: { rows, missing, armsDeg },
+  locked,
+  onTake,
+}: {
+  report: WornReport;
+  locked: boolean;
+  onTake: (node: string, bone: string | null) => void;
+}) {
   const on = rows.filter((r) => r.bone !== null);
   const own = rows.length - on.length;
   const turned = on.filter((r) => (r.turnedDeg ?? 0) >= TURNED_DEG).length;
@@ -296,18 +313,37 @@ function Told({ report: { rows, armsDeg } }: { report: WornReport }) {
       </summary>
       <ul className="grid gap-y-[2px] mt-1.5 max-h-[180px] overflow-y-auto text-micro" aria-label="Bones of the garment">
         {rows.map((r) => (
-          <li key={r.node} className="flex gap-2 min-w-0">
+          <li key={r.node} className="flex items-center gap-1.5 min-w-0">
             <span className="truncate min-w-0 flex-1" title={r.node}>
               {r.node}
             </span>
-            <span className="soft whitespace-nowrap">
-              {r.bone === null ? 'its own' : jointWords(r.bone)}
-              {r.turnedDeg !== null && r.turnedDeg >= TURNED_DEG && `, ${Math.round(r.turnedDeg)}°`}
-              {r.long !== null && Math.abs(r.long - 1) > LONG && `, × ${r.long.toFixed(2)}`}
+            <select
+              className="field h-[24px]! px-1! py-0! text-micro! soft"
+              style={{ width: 118 }}
+              aria-label={`What ${r.node} goes with`}
+              value={r.bone ?? ''}
+              disabled={locked}
+              onChange={(e) => onTake(r.node, e.target.value || null)}
+            >
+              <option value="">its own</option>
+              {(r.bone === null || HUMANOID_SETS[22].includes(r.bone) ? HUMANOID_SETS[22] : [...HUMANOID_SETS[22], r.bone]).map((b) => (
+                <option key={b} value={b}>
+                  {jointWords(b)}
+                </option>
+              ))}
+            </select>
+            <span className="num soft w-[58px] text-right whitespace-nowrap">
+              {r.turnedDeg !== null && r.turnedDeg >= TURNED_DEG && `${Math.round(r.turnedDeg)}°`}
+              {r.long !== null && Math.abs(r.long - 1) > LONG && ` ×${r.long.toFixed(2)}`}
             </span>
           </li>
         ))}
       </ul>
+      {missing.length > 0 && (
+        <p className="soft text-micro mt-1.5">
+          Not in it: {missing.map(jointWords).join(', ')}; what would hang there goes with the bone above.
+        </p>
+      )}
     </details>
   );
 }
