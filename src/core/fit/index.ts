@@ -1,8 +1,9 @@
 /** What is done with parts on a wearer: acts of the rack as edits, and the one true cause why a part cannot be seen. */
 export * from './acts';
+export { cameraOf } from './camera';
 export { boxInHead, headSizeFactor, type Mend, mendOf, sayCause } from './mend';
 export type { SeenShape } from './picture';
 export { type LandmarkAt, seatOf } from './seats';
-export { cameraOf, type HiddenCause, type Sight, whyHidden } from './sight';
+export { type HiddenCause, type Sight, whyHidden } from './sight';
 export { coveredAreas, type WornReport, type WornRow, wornReport } from './worn';
 export { type WornPoseRow, wornOverPoses } from './wornfit';

@@ -1,12 +1,13 @@
 /** Why a part cannot be seen: causes checked in a fixed order, the first that holds is the answer. */
-import { BufferAttribute, BufferGeometry, DoubleSide, Matrix4, PerspectiveCamera, Ray, Vector3 } from 'three';
+import { BufferAttribute, BufferGeometry, DoubleSide, Matrix4, Ray, Vector3 } from 'three';
 import { MeshBVH } from 'three-mesh-bvh';
-import { type CaptureCamera, cameraWorld } from '../capture';
+import type { CaptureCamera } from '../capture';
 import { type Box, emptyBox, growBox } from '../math/box';
 import type { AnchorKind, ModelPart, Part, ScreenPart } from '../parts';
 import { layerName } from '../piece/layers';
 import type { Piece } from '../piece/schema';
 import { anchorOf, drawnSky, hiddenBy } from '../piece/selectors';
+import { cameraOf } from './camera';
 import { partInPicture, type SeenShape } from './picture';
 
 export type HiddenCause =
@@ -78,21 +79,6 @@ const nearestFormHit = (tree: MeshBVH, from: Vector3, direction: Vector3) =>
 function insideForm(tree: MeshBVH, p: Vector3): boolean {
   const hit = tree.raycastFirst(new Ray(p, new Vector3(0.0123, 1, 0.0077).normalize()), DoubleSide);
   return hit?.face ? hit.face.normal.y > 0 : false;
-}
-
-/** The camera of a capture for a picture of this shape. A device's own intrinsics hold upright; what is beside them is seen too. */
-export function cameraOf(c: CaptureCamera, aspect: number): PerspectiveCamera {
-  const fovDeg = 'world' in c ? (2 * Math.atan(c.heightPx / 2 / c.fy) * 180) / Math.PI : c.fovDeg;
-  const camera = new PerspectiveCamera(fovDeg, aspect, 0.01, 100);
-  cameraWorld(c, camera.matrix);
-  camera.matrix.decompose(camera.position, camera.quaternion, camera.scale);
-  camera.updateMatrixWorld();
-  if ('world' in c) {
-    const off = { x: c.cx - c.widthPx / 2, y: c.cy - c.heightPx / 2 };
-    if (off.x !== 0 || off.y !== 0) camera.setViewOffset(c.heightPx * aspect, c.heightPx, -off.x, -off.y, c.heightPx * aspect, c.heightPx);
-  }
-  camera.updateProjectionMatrix();
-  return camera;
 }
 
 function boxOfShapes(shapes: readonly SeenShape[]): Box {

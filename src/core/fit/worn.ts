@@ -15,6 +15,7 @@ import {
   fingerBones,
   HUMANOID_BONES,
   HUMANOID_FINGERS,
+  HUMANOID_SETS,
   keptParent,
   mirrorName,
 } from '../words/humanoid';

@@ -20,13 +20,13 @@ import {
   retargetName,
   rigChains,
   rigFigure,
-  rigLaid,
   rigLimbs,
   runShares,
   type Surface,
   surfaceOf,
   tellBones,
 } from '../rig';
+import { rigLaid } from '../rig/weights/laid';
 import { runAtlas } from './atlas';
 import { runBones } from './bones';
 import { runClips } from './clips';

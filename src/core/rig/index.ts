@@ -29,4 +29,5 @@ export { type Surface, surfaceFrom, surfaceOf } from './surface';
 export { unhungBones } from './unhung';
 export { type Binding, bind, methodFor, type WeightMethod } from './weights/bind';
 export { editShares, otherSide, runShares, type SharesEdit } from './weights/edits';
-export { type Laid, type LaidAsked, rigLaid } from './weights/laid';
+// what raises it brings a search tree along: `./weights/laid` is asked by itself
+export type { Laid, LaidAsked } from './weights/laid';

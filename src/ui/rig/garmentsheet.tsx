@@ -6,8 +6,7 @@ import { counted } from '@/core/words/counted';
 import { HUMANOID_DETAILS, jointWords } from '@/core/words/humanoid';
 import { NumField, PickField } from '../kit';
 
-export type GarmentStep = Extract<RecipeStep, { step: 'garment' }>;
-export const GARMENT_AS_LAID: GarmentStep['settings'] = { form: 'M', detail: 22, smooth: 6 };
+type GarmentStep = Extract<RecipeStep, { step: 'garment' }>;
 
 const SIZES = ['S', 'M', 'L'] as const;
 

@@ -4,17 +4,15 @@ import { PROFILES } from '@/core/deliver';
 import { drawnModel, type ModelItem, type RecipeStep, type StockItem } from '@/core/piece';
 import { axesOf, mirroredJoint, type SparChain, sparsOf, toldSkeleton, unhungBones } from '@/core/rig';
 import { counted } from '@/core/words/counted';
-import { Flag, PageLink } from '../kit';
+import { afterwards, Flag, PageLink } from '../kit';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
 import { useOpenFile } from '../piece/openfile';
 import { setSteps } from '../stock/mending';
 import { useWork } from '../stock/work';
 import { BonesCurve } from './bonescurve';
 import { CHAINS_EVERYWHERE, foundOf, moreBones, moveJoint as moveChainJoint, strike } from './chainacts';
-import { ChainPlates } from './chainplates';
 import { AllChains, ChainSheet } from './chainsheet';
 import { FigureList } from './figurelist';
-import { GARMENT_AS_LAID, GarmentSheet, type GarmentStep } from './garmentsheet';
 import { KnownBones } from './knownbones';
 import { Motions } from './motions';
 import { withRaised, withStep } from './order';
@@ -40,7 +38,12 @@ type RetargetStep = Extract<RecipeStep, { step: 'retarget' }>;
 type KnownStep = Extract<RecipeStep, { step: 'known' }>;
 type BonesStep = Extract<RecipeStep, { step: 'bones' }>;
 type SharesStep = Extract<RecipeStep, { step: 'shares' }>;
+type GarmentStep = Extract<RecipeStep, { step: 'garment' }>;
 type StanceStep = Extract<RecipeStep, { step: 'stance' }>;
+
+// what one chain, one garment or a plate asks for comes when it is asked
+const GarmentSheet = afterwards(() => import('./garmentsheet'), 'GarmentSheet');
+const ChainPlates = afterwards(() => import('./chainplates'), 'ChainPlates');
 
 const keyOf = (c: SparChain) => `${foundOf(c).name} ${foundOf(c).joint}`;
 
@@ -171,7 +174,7 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
         onPick={onPick}
         onChains={() => void putChains({ ...CHAINS_EVERYWHERE, more: [], weights })}
         onFigure={() => void putFigure({ jointsM: {} })}
-        onGarment={() => void put({ step: 'garment', settings: garment?.settings ?? GARMENT_AS_LAID })}
+        onGarment={() => void put({ step: 'garment', settings: garment?.settings ?? { form: 'M', detail: 22, smooth: 6 } })}
         onPress={() => {
           setPlates(false);
           setPressing(pressing ? null : { root: null });

@@ -20,7 +20,6 @@ import {
   retargetClip,
   rigChains,
   rigFigure,
-  rigLaid,
   rigLimbs,
   sparsOf,
   surfaceOf,
@@ -28,6 +27,7 @@ import {
   type Vec,
   type WeightMethod,
 } from '@/core/rig';
+import { rigLaid } from '@/core/rig/weights/laid';
 import type { HumanoidDetail } from '@/core/words/humanoid';
 import type { RestStance } from '@/core/words/stances';
 import { bakedBody } from './bodybase';

@@ -1,11 +1,12 @@
 /** A figure's bones and weights: what was found, with what the artist put right, at the detail asked for. */
-import { HUMANOID_BONES, HUMANOID_PARENT, HUMANOID_SETS, type HumanoidDetail, keptParent, mirrorName } from '../../words/humanoid';
+import { HUMANOID_BONES, HUMANOID_PARENT, HUMANOID_SETS, type HumanoidDetail, keptParent } from '../../words/humanoid';
 import type { Bone } from '../bone';
 import { RigError, type Vec } from '../middle';
 import { ride } from '../plan';
 import type { Surface } from '../surface';
-import { add, cross, dot, size, sub, unit } from '../vec';
+import { add, dot, size, sub, unit } from '../vec';
 import { type Binding, bind, mostInfluences, type WeightMethod } from '../weights/bind';
+import { axesOf } from './axes';
 import { type FigureJoint, findFigure } from './find';
 import { fingersOf } from './fingers';
 import { ownFingers, wholeHead } from './whole';
@@ -126,32 +127,4 @@ function tipOf(name: string, place: ReadonlyMap<string, FigureJoint>, tips: Read
   if (tip && size(sub(tip, joint.at)) > 1e-9) return tip;
   const up = place.get(HUMANOID_PARENT[name] ?? '') ?? place.get(joint.parent ?? '');
   return up ? add(joint.at, sub(joint.at, up.at), 1 / 3) : [joint.at[0], joint.at[1] + 0.1, joint.at[2]];
-}
-
-/** A trunk and legs that differ in direction by less than this cosine do not stand: the trunk alone says what is up. */
-const STANDS = 0.9;
-
-/** Axes of a body from its joints alone: up from the ankles to the head where it stands, else along the trunk. */
-export function axesOf(at: (bone: string) => Vec | undefined): { up: Vec; front: Vec; left: Vec } | null {
-  const [hips, neck, head, l, r, fl, fr] = ['hips', 'neck', 'head', 'leftUpperArm', 'rightUpperArm', 'leftFoot', 'rightFoot'].map(at);
-  const top = neck ?? head;
-  if (!hips || !top || !l || !r) return null;
-  const trunk = unit(sub(top, hips));
-  const whole = head && fl && fr ? unit(sub(head, fl.map((x, k) => (x + fr[k]) / 2) as Vec)) : trunk;
-  const up = dot(whole, trunk) > STANDS ? whole : trunk;
-  const across = sub(l, r);
-  const left = unit(add(across, up, -dot(across, up)));
-  return { up, left, front: unit(cross(left, up)) };
-}
-
-/** The image of a joint on the other side of a body: what its pair does when it is moved. */
-export function mirroredJoint(at: (bone: string) => Vec | undefined, bone: string, to: Vec): { name: string; at: Vec } | null {
-  const name = mirrorName(bone);
-  const [own, pair] = [at(bone), at(name)];
-  const axes = axesOf(at);
-  if (name === bone || !own || !pair || !axes) return null;
-  // the pair moves as the mirror image of the move, so that a figure that stands askew stays as it stands
-  const move = sub(to, own);
-  const image = add(move, axes.left, -2 * dot(move, axes.left));
-  return { name, at: add(pair, image) };
 }
