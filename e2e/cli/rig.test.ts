@@ -6,6 +6,7 @@ import { type Document, WebIO } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import Ajv from 'ajv/dist/2020';
 import { afterAll, beforeAll, expect, test } from 'vitest';
+import { darkSuit } from '@/core/fit/samples';
 import { tube } from '@/core/rig/shapes';
 import { crownGlb } from '../../demo/models/crown';
 import { scaphos as run } from '../support/cli';
@@ -56,6 +57,44 @@ test('the demo crown: a chain in each of its fronds, twins as pairs, and the fil
       .reduce((n, p) => n + (p.getIndices()?.getCount() ?? 0) / 3, 0);
   expect(triangles(after)).toBe(triangles(before));
   expect(after.getRoot().listSkins()[0].listJoints().length).toBe(row.bones.length);
+});
+
+test('a garment gets the bones and weights of the body it lies on, and another rest pose', async () => {
+  const document = await io.readBinary(await darkSuit(12));
+  for (const n of document.getRoot().listNodes()) n.setSkin(null);
+  for (const s of document.getRoot().listSkins()) s.dispose();
+  for (const n of document.getRoot().listNodes()) if (!n.getMesh()) n.dispose();
+  for (const p of document.getRoot().listMeshes()[0].listPrimitives()) p.setAttribute('JOINTS_0', null).setAttribute('WEIGHTS_0', null);
+  writeFileSync(at('suit.glb'), await io.writeBinary(document));
+  const { code, rows, stderr } = await scaphos('rig', at('suit.glb'), '--garment', '--rest', 'A', '--out', at('worn.glb'), '--json');
+  expect(code, stderr).toBe(0);
+  expect(new Ajv({ strict: false }).validate(JSON.parse((await scaphos('schema', 'rig')).stdout), rows[0])).toBe(true);
+  expect(rows[0].found).toMatch(/arms level, origin on the floor/);
+  expect(rows[0].weights).toMatchObject({ method: 'form', unweighted: 0 });
+  const bytes = new Uint8Array(readFileSync(at('worn.glb')));
+  expect(await errorsOf(bytes)).toEqual([]);
+  const nodes = (await io.readBinary(bytes)).getRoot().listNodes();
+  const place = (name: string) => nodes.find((n) => n.getName() === name)?.getWorldTranslation() ?? [0, 0, 0];
+  const [shoulder, elbow] = [place('leftUpperArm'), place('leftLowerArm')];
+  expect((Math.atan2(shoulder[1] - elbow[1], elbow[0] - shoulder[0]) * 180) / Math.PI).toBeCloseTo(44, 0);
+  // what lies on no body, and options that do not go together
+  const mast = tube(
+    (t) => [2, t * 3, 0],
+    () => 0.05,
+    20,
+    8,
+  );
+  writeFileSync(at('mast.glb'), await lone(4, mast.positions, mast.triangles));
+  const far = await scaphos('rig', at('mast.glb'), '--garment', '--out', at('x.glb'), '--json');
+  expect([far.code, far.rows[0].error.code]).toEqual([2, 'rig/far']);
+  for (const args of [
+    ['--garment', '--figure'],
+    ['--garment', '--form', 'XL'],
+    ['--chains', '--rest', 'T'],
+    ['--figure', '--rest', 'Z'],
+    ['--figure', '--form', 'S'],
+  ])
+    expect((await scaphos('rig', at('suit.glb'), ...args, '--out', at('x.glb'))).code, args.join(' ')).toBe(64);
 });
 
 test('between two presses, with as many bones as asked', async () => {

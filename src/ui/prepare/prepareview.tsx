@@ -9,6 +9,7 @@ import { viewingDistance } from '@/core/prepare/viewing';
 import { useActs } from '../acts';
 import { Menu, PageLink } from '../kit';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
+import { ModelPick } from '../piece/modelpick';
 import { useOpenFile } from '../piece/openfile';
 import { setSteps } from '../stock/mending';
 import { useWork } from '../stock/work';
@@ -201,18 +202,7 @@ function Bench({
     <div className="h-full flex flex-col p-3 pt-2.5 gap-2.5 overflow-y-auto">
       <div className="flex flex-wrap items-center gap-x-3 gap-y-1.5">
         <h2 className="text-[15px] font-semibold">Prepare</h2>
-        <select
-          className="field w-[190px]! h-[28px]! text-small"
-          aria-label="Model"
-          value={item.id}
-          onChange={(e) => onPick(e.target.value)}
-        >
-          {models.map((m) => (
-            <option key={m.id} value={m.id}>
-              {m.name}
-            </option>
-          ))}
-        </select>
+        <ModelPick value={item.id} models={models} onPick={onPick} />
         {open.map((j) => (
           <JobLine key={j.id} job={j} piece={piece} />
         ))}

@@ -4,6 +4,7 @@ import { Columns2, Crosshair, PersonStanding, Shirt, Undo2, Wand2 } from 'lucide
 import { type ModelItem, WEIGHT_METHODS } from '@/core/piece';
 import { HUMANOID_DETAILS, type HumanoidDetail } from '@/core/words/humanoid';
 import { PickField } from '../kit';
+import { ModelPick } from '../piece/modelpick';
 import { WEIGHT_WORDS } from '../stock/recipe';
 
 export type WeightsAsked = (typeof WEIGHT_METHODS)[number];
@@ -54,18 +55,7 @@ export function RigTools({
   return (
     <div className="flex flex-wrap items-center gap-2">
       <h2 className="text-[15px] font-semibold mr-1">Rig</h2>
-      <select
-        className="field h-[30px]! w-auto! max-w-[260px] text-small"
-        aria-label="Model"
-        value={item.id}
-        onChange={(e) => onPick(e.target.value)}
-      >
-        {models.map((m) => (
-          <option key={m.id} value={m.id}>
-            {m.name}
-          </option>
-        ))}
-      </select>
+      <ModelPick value={item.id} models={models} onPick={onPick} />
       <button
         type="button"
         className="btn btn-primary btn-sm"
