@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { chainPlans, proposedBones } from './chain';
 import { lengthOf, middleLine, type RigError, type Vec } from './middle';
+import { marched, rod } from './samples';
 import { tube } from './shapes';
 import { surfaceFrom } from './surface';
 
@@ -29,6 +30,38 @@ describe('the middle line of a tube is its curve, within 5 % of its radius', () 
       const exact = lengthOf(Array.from({ length: 2001 }, (_, i) => curve(0.03 + (i / 2000) * 0.97)));
       expect(Math.abs(line.lengthM - exact)).toBeLessThan(R);
     });
+});
+
+test('through a Y the line follows its stem and the arm that was pressed, not the other', () => {
+  const fork: Vec = [0, 0.02, 0];
+  const [foot, left, right]: Vec[] = [
+    [0, -0.12, 0],
+    [-0.08, 0.12, 0],
+    [0.08, 0.12, 0],
+  ];
+  const rods = [rod(foot, fork, R), rod(fork, left, R), rod(fork, right, R)];
+  const surface = marched((x, y, z) => Math.min(...rods.map((f) => f(x, y, z))), 0.14, 110);
+  const to =
+    (end: Vec) =>
+    (t: number): Vec => {
+      const [a, b, u] = t < 0.5 ? [foot, fork, t * 2] : [fork, end, t * 2 - 1];
+      return [0, 1, 2].map((k) => a[k] + (b[k] - a[k]) * u) as Vec;
+    };
+  const apart = (p: Vec) => Math.hypot(p[0] - fork[0], p[1] - fork[1], p[2] - fork[2]);
+  for (const end of [left, right]) {
+    const line = middleLine(surface, [foot[0], foot[1] - R, foot[2]], [end[0], end[1] + R, end[2]]);
+    // where the arms part the shape is broader than either, and what its middle is is a matter of words
+    const clear = line.points.filter((p) => apart(p) > 3 * R && p[1] > foot[1] && p[1] < end[1]);
+    expect(clear.length).toBeGreaterThan(10);
+    expect(strayFrom(clear, to(end))).toBeLessThan(R * 0.05);
+    expect(
+      strayFrom(
+        line.points.filter((p) => p[1] < end[1] && p[1] > foot[1]),
+        to(end),
+      ),
+    ).toBeLessThan(R * 0.9);
+    expect(clear.filter((p) => p[1] > fork[1]).every((p) => Math.sign(p[0]) === Math.sign(end[0]))).toBe(true);
+  }
 });
 
 test('presses on two pieces, on one place or on nothing are refused', () => {
