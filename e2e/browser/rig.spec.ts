@@ -109,6 +109,23 @@ test('a figure: bones by one press, an elbow dragged and its pair with it, a wri
   const before = await table.textContent();
   await page.getByRole('slider', { name: 'Turn of the bone, degrees' }).fill('60');
   await expect(table).not.toHaveText(before ?? '');
+  // other weights, beside those before
+  await page.getByRole('button', { name: 'Keep beside' }).click();
+  const [then, now] = ['before', 'now'].map((when) => page.getByRole('figure', { name: `The weights ${when}` }));
+  await expect(then).toBeVisible();
+  await expect(table).toContainText('before');
+  const cell = (row: string, n: number) => table.getByRole('row').filter({ hasText: row }).getByRole('cell').nth(n);
+  await expect(cell('Longest edge', 1)).toHaveText((await cell('Longest edge', 0).textContent()) ?? '');
+  await page.getByRole('combobox', { name: 'Weights' }).selectOption('voxel');
+  await expect(cell('Longest edge', 1)).not.toHaveText((await cell('Longest edge', 0).textContent()) ?? '');
+  await expect(now.locator('canvas')).toBeVisible();
+  await page.getByRole('button', { name: 'Before, beside' }).click();
+  await expect(then).toHaveCount(0);
+  // its arms level at rest: joints are put right in the pose it came in
+  await page.getByRole('combobox', { name: 'Rest pose' }).selectOption('T');
+  await expect(page.getByRole('region', { name: 'Rest pose' })).toContainText('in the pose it came in');
+  await page.getByRole('combobox', { name: 'Rest pose' }).selectOption('came');
+  await expect(page.getByRole('region', { name: 'Rest pose' })).not.toContainText('in the pose it came in');
   // it walks
   await page.getByRole('checkbox', { name: 'Walk' }).click();
   await page.getByRole('radio', { name: 'Motion' }).check();

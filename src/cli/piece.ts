@@ -4,6 +4,7 @@ import { licenceBlockers, packageContents } from '@/core/deliver';
 import { type FileFacts, judgeStock, type Kind } from '@/core/intake';
 import {
   add,
+  anchorLabel,
   applyEdit,
   createPiece,
   type Edit,
@@ -156,7 +157,7 @@ export const showPieceCommand = (path: string, json: boolean): Promise<number> =
               p.hang === null
                 ? 'hangs nowhere'
                 : p.hang.on === 'anchor'
-                  ? `on ${p.hang.anchor.kind}`
+                  ? `on ${anchorLabel(p.hang.anchor).toLowerCase()}`
                   : `on part ${p.hang.part}${p.hang.bone ? `, bone ${p.hang.bone}` : ''}`;
             return `  part ${id}: ${p.name} (${p.kind}), ${on}, in layer ${p.layer}`;
           }),

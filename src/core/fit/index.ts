@@ -5,5 +5,6 @@ export { boxInHead, headSizeFactor, type Mend, mendOf, sayCause } from './mend';
 export type { SeenShape } from './picture';
 export { type LandmarkAt, seatOf } from './seats';
 export { type HiddenCause, type Sight, whyHidden } from './sight';
-export { coveredAreas, type WornReport, type WornRow, wornReport } from './worn';
+export { coveredAreas } from './wornareas';
 export { type WornPoseRow, wornOverPoses } from './wornfit';
+export { type WornReport, type WornRow, wornReport } from './wornreport';

@@ -6,7 +6,9 @@ import { BODY_POSES, type BodyPoseName, bodyRest, solveBodyPose } from '../form/
 import { bvhDocument, readBvh } from '../intake/media/bvh';
 import { type Model, nodeMatrices, posedPrimitives, readModel, restPose } from '../model';
 import { cape, darkSuit } from './samples';
-import { coveredAreas, fitWorn, wornPose, wornReport, wornWithout } from './worn';
+import { fitWorn, wornPose } from './worn';
+import { coveredAreas, wornWithout } from './wornareas';
+import { wornReport } from './wornreport';
 
 const SUIT: Readonly<Record<string, string>> = {
   pelvis: 'hips',

@@ -7,18 +7,8 @@ import { Matrix4, Quaternion, Vector3 } from 'three';
 import { jointMatrix } from '../form/body/carry';
 import type { BodySkeleton } from '../form/body/pose';
 import type { Model } from '../model/model';
-import { type LocalPose, nodeMatrices, restPose, sceneNodes } from '../model/pose';
-import {
-  areaOf,
-  BODY_AREAS,
-  type BodyArea,
-  fingerBones,
-  HUMANOID_BONES,
-  HUMANOID_FINGERS,
-  HUMANOID_SETS,
-  keptParent,
-  mirrorName,
-} from '../words/humanoid';
+import { type LocalPose, nodeMatrices, restPose } from '../model/pose';
+import { type BodyArea, fingerBones, HUMANOID_BONES, HUMANOID_FINGERS, keptParent, mirrorName } from '../words/humanoid';
 
 /** What is said of a part that the body wears. */
 export interface WornSaid {
@@ -57,7 +47,7 @@ const ONWARD: Readonly<Record<string, string>> = (() => {
   }
   return of;
 })();
-function leadsTo(bone: string, has: ReadonlySet<string>): string | null {
+export function leadsTo(bone: string, has: ReadonlySet<string>): string | null {
   let q: string | undefined = ONWARD[bone];
   while (q && !has.has(q)) q = ONWARD[q];
   return q ?? null;
@@ -185,113 +175,4 @@ export function wornPose(model: Model, pose: LocalPose, worn: readonly WornBone[
     locals.set(n, parent < 0 ? m : worldOf(parent).clone().invert().multiply(m));
   }
   return { ...pose, locals };
-}
-
-/** Joints of a garment whose shape is not drawn: those on a hidden area, and what hangs from them. */
-export function wornWithout(model: Model, { bones, hides }: WornSaid): number[] {
-  if (hides.length === 0) return [];
-  const hidden = (n: number): boolean => {
-    for (let at = n; at >= 0; at = model.nodes[at].parent) {
-      const bone = bones[model.nodes[at].name];
-      if (bone !== undefined) return hides.includes(areaOf(bone));
-    }
-    return false;
-  };
-  return [...new Set(model.skins.flatMap((s) => s.joints))].filter(hidden);
-}
-
-/** The areas of a body that hide nothing under a garment: what lies over them and is drawn. */
-export const bareUnder = ({ hides, under }: WornSaid): BodyArea[] => under.filter((a) => !hides.includes(a));
-
-/** A sleeve lies all round its bone: the mean of the ways to it is short. A sheet behind it has them all one way. */
-const ALL_ROUND = 0.5;
-
-/** The areas of the body that a garment lies over all round, by its shape at rest. */
-export function coveredAreas(model: Model, bones: WornSaid['bones']): BodyArea[] {
-  const world = nodeMatrices(model, restPose(model));
-  const boneOf = (n: number) => bones[model.nodes[n].name];
-  const place = new Map(
-    model.nodes.flatMap((node, n) =>
-      bones[node.name] ? [[bones[node.name], new Vector3().setFromMatrixPosition(world[n])] as const] : [],
-    ),
-  );
-  const has = new Set(place.keys());
-  const ways = new Map<BodyArea, { sum: Vector3; count: number }>();
-  const v = new Vector3();
-  for (const n of sceneNodes(model)) {
-    const { mesh, skin } = model.nodes[n];
-    if (mesh < 0 || skin < 0) continue;
-    const { joints, inverseBind } = model.skins[skin];
-    for (const p of model.meshes[mesh].primitives) {
-      if (!p.joints || !p.weights) continue;
-      for (const i of p.drawn) {
-        let k = 0;
-        for (let j = 1; j < p.influences; j++) if (p.weights[i * p.influences + j] > p.weights[i * p.influences + k]) k = j;
-        const joint = p.joints[i * p.influences + k];
-        const bone = boneOf(joints[joint]);
-        const from = bone === undefined ? undefined : place.get(bone);
-        if (bone === undefined || !from) continue;
-        v.fromArray(p.positions, i * 3)
-          .applyMatrix4(new Matrix4().fromArray(inverseBind, joint * 16).premultiply(world[joints[joint]]))
-          .sub(from);
-        const on = leadsTo(bone, has);
-        if (on !== null) {
-          const along = (place.get(on) as Vector3).clone().sub(from).normalize();
-          v.addScaledVector(along, -v.dot(along));
-        }
-        if (v.length() < 1e-6) continue;
-        const area = areaOf(bone);
-        const way = ways.get(area) ?? { sum: new Vector3(), count: 0 };
-        way.sum.add(v.normalize());
-        way.count++;
-        ways.set(area, way);
-      }
-    }
-  }
-  return BODY_AREAS.filter((a) => {
-    const way = ways.get(a);
-    return way !== undefined && way.sum.length() / way.count < ALL_ROUND;
-  });
-}
-
-/** What stands in a report of one bone of a garment. */
-export interface WornRow {
-  node: string;
-  /** The body's bone it goes with; null: it is no body's, and keeps its place on what it hangs from. */
-  bone: string | null;
-  turnedDeg: number | null;
-  long: number | null;
-}
-export interface WornReport {
-  rows: WornRow[];
-  /** Bones of the body that it lacks where it has others: of a sleeve without a hand the hand. */
-  missing: string[];
-  /** How far its arms are below level at rest, °; null where it has none. */
-  armsDeg: number | null;
-}
-
-/** A garment's bones as they are worn, and what of them is its own. */
-export function wornReport(model: Model, said: WornSaid, rest: BodySkeleton): WornReport {
-  const fitted = fitWorn(model, said.bones, rest);
-  const taken = new Set(fitted.map((w) => w.node));
-  const own = [...new Set(model.skins.flatMap((s) => s.joints))].filter((n) => !taken.has(n));
-  const world = nodeMatrices(model, restPose(model));
-  const at = (bone: string) => {
-    const w = fitted.find((f) => f.bone === bone);
-    return w && new Vector3().setFromMatrixPosition(world[w.node]);
-  };
-  const arms = ['left', 'right'].flatMap((s) => {
-    const [from, to] = [at(`${s}UpperArm`), at(`${s}LowerArm`) ?? at(`${s}Hand`)];
-    if (!from || !to) return [];
-    const way = to.sub(from).normalize();
-    return [(Math.asin(-way.y) * 180) / Math.PI];
-  });
-  return {
-    rows: [
-      ...fitted.map(({ node, bone, turnedDeg, long }) => ({ node: model.nodes[node].name, bone, turnedDeg, long })),
-      ...own.map((n) => ({ node: model.nodes[n].name, bone: null, turnedDeg: null, long: null })),
-    ],
-    missing: HUMANOID_SETS[22].filter((n) => !fitted.some((w) => w.bone === n) && fitted.some((w) => areaOf(w.bone) === areaOf(n))),
-    armsDeg: arms.length > 0 ? arms.reduce((a, b) => a + b, 0) / arms.length : null,
-  };
 }

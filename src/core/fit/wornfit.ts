@@ -9,7 +9,8 @@ import type { Model } from '../model/model';
 import { posedPrimitives, restPose } from '../model/pose';
 import { trianglesWithout } from '../model/without';
 import { HUMANOID_BONES } from '../words/humanoid';
-import { fitWorn, type WornSaid, wornPose, wornWithout } from './worn';
+import { fitWorn, type WornSaid, wornPose } from './worn';
+import { wornWithout } from './wornareas';
 
 export interface WornPoseRow {
   pose: BodyPoseName;

@@ -4,7 +4,8 @@
  */
 import { Matrix4 } from 'three';
 import { MIRROR_CAMERA } from '../capture';
-import { fitWorn, type WornBone, wornPose, wornWithout } from '../fit/worn';
+import { fitWorn, type WornBone, wornPose } from '../fit/worn';
+import { wornWithout } from '../fit/wornareas';
 import { bodyRest } from '../form/body/rests';
 import { type FormSize, PRESETS } from '../form/measures';
 import { SKELETONS } from '../form/skeleton';

@@ -1,6 +1,6 @@
 /** What each kind of part puts on stage. */
 
-import { bareUnder } from '../fit/worn';
+import { bareUnder } from '../fit/wornareas';
 import type { ByPartKind, PartKind, PartOf } from '../parts/index';
 import type { BodyArea } from '../words/humanoid';
 import { poseOf, type Show, type ShowNode } from './show';

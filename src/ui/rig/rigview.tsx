@@ -30,6 +30,7 @@ import { TesterSheet, useTester } from './tester';
 
 const isModel = (s: StockItem): s is ModelItem => s.kind === 'model';
 const NO_STEPS: readonly RecipeStep[] = [];
+const NONE: readonly number[] = [];
 
 type ChainsStep = Extract<RecipeStep, { step: 'chains' }>;
 type FigureStep = Extract<RecipeStep, { step: 'figure' }>;
@@ -127,6 +128,7 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
   const chosenBone = rig.spars.findIndex((s) => s.name === joint);
   const bone = chosenBone >= 0 ? chosenBone : chosen !== null ? (rig.chains[chosen]?.spars[0] ?? -1) : -1;
   const tester = useTester(data, bone);
+  const { before } = tester;
   // weights are put right where they are seen
   const mends = tester.look === 'weights' && bone >= 0 && tool.kind !== 'off' && stance === null;
   const press = (place: Place) => {
@@ -189,7 +191,37 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
         onAway={() => void put(null)}
       />
       <div className="rig">
-        {figure && axes && !mends ? (
+        {before && data ? (
+          <div className="grid grid-cols-2 gap-2 min-h-0">
+            {(
+              [
+                ['before', before],
+                ['now', tester],
+              ] as const
+            ).map(([when, of]) => (
+              <figure key={when} className="relative min-h-0 min-w-0 grid m-0" aria-label={`The weights ${when}`}>
+                <figcaption className="absolute z-10 left-2 top-2 text-small font-semibold">{when}</figcaption>
+                <Picture
+                  sha={sha}
+                  name={`${item.name}, ${when},`}
+                  ready
+                  error={error}
+                  rig={rig}
+                  unhung={NONE}
+                  chosen={chosen}
+                  pressing={null}
+                  asks={mends && when === 'now' ? 'Press where weights are to be put right.' : null}
+                  busy={busy}
+                  heat={of.heat}
+                  lines={of.lines}
+                  moves={false}
+                  onPress={when === 'now' ? press : () => undefined}
+                  onChoose={setChosen}
+                />
+              </figure>
+            ))}
+          </div>
+        ) : figure && axes && !mends ? (
           <div className="grid grid-cols-2 gap-2 min-h-0">
             {(['front', 'side'] as const).map((side) => (
               <FigurePlate

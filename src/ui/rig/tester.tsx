@@ -1,6 +1,6 @@
 'use client';
 /** What a bone holds, as depths on a chart; and what the shape does when it turns, measured against rest. */
-import { Pause, Play } from 'lucide-react';
+import { Columns2, Pause, Play } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
 import { type Model, poseAt, posedPrimitives } from '@/core/model';
 import { contours, type Held, heldBy, type PoseAxis, poseOne, sharesOf } from '@/core/rig';
@@ -28,10 +28,18 @@ const STRETCH = [1, 1.1, 1.25, 1.5, 2] as const;
 const MOST_DEG = 60;
 const FIRST_DEG = 30;
 
+type PoseFacts = { stretchMax: number; flips: number; volumeChange: number };
+
 export interface Tester {
   look: RigLook;
   heat: HeatSurface | undefined;
-  facts: { stretchMax: number; flips: number; volumeChange: number } | null;
+  facts: PoseFacts | null;
+  /** The same of a weighting that was kept, to be seen beside; null: none is, or it has no such bone. */
+  before: Pick<Tester, 'heat' | 'facts' | 'lines'> | null;
+  /** A weighting is kept. */
+  kept: boolean;
+  /** Keeps the weighting there is, or lets the kept one go. */
+  keep: (on: boolean) => void;
   /** Lines of equal share, one list a level of `LINES`; null where no weights are shown. */
   lines: readonly (readonly number[])[] | null;
   deg: number;
@@ -80,6 +88,15 @@ function placesAt(held: Held, model: Model, clip: number, timeS: number): Float3
   return out;
 }
 
+/** A weighting as one bone of it is looked at; null: it has no such bone. */
+function tested(held: Held, bone: number, look: RigLook, axis: PoseAxis, deg: number) {
+  if (!held.bones[bone]) return null;
+  if (look === 'weights') return depths(held, bone);
+  const posed = poseOne(held.surface, held.bones, held.binding, bone, axis, deg);
+  const heat = surfaceHeat(held, posed.positions, posed.stretch, STRETCH);
+  return { heat: { ...heat, ghost: Float32Array.from(held.surface.positions) }, facts: posed };
+}
+
 /** @param bone place of the chosen bone; −1 of none */
 export function useTester(model: Model | null, bone: number): Tester {
   const [look, setLook] = useState<RigLook>('shape');
@@ -88,6 +105,7 @@ export function useTester(model: Model | null, bone: number): Tester {
   const [clip, setClip] = useState(0);
   const [timeS, setTime] = useState(0);
   const [playing, play] = useState(false);
+  const [kept, setKept] = useState<Held | null>(null);
   const seconds = model?.clips[clip]?.seconds ?? 0;
   const runs = look === 'motion' && playing && seconds > 0;
   useEffect(() => {
@@ -110,13 +128,24 @@ export function useTester(model: Model | null, bone: number): Tester {
   const shown = useMemo(() => {
     if (held && model && look === 'motion')
       return model.clips[clip] ? { heat: surfaceHeat(held, placesAt(held, model, clip, moment), flat(held), SHARES), facts: null } : null;
-    if (!held?.bones[bone]) return null;
-    if (look === 'weights') return depths(held, bone);
-    const posed = poseOne(held.surface, held.bones, held.binding, bone, axis, deg);
-    const heat = surfaceHeat(held, posed.positions, posed.stretch, STRETCH);
-    return { heat: { ...heat, ghost: Float32Array.from(held.surface.positions) }, facts: posed };
+    return held && tested(held, bone, look, axis, deg);
   }, [held, model, bone, look, axis, deg, clip, moment]);
+  const name = held?.bones[bone]?.name;
+  const before = useMemo(() => {
+    if (!kept || name === undefined || look === 'motion' || look === 'shape') return null;
+    const then = tested(
+      kept,
+      kept.bones.findIndex((b) => b.name === name),
+      look,
+      axis,
+      deg,
+    );
+    return then && { heat: then.heat, facts: then.facts, lines: 'lines' in then ? then.lines : null };
+  }, [kept, name, look, axis, deg]);
   return {
+    before,
+    kept: kept !== null,
+    keep: (on) => setKept(on && model ? heldBy(model) : null),
     look,
     heat: shown?.heat,
     facts: shown?.facts ?? null,
@@ -169,12 +198,24 @@ export function TesterSheet({
           />
         )}
         {look === 'pose' && <PickField label="Turned" value={axis} options={AXES} onChange={tester.setAxis} />}
+        {(look === 'weights' || look === 'pose') && (
+          <button
+            type="button"
+            className="btn btn-line btn-sm"
+            aria-pressed={tester.kept}
+            title={tester.kept ? 'Shows the weights there are alone' : 'Keeps these weights, to be seen beside those that come'}
+            onClick={() => tester.keep(!tester.kept)}
+          >
+            <Columns2 className="ico" />
+            {tester.kept ? 'Before, beside' : 'Keep beside'}
+          </button>
+        )}
       </div>
       {look === 'pose' && (
         <div className="flex items-end gap-3 mt-2 text-small">
           <ArcDial label="Turn of the bone, degrees" value={deg} most={MOST_DEG} onChange={tester.setDeg} />
           <span className="num text-[15px] pb-1">{deg}°</span>
-          {facts && <AgainstRest facts={facts} />}
+          {facts && <AgainstRest facts={facts} before={tester.before?.facts ?? null} />}
         </div>
       )}
       {look === 'motion' && clip && (
@@ -225,19 +266,29 @@ export function TesterSheet({
   );
 }
 
-function AgainstRest({ facts }: { facts: NonNullable<Tester['facts']> }) {
-  const rows = [
-    ['Longest edge', `×${facts.stretchMax.toFixed(2)}`],
-    ['Triangles turned over', String(facts.flips)],
-    ['Volume', `${(facts.volumeChange * 100).toFixed(1)} % off`],
-  ] as const;
+function AgainstRest({ facts, before }: { facts: PoseFacts; before: PoseFacts | null }) {
+  const rows: readonly (readonly [string, (f: PoseFacts) => string])[] = [
+    ['Longest edge', (f) => `×${f.stretchMax.toFixed(2)}`],
+    ['Triangles turned over', (f) => String(f.flips)],
+    ['Volume', (f) => `${(f.volumeChange * 100).toFixed(1)} % off`],
+  ];
   return (
     <table className="flex-1 text-small" aria-label="Against rest">
+      {before && (
+        <thead>
+          <tr className="soft text-micro">
+            <th />
+            <th className="font-normal text-right">before</th>
+            <th className="font-normal text-right">now</th>
+          </tr>
+        </thead>
+      )}
       <tbody>
-        {rows.map(([what, value]) => (
+        {rows.map(([what, say]) => (
           <tr key={what} className="border-t border-[color:var(--hair)]">
             <th className="text-left font-normal py-[2px]">{what}</th>
-            <td className="num text-right">{value}</td>
+            {before && <td className="num text-right soft">{say(before)}</td>}
+            <td className="num text-right">{say(facts)}</td>
           </tr>
         ))}
       </tbody>
