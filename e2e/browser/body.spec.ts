@@ -2,7 +2,7 @@
 import { WebIO } from '@gltf-transform/core';
 import { expect, type Page } from '@playwright/test';
 import { darkSuit } from '../../src/core/fit/samples';
-import { add, change, changePart, createSolid, Layer, onAnchor } from '../../src/core/piece';
+import { add, change, changePart, createSolid, Layer, onAnchor, onJoint } from '../../src/core/piece';
 import { drawn, makePiece, pixels, saved, saveEdits, signIn, site, test } from '../support/page';
 
 /** A sheet as large as a person, so far before or behind the hips. */
@@ -98,6 +98,19 @@ test('what hangs on a wrist goes with it, and is listed under it', async ({ page
   await page.getByRole('button', { name: 'Undo' }).click();
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByRole('tree', { name: 'Head' }).getByRole('treeitem')).toHaveCount(2);
+});
+
+test('why it cannot be seen is asked of the whole body: a bead in the ribs, then before them', async ({ page }) => {
+  await signIn(page);
+  const piece = await makePiece(page, 'Bead');
+  const bead = createSolid('bead', 'Bead', { form: 'sphere', sizeMm: [40, 40, 40], roundMm: 0, wallMm: 1, open: [] }, onJoint('chest'));
+  await saveEdits(page, piece, [changePart('head-block', { region: 'body' }), add('parts', bead)]);
+  await page.goto(`${site()}/piece/${piece}/fit?parts=bead`);
+  const cause = page.getByRole('region', { name: 'In sight' }).locator('[data-cause]');
+  await expect(cause).toHaveAttribute('data-cause', 'inside-form');
+  await page.getByRole('textbox', { name: 'Place fore' }).fill('250');
+  await page.getByRole('textbox', { name: 'Place fore' }).press('Enter');
+  await expect(cause).not.toHaveAttribute('data-cause', 'inside-form');
 });
 
 test('a garment without bones gets them from the body it lies on, is worn, measured and taken off', async ({ page }) => {

@@ -3,6 +3,8 @@ import { execFileSync } from 'node:child_process';
 import { existsSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { WebIO } from '@gltf-transform/core';
+import { PNG } from 'pngjs';
 import { afterAll, describe, expect, test } from 'vitest';
 import type { ModelFacts } from '@/core/intake';
 import { boxGlb } from '@/core/intake/samples';
@@ -57,6 +59,20 @@ describe('./scaphos inspect --json', () => {
     expect(run.stderr).not.toMatch(/at .*\(.*:\d+:\d+\)/);
     // called within a process, as the other tests do, it says the same
     expect(await scaphos(args)).toEqual(run);
+  });
+
+  test('a picture whose first chunk has another name: the validator throws past its own answer, and the file is told all the same', async () => {
+    const png = PNG.sync.write(new PNG({ width: 4, height: 4 }));
+    png.write('NOPE', 12, 'latin1');
+    const document = await new WebIO().readBinary(await boxGlb());
+    const texture = document.createTexture('broken').setImage(new Uint8Array(png)).setMimeType('image/png');
+    document.getRoot().listMaterials()[0].setBaseColorTexture(texture);
+    const path = join(dir, 'nope.glb');
+    writeFileSync(path, await new WebIO().writeBinary(document));
+    const { rows } = await program(['inspect', path, '--json']);
+    expect(rows[0]).toMatchObject({ readable: true, triangles: 12 });
+    const told = (rows[0].findings as { code: string; message: string }[]).filter((f) => f.code === 'gltf/invalid');
+    expect(told.map((f) => f.message).join()).toMatch(/IMAGE_DATA_INVALID/);
   });
 
   test('exit 0 without a blocker, 1 with one, 64 for wrong usage', async () => {

@@ -1,7 +1,7 @@
 /** One set of vertices of a form or a body, bent once a pose and worn by everything that draws it. */
 import { BufferAttribute, BufferGeometry, Matrix4 } from 'three';
 import { bendForm, type Form, type FormRegion, namedIndices, regionIndices } from '@/core/form';
-import { bendBody, type DrawnBody } from '@/core/form/body';
+import { bendBody, carryInHead, type DrawnBody } from '@/core/form/body';
 import { type StageForm, trianglesWithout } from '@/core/run';
 import { areaOf, type BodyArea, HUMANOID_BONES } from '@/core/words/humanoid';
 import { dressedColors } from './materials';
@@ -104,15 +104,7 @@ export function headSkin(form: Form): FormSkin {
 /** The whole body: bent at its joints. */
 export function bodySkin(body: DrawnBody): FormSkin {
   const out = buffers(body);
-  const key = ({ head, body: carry }: StageForm) => {
-    const back = new Matrix4().fromArray(head).invert();
-    const m = new Matrix4();
-    const all = new Float64Array((carry?.length ?? 0) * 16);
-    carry?.forEach((c, i) => {
-      all.set(m.fromArray(c).premultiply(back).elements, i * 16);
-    });
-    return all;
-  };
+  const key = ({ head, body: carry }: StageForm) => carryInHead(carry ?? [], head);
   const bend = (_: StageForm, carry: ArrayLike<number>) => bendBody(body, carry as Float64Array, out);
   return new FormSkin(body, { key, bend }, out);
 }

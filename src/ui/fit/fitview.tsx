@@ -40,7 +40,6 @@ export function FitView() {
   const state = useStageState(run);
   const whole = state.form?.body != null;
   const wearer = useWearer(doc.settings.form, whole || hasBody(doc));
-  const form = wearer?.form ?? null;
   const atRest = platesAtRest(doc);
   // plates that nobody has moved show what the piece is worn on
   useEffect(() => {
@@ -74,8 +73,8 @@ export function FitView() {
   const onFrame = useCallback(() => latestFrame.current(), []);
   const asked = doc.parts[selected ?? ''];
   const sight = useMemo(
-    () => (asked && partDef(asked).drawnIn === 'parts' && isPlaced(asked) ? <SightCard part={asked} form={form} /> : null),
-    [asked, form],
+    () => (asked && partDef(asked).drawnIn === 'parts' && isPlaced(asked) ? <SightCard part={asked} wearer={wearer} /> : null),
+    [asked, wearer],
   );
 
   const store = usePieceStore();

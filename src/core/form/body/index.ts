@@ -6,6 +6,7 @@
 export { BODY_VERSION, type BodyBase, buildBodyBase } from './base';
 export { type BodySkin, bendBody } from './bend';
 export { type Body, type BodyJoint, type DrawnBody, drawnBody, poseBody, type ShapedBody, shapeBody } from './body';
+export { carryInHead } from './carry';
 export { type BodyHold, heldPose, motionSeconds } from './hold';
 export { BODY_MEASURES, BODY_PRESETS, BodyError, type BodyMeasureName, type BodyMeasures } from './measures';
 export { idle, MOTIONS, type MotionDef, type Stander, standerOf, turnAbout, walk } from './motion';

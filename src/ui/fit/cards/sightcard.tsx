@@ -2,16 +2,20 @@
 import { useEffect, useRef, useState } from 'react';
 import { Matrix4 } from 'three';
 import { type HiddenCause, type Mend, mendOf, type Sight, sayCause } from '@/core/fit';
-import { bendForm, type Form, type HeadTurn, POSES, type Pose, PRESETS } from '@/core/form';
+import { bendForm, type HeadTurn, type Pose, PRESETS } from '@/core/form';
+import { bendBody } from '@/core/form/body/bend';
+import { carryInHead } from '@/core/form/body/carry';
 import { offsetMatrix } from '@/core/math';
 import { hides, type Part, rackOf } from '@/core/piece';
-import { type Held, type Runner, type Show, wearerCapture, worldShapes } from '@/core/run';
+import { type Held, type Runner, type Show, type StageForm, trianglesWithout, wearerCapture, worldShapes } from '@/core/run';
+import { areaOf, type BodyArea, HUMANOID_BONES } from '@/core/words/humanoid';
 import { computing } from '@/worker/browser';
 import { Flag } from '../../kit';
 import { say } from '../../kit/say';
 import { usePiece } from '../../piece/context';
+import type { Wearer } from '../../piece/stagehooks';
 import { useFitRun } from '../run';
-import { useFit } from '../state';
+import { stripOf, useFit } from '../state';
 import { Card } from './card';
 
 interface Answer {
@@ -19,11 +23,27 @@ interface Answer {
   mend: Mend | null;
 }
 
+/** Who stands there, bent, in the head's frame: of a body without what garments lie over. */
+function bentForm({ form, body }: Wearer, state: StageForm, without: readonly BodyArea[]): Sight['form'] {
+  const shape = state.body && body ? body : form;
+  const out = { positions: new Float32Array(shape.positions.length), normals: new Float32Array(shape.positions.length) };
+  if (state.body && body) {
+    bendBody(body, carryInHead(state.body, state.head), out);
+    const isOut = HUMANOID_BONES.map((b) => without.includes(areaOf(b)));
+    const indices =
+      without.length > 0 ? trianglesWithout(body.indices, body.skinIndices, body.skinWeights, 4, (j) => isOut[j]) : body.indices;
+    return { positions: out.positions, indices };
+  }
+  const [head, neck, bust] = [state.head, state.neck, state.bust].map((m) => new Matrix4().fromArray(m));
+  bendForm(form, { head, neck, bust }, out);
+  return { positions: out.positions, indices: form.indices };
+}
+
 /** Everything the question needs, for one pose of the wearer. */
 function sightAt(
   run: { runner: Runner; show: Show },
   part: Part,
-  form: Form,
+  wearer: Wearer,
   pose: Held,
   timeS: number,
   picture: { width: number; height: number },
@@ -34,9 +54,8 @@ function sightAt(
   const state = run.runner.still(capture);
   const staged = state.parts.find((p) => p.id === part.id);
   if (!staged || !capture.head || !state.form) return null;
-  const vertices = { positions: new Float32Array(form.positions.length), normals: new Float32Array(form.positions.length) };
   const bone = (m: number[]) => new Matrix4().fromArray(m);
-  bendForm(form, { head: bone(state.form.head), neck: bone(state.form.neck), bust: bone(state.form.bust) }, vertices);
+  const hidesWith = state.parts.find((p) => p.shape?.type === 'form' && p.shown && p.layer === part.layer);
   return {
     part,
     piece,
@@ -47,8 +66,8 @@ function sightAt(
     heightPx: picture.height,
     frame: bone(staged.matrix).multiply(offsetMatrix(part.offset).invert()).toArray(),
     head: capture.head,
-    form: { positions: vertices.positions, indices: form.indices },
-    occluderOn: state.parts.some((p) => p.shape?.type === 'form' && p.shown && p.layer === part.layer),
+    form: bentForm(wearer, state.form, hidesWith?.shape?.type === 'form' ? hidesWith.shape.without : []),
+    occluderOn: hidesWith !== undefined,
     headBreadthM: PRESETS[size].headBreadth / 1000,
   };
 }
@@ -60,7 +79,7 @@ const REST_MS = 300;
  * “Why can't I see it?”: the one true cause and its mend in one press; after the press it asks again. Of a part that was just chosen or
  * hung it is told without being asked, where there is something to tell.
  */
-export function SightCard({ part, form }: { part: Part; form: Form | null }) {
+export function SightCard({ part, wearer }: { part: Part; wearer: Wearer | null }) {
   const run = useFitRun();
   const pose = useFit((s) => s.pose);
   const timeS = useFit((s) => s.timeS);
@@ -74,12 +93,12 @@ export function SightCard({ part, form }: { part: Part; form: Form | null }) {
   const asked = askedFor === part.id;
   const closed = looked.current === part.id && !asked && answer?.of !== part.id;
   useEffect(() => {
-    if (!form || busy || closed) return;
+    if (!wearer || busy || closed) return;
     let gone = false;
     const look = async () => {
       const canvas = document.querySelector<HTMLCanvasElement>('[data-view="mirror"]');
       const picture = { width: canvas?.clientWidth || 320, height: canvas?.clientHeight || 560 };
-      const here = sightAt(run, part, form, pose, timeS, picture);
+      const here = sightAt(run, part, wearer, pose, timeS, picture);
       if (!here) return setAnswer(null);
       const cause = await computing.whyHidden(here);
       if (gone) return;
@@ -89,8 +108,8 @@ export function SightCard({ part, form }: { part: Part; form: Form | null }) {
       const distance = (p: HeadTurn) => Math.abs(p.yawDeg - yawDeg) + Math.abs(p.pitchDeg - pitchDeg);
       const seenAt: Pose[] = [];
       if (cause.cause === 'behind-occluder' || cause.cause === 'behind-matte')
-        for (const p of [...POSES].sort((a, b) => distance(a) - distance(b))) {
-          const there = sightAt(run, part, form, { head: p }, timeS, picture);
+        for (const p of [...stripOf(run.show.piece)].sort((a, b) => distance(a) - distance(b))) {
+          const there = sightAt(run, part, wearer, { head: p, ...(p.body && { body: { pose: p.body } }) }, timeS, picture);
           if (there && (await computing.whyHidden(there)).cause === 'seen') seenAt.push(p);
           if (gone) return;
         }
@@ -102,7 +121,7 @@ export function SightCard({ part, form }: { part: Part; form: Form | null }) {
       gone = true;
       clearTimeout(timer);
     };
-  }, [run, part, form, pose, timeS, busy, asked, closed]);
+  }, [run, part, wearer, pose, timeS, busy, asked, closed]);
   const shown = answer?.of === part.id ? answer : null;
   const press = (mend: Mend) => (mend.act.kind === 'edit' ? commit(mend.act.edit) : takePose(mend.act.pose));
   return (
@@ -144,7 +163,7 @@ export function SightCard({ part, form }: { part: Part; form: Form | null }) {
           )}
         </div>
       ) : (
-        <button type="button" className="btn btn-line btn-sm btn-tight w-full" aria-disabled={!form} onClick={() => setAskedFor(part.id)}>
+        <button type="button" className="btn btn-line btn-sm btn-tight w-full" aria-disabled={!wearer} onClick={() => setAskedFor(part.id)}>
           Why can’t I see it?
         </button>
       )}
