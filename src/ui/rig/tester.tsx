@@ -288,7 +288,7 @@ function AgainstRest({ facts, before }: { facts: PoseFacts; before: PoseFacts | 
           <tr key={what} className="border-t border-[color:var(--hair)]">
             <th className="text-left font-normal py-[2px]">{what}</th>
             {before && <td className="num text-right soft">{say(before)}</td>}
-            <td className="num text-right">{say(facts)}</td>
+            <td className="num text-right pl-3">{say(facts)}</td>
           </tr>
         ))}
       </tbody>

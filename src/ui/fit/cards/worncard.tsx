@@ -251,7 +251,10 @@ function OverPoses({ model, worn, form }: { model: Model; worn: Worn; form: Form
                 </button>
               </td>
               <td className="num text-right whitespace-nowrap">
-                {r.deepMm >= DEEP_MM && r.under >= MUCH && <Flag kind="note" size={12} />} {(r.under * 100).toFixed(0)} %
+                <span className="inline-flex items-center gap-1">
+                  {r.deepMm >= DEEP_MM && r.under >= MUCH && <Flag kind="note" size={12} />}
+                  {(r.under * 100).toFixed(0)} %
+                </span>
               </td>
               <td className="num text-right">{r.deepMm.toFixed(1)}</td>
               <td className="num text-right">×{r.stretch.toFixed(2)}</td>
@@ -319,7 +322,7 @@ function Told({
             </span>
             <select
               className="field h-[24px]! px-1! py-0! text-micro! soft"
-              style={{ width: 118 }}
+              style={{ width: 108 }}
               aria-label={`What ${r.node} goes with`}
               value={r.bone ?? ''}
               disabled={locked}
@@ -332,7 +335,7 @@ function Told({
                 </option>
               ))}
             </select>
-            <span className="num soft w-[58px] text-right whitespace-nowrap">
+            <span className="num soft w-[44px] text-right whitespace-nowrap">
               {r.turnedDeg !== null && r.turnedDeg >= TURNED_DEG && `${Math.round(r.turnedDeg)}°`}
               {r.long !== null && Math.abs(r.long - 1) > LONG && ` ×${r.long.toFixed(2)}`}
             </span>
