@@ -240,10 +240,10 @@ function OverPoses({ model, worn, form }: { model: Model; worn: Worn; form: Form
           const pose = BODY_STRIP.find((p) => p.body === r.pose && p.yawDeg === 0);
           return (
             <tr key={r.pose} className="rule-b">
-              <td className="py-[3px]">
+              <td>
                 <button
                   type="button"
-                  className="link whitespace-nowrap"
+                  className="link whitespace-nowrap inline-flex items-center min-h-[26px]"
                   aria-pressed={pose !== undefined && poseId === pose.id}
                   onClick={() => takePose(pose ?? { id: r.pose, label: r.pose, yawDeg: 0, pitchDeg: 0, rollDeg: 0, body: r.pose })}
                 >
