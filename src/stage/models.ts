@@ -24,6 +24,13 @@ export async function parseModel(glb: ArrayBuffer): Promise<DrawnModel> {
 
 type Glb = Extract<DrawShape, { type: 'glb' }>;
 
+/** A geometry of fewer triangles: its vertices are the file's, and stay. */
+function letGo(less: BufferGeometry): void {
+  for (const name of Object.keys(less.attributes)) less.deleteAttribute(name);
+  less.morphAttributes = {};
+  less.dispose();
+}
+
 /** One model on stage: a clone under a holder that the run places. */
 export class ModelHolder {
   readonly holder = new Group();
@@ -78,7 +85,7 @@ export class ModelHolder {
       if (!(mesh instanceof SkinnedMesh)) continue;
       const { index, attributes } = this.whole.get(mesh) ?? mesh.geometry;
       if (!this.whole.has(mesh)) this.whole.set(mesh, mesh.geometry);
-      if (mesh.geometry !== this.whole.get(mesh)) mesh.geometry.dispose();
+      if (mesh.geometry !== this.whole.get(mesh)) letGo(mesh.geometry);
       mesh.geometry = this.whole.get(mesh) as BufferGeometry;
       const { skinIndex, skinWeight, position } = attributes;
       if (out.size === 0 || !skinIndex || !skinWeight) continue;
@@ -122,6 +129,7 @@ export class ModelHolder {
   /** Geometries and materials of the file are the assets'; only what was made here goes. */
   free(): void {
     for (const m of this.copies) m.dispose();
+    for (const [mesh, whole] of this.whole) if (mesh.geometry !== whole) letGo(mesh.geometry);
     this.holder.traverse((o) => (o as Partial<{ skeleton: { dispose: () => void } }>).skeleton?.dispose());
   }
 }

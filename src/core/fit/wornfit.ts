@@ -18,8 +18,6 @@ export interface WornPoseRow {
   deepMm: number;
   /** Share of its places that lie below the skin, 0 … 1. */
   under: number;
-  /** Nearest to the skin of what lies outside, mm. */
-  clearMm: number;
   /** Longest edge against the same edge while the body rests. */
   stretch: number;
 }
@@ -101,7 +99,7 @@ function under(
   indices: Uint32Array,
   cloth: readonly Float32Array[],
   lists: readonly Uint32Array[],
-): Pick<WornPoseRow, 'deepMm' | 'under' | 'clearMm'> {
+): Pick<WornPoseRow, 'deepMm' | 'under'> {
   const g = new BufferGeometry();
   g.setAttribute('position', new BufferAttribute(positions, 3));
   g.setIndex(new BufferAttribute(indices.slice(), 1));
@@ -111,7 +109,7 @@ function under(
   const [p, n] = [new Vector3(), new Vector3()];
   const hit = { point: new Vector3() } as HitPointInfo;
   const below: number[] = [];
-  let [clear, asked] = [Infinity, 0];
+  let asked = 0;
   for (const [i, c] of cloth.entries()) {
     const places = [...new Set(lists[i])];
     const step = Math.max(1, Math.ceil(places.length / MOST));
@@ -126,9 +124,8 @@ function under(
         order[hit.faceIndex * 3 + 2],
       );
       if (tri.getNormal(n).dot(p.sub(hit.point)) < 0) below.push(hit.distance);
-      else clear = Math.min(clear, hit.distance);
     }
   }
   const deep = below.sort((a, b) => a - b)[Math.floor(below.length * 0.95)] ?? 0;
-  return { deepMm: deep * 1000, under: asked > 0 ? below.length / asked : 0, clearMm: Number.isFinite(clear) ? clear * 1000 : 0 };
+  return { deepMm: deep * 1000, under: asked > 0 ? below.length / asked : 0 };
 }
