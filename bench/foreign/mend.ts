@@ -31,7 +31,7 @@ const judged = (facts: StockFacts, changed: boolean) =>
     (f) => !f.code.startsWith('licence') && !f.code.startsWith('placing/'),
   );
 
-const tools = { ...nodePictures, picture: async () => null, motion: async () => null, body: bakedBody };
+const tools = { ...nodePictures, picture: async () => null, model: async () => null, body: bakedBody };
 
 async function mendOnce(
   glb: Uint8Array,

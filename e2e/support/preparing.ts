@@ -19,7 +19,7 @@ await MeshoptDecoder.ready;
 export const tools = (): RunTools => ({
   ...nodePictures,
   picture: async () => null,
-  motion: async () => null,
+  model: async () => null,
   body: async () => bodyBase(),
   draco,
   now: () => 0,

@@ -29,7 +29,7 @@ const GREY: Rgb = [128, 128, 128];
 const tools: RunTools = {
   ...nodePictures,
   picture: async () => null,
-  motion: async () => null,
+  model: async () => null,
   body: async () => bodyBase(),
   draco: null,
   now: () => 0,

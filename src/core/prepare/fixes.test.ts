@@ -61,7 +61,7 @@ async function run(glb: Uint8Array, drafts: readonly StepDraft[], pictures = new
   const steps = drafts.map((d, i) => ({ ...d, id: `s${i}`, on: true }) as RecipeStep);
   await runRecipe(document, steps, {
     ...nodePictures,
-    motion: async () => null,
+    model: async () => null,
     body: async () => bodyBase(),
     picture: async (sha) => (pictures.has(sha) ? { bytes: pictures.get(sha) as Uint8Array, mime: 'image/png' } : null),
   });

@@ -27,6 +27,7 @@ import {
   tellBones,
 } from '../rig';
 import { rigLaid } from '../rig/weights/laid';
+import { runTaken } from '../rig/weights/taken';
 import { runAtlas } from './atlas';
 import { runBones } from './bones';
 import { runClips } from './clips';
@@ -45,8 +46,8 @@ import { tidyDocument } from './tidy';
 export interface RecipeTools extends PictureTools {
   /** A picture by its SHA-256; null where it is not at hand. */
   picture: (sha: string) => Promise<PictureBytes | null>;
-  /** A motion, bones and clips, by its SHA-256; null where it is not at hand. */
-  motion: (sha: string) => Promise<Model | null>;
+  /** A model, for its clips or its weights, by its SHA-256; null where it is not at hand. */
+  model: (sha: string) => Promise<Model | null>;
   /** What every body is made from. */
   body: () => Promise<BodyBase>;
 }
@@ -106,6 +107,7 @@ const RUNS: { readonly [K in StepKind]: Run<K> } = {
     return void raised(document, (surface) => rigLaid(surface, base, settings));
   },
   known: (document, { joints }) => tellBones(document, joints),
+  weights: runWeights,
   stance: (document, { rest }) => void inWords(() => restIn(document, rest)),
   shares: (document, { edits, mirrored }) => inWords(() => runShares(document, edits, mirrored)),
   motion: (document, settings) => void runMotion(document, settings),
@@ -174,9 +176,19 @@ const runMotion = (document: Document, { clips }: SettingsOf<'motion'>) =>
 async function runRetarget(document: Document, { clips }: SettingsOf<'retarget'>, tools: RecipeTools): Promise<string[]> {
   const missing: string[] = [];
   for (const asked of clips) {
-    const source = await tools.motion(asked.motion);
+    const source = await tools.model(asked.motion);
     if (!source) missing.push(asked.name);
     else inWords(() => addClip(document, retargetClip(document, source, { ...asked, name: retargetName(asked) })));
+  }
+  return missing;
+}
+
+/** Files that are not at hand come back by their names, and bones by theirs. */
+async function runWeights(document: Document, { taken }: SettingsOf<'weights'>, tools: RecipeTools): Promise<string[]> {
+  const missing: string[] = [];
+  for (const { weights, name } of taken) {
+    const source = await tools.model(weights);
+    missing.push(...(source ? inWords(() => runTaken(document, source, name)) : [name]));
   }
   return missing;
 }

@@ -28,6 +28,6 @@ export { restIn } from './stance';
 export { type Surface, surfaceFrom, surfaceOf } from './surface';
 export { unhungBones } from './unhung';
 export { type Binding, bind, methodFor, type WeightMethod } from './weights/bind';
-export { editShares, otherSide, runShares, type SharesEdit } from './weights/edits';
+export { editShares, runShares, type SharesEdit } from './weights/edits';
 // what raises it brings a search tree along: `./weights/laid` is asked by itself
 export type { Laid, LaidAsked } from './weights/laid';

@@ -30,6 +30,7 @@ export class RigError extends Error {
       | 'rig/no-surface'
       | 'rig/no-limbs'
       | 'rig/no-clip'
+      | 'rig/no-weights'
       | 'rig/bones',
     message: string,
   ) {

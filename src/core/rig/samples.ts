@@ -1,5 +1,8 @@
-/** Shapes for tests of chains: bodies of tubes as one surface. */
+/** Shapes for tests of chains: bodies of tubes as one surface, and two strands with their weights. */
+import type { Held } from './held';
 import type { Vec } from './middle';
+import { rigChains } from './plan';
+import { tube } from './shapes';
 import { type Surface, surfaceFrom } from './surface';
 
 /** Half width of an urchin's tubes, metres. */
@@ -123,4 +126,40 @@ export function manikin(cells = 72): Surface {
   const surface = marched((x, y, z) => Math.min(...rods.map((r) => r(x, y + 0.85, z))), 0.9, cells);
   for (let i = 1; i < surface.positions.length; i += 3) surface.positions[i] += 0.85;
   return surface;
+}
+
+const known = new Map<string, Held>();
+/** Two upright tubes beside one another, 4 mm apart, each the mirror image of the other; two bones in each. Shares are the caller's own. */
+export function strands(rings = 40, round = 10): Held {
+  const key = `${rings} ${round}`;
+  const made = known.get(key) ?? makeStrands(rings, round);
+  known.set(key, made);
+  return { ...made, binding: { bones: made.binding.bones.slice(), shares: made.binding.shares.slice() } };
+}
+function makeStrands(rings: number, round: number): Held {
+  const one = tube(
+    (t) => [-0.012, 0.2 * t, 0],
+    () => 0.01,
+    rings,
+    round,
+  );
+  const image = {
+    positions: one.positions.map((x, i) => (i % 3 === 0 ? -x : x)),
+    triangles: one.triangles.map((_, i) => one.triangles[i - (i % 3) + [0, 2, 1][i % 3]]),
+  };
+  const positions: number[] = [];
+  const triangles: number[] = [];
+  for (const p of [one, image]) {
+    for (const i of p.triangles) triangles.push(i + positions.length / 3);
+    for (const x of p.positions) positions.push(x);
+  }
+  const surface = surfaceFrom(Float32Array.from(positions), Uint32Array.from(triangles));
+  const asked = [-0.012, 0.012].map((x, i) => ({
+    root: [x, 0, 0] as Vec,
+    tip: [x, 0.2, 0] as Vec,
+    bones: 2,
+    name: i ? 'strand.L' : 'strand.R',
+  }));
+  const { bones, binding } = rigChains(surface, asked, 'voxel');
+  return { surface, bones, binding };
 }

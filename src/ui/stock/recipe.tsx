@@ -91,6 +91,8 @@ function otherWords(s: Exclude<RecipeStep, { step: 'transform' | 'mend' | 'textu
       return `Rest pose: ${STANCE_WORDS[s.settings.rest]}`;
     case 'shares':
       return `Weights put right at ${counted(s.settings.edits.length, 'place')}`;
+    case 'weights':
+      return `Weights painted, kept ${s.settings.taken.length === 1 ? 'once' : `${s.settings.taken.length} times`}`;
     case 'motion':
       return `Motion: ${s.settings.clips.map((c) => c.motion).join(', ')}`;
     case 'retarget':

@@ -9,8 +9,8 @@ import { readGlb, sha256Hex, validate } from './codecs';
 import { writeGlb } from './glb';
 import { nodePictures } from './pictures';
 
-/** Pictures and motions by their hash, and the body, from files. */
-export const linkedFrom = (paths: Readonly<Record<string, string>>): Pick<RecipeTools, 'picture' | 'motion' | 'body'> => ({
+/** Pictures and models by their hash, and the body, from files. */
+export const linkedFrom = (paths: Readonly<Record<string, string>>): Pick<RecipeTools, 'picture' | 'model' | 'body'> => ({
   body: bakedBody,
   async picture(sha) {
     const path = paths[sha];
@@ -18,7 +18,7 @@ export const linkedFrom = (paths: Readonly<Record<string, string>>): Pick<Recipe
     const bytes = new Uint8Array(await readFile(path));
     return { bytes, mime: sniffPicture(bytes) ?? 'image/png' };
   },
-  async motion(sha) {
+  async model(sha) {
     const path = paths[sha];
     return path ? readModel(await readGlb(await readFile(path))) : null;
   },

@@ -24,7 +24,7 @@ export interface StepDef<S extends z.ZodTypeAny = z.ZodTypeAny> {
   rank?: number;
   /** How several become one; where it is left out the last word counts. */
   merge?: (all: z.infer<S>[]) => z.infer<S>;
-  /** Pictures and motions it puts into the model. */
+  /** Pictures, motions and weights it puts into the model. */
   links?: (settings: z.infer<S>) => readonly StepLink[];
 }
 export const defineStep = <S extends z.ZodTypeAny>(def: StepDef<S>): StepDef<S> => def;

@@ -40,6 +40,7 @@ import { straighten } from './straighten';
 import { texture } from './texture';
 import { transform } from './transform';
 import { trim } from './trim';
+import { weights } from './weights';
 
 export { AtlasSettings } from './atlas';
 export { BonesSettings } from './bones';
@@ -67,6 +68,7 @@ export { StanceSettings } from './stance';
 export { TEXTURE_OPS, TextureSettings } from './texture';
 export { combineTransforms, NO_TRANSFORM, TransformSettings, turnOf } from './transform';
 export { Edge, metres, Pixels } from './values';
+export { WeightsSettings } from './weights';
 
 /** In the order of work. */
 export const STEPS = {
@@ -85,6 +87,7 @@ export const STEPS = {
   garment,
   known,
   shares,
+  weights,
   stance,
   motion,
   retarget,
@@ -112,7 +115,7 @@ export type SettingsOf<K extends StepKind> = z.infer<(typeof STEPS)[K]['settings
 
 /** Whether a step can be done to a kind of stock file. */
 export const stepFits = (kind: string, step: StepKind): boolean => STEPS[step].for.includes(kind);
-/** Pictures and motions that steps put into a model. */
+/** Pictures, motions and weights that steps put into a model. */
 export const linkedFiles = (steps: readonly StepDraft[]): StepLink[] =>
   steps.flatMap((s) => [...((STEPS[s.step] as StepDef).links?.(s.settings) ?? [])]);
 export const stepsThat = (...effects: StepEffect[]): ReadonlySet<StepKind> =>

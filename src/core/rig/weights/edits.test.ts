@@ -3,44 +3,10 @@ import { bentTube } from '../../../../e2e/support/preparing';
 import { readModel } from '../../model';
 import { type Held, heldBy, sharesOf } from '../held';
 import { rigChains } from '../plan';
-import { MAST, masthead } from '../samples';
-import { tube } from '../shapes';
-import { surfaceFrom } from '../surface';
-import { editShares, otherSide, runShares } from './edits';
+import { MAST, masthead, strands } from '../samples';
+import { editShares, runShares } from './edits';
+import { otherSide } from './mirror';
 
-/** Two upright tubes beside one another, 4 mm apart, and a rivet on the first; two bones in each tube. */
-let made: Held | undefined;
-function pair(): Held {
-  if (made) return { ...made, binding: { bones: made.binding.bones.slice(), shares: made.binding.shares.slice() } };
-  const one = tube(
-    (t) => [-0.012, 0.2 * t, 0],
-    () => 0.01,
-    40,
-    10,
-  );
-  // the other is its mirror image, triangle for triangle
-  const image = {
-    positions: one.positions.map((x, i) => (i % 3 === 0 ? -x : x)),
-    triangles: one.triangles.map((_, i) => one.triangles[i - (i % 3) + [0, 2, 1][i % 3]]),
-  };
-  const parts = [one, image];
-  const positions: number[] = [];
-  const triangles: number[] = [];
-  for (const p of parts) {
-    for (const i of p.triangles) triangles.push(i + positions.length / 3);
-    for (const x of p.positions) positions.push(x);
-  }
-  const surface = surfaceFrom(Float32Array.from(positions), Uint32Array.from(triangles));
-  const asked = [-0.012, 0.012].map((x, i) => ({
-    root: [x, 0, 0] as [number, number, number],
-    tip: [x, 0.2, 0] as [number, number, number],
-    bones: 2,
-    name: i ? 'strand.L' : 'strand.R',
-  }));
-  const { bones, binding } = rigChains(surface, asked, 'voxel');
-  made = { surface, bones, binding };
-  return pair();
-}
 const at = (held: Held, name: string) => held.bones.findIndex((b) => b.name === name);
 const sums = (held: Held) =>
   Array.from({ length: held.surface.piece.length }, (_, v) => [0, 1, 2, 3].reduce((s, k) => s + held.binding.shares[v * 4 + k], 0));
@@ -48,7 +14,7 @@ const sums = (held: Held) =>
 describe('shares put right by hand', () => {
   let held: Held;
   beforeEach(() => {
-    held = pair();
+    held = strands();
   });
 
   it('a region has the share in its middle, less to its border, nothing beyond, and none on what only lies near', () => {

@@ -2,8 +2,7 @@
  * Bones and weights of what lies on the body, from the nearest place of its skin: garments, straps, gloves. In which of its poses the body
  * lies in it, and whether the origin is the body's or the head form's, is found by which leaves least air.
  */
-import { BufferAttribute, BufferGeometry, Matrix4, Triangle, Vector3 } from 'three';
-import { MeshBVH } from 'three-mesh-bvh';
+import { Matrix4, Vector3 } from 'three';
 import type { FormSize } from '../../form';
 import { type Body, type BodyBase, type BodyPoseName, poseBody, shapeBody } from '../../form/body';
 import { HUMANOID_SETS, type HumanoidDetail, keptParent } from '../../words/humanoid';
@@ -12,6 +11,7 @@ import { RigError, type Vec } from '../middle';
 import { ride } from '../plan';
 import type { Surface } from '../surface';
 import { type Binding, fourOf } from './bind';
+import { normalsOf, Skin } from './skin';
 
 export interface LaidAsked {
   form: FormSize;
@@ -50,64 +50,10 @@ const ONWARD: Readonly<Record<string, string>> = {
   rightHand: 'rightMiddleProximal',
 };
 
-/** The skin of a posed body as a tree to ask for the nearest place. */
-class Skin {
-  private readonly tree: MeshBVH;
-  private readonly index: ArrayLike<number>;
-  constructor(readonly body: Body) {
-    const g = new BufferGeometry();
-    g.setAttribute('position', new BufferAttribute(body.positions, 3));
-    const eyes = body.groups.find((p) => p.name === 'eyes');
-    g.setIndex(new BufferAttribute(body.indices.slice(0, eyes?.start), 1));
-    this.tree = new MeshBVH(g);
-    this.index = (g.getIndex() as BufferAttribute).array;
-  }
-
-  /** The nearest place; with `out`, of skin that looks to the same side. */
-  nearest(p: Vector3, out: Vector3 | null): { far: number; corners: [number, number, number]; share: Vector3; normal: Vector3 } | null {
-    let far = Infinity;
-    let face = -1;
-    const place = new Vector3();
-    const [at, n] = [new Vector3(), new Vector3()];
-    this.tree.shapecast({
-      boundsTraverseOrder: (box) => box.distanceToPoint(p),
-      intersectsBounds: (_box, _leaf, score) => (score ?? 0) < far,
-      intersectsTriangle: (tri, i) => {
-        if (out && tri.getNormal(n).dot(out) <= 0) return false;
-        tri.closestPointToPoint(p, at);
-        const d = at.distanceTo(p);
-        if (d < far) {
-          far = d;
-          face = i;
-          place.copy(at);
-        }
-        return false;
-      },
-    });
-    if (face < 0) return null;
-    const corners = [0, 1, 2].map((k) => this.index[face * 3 + k]) as [number, number, number];
-    const [a, b, c] = corners.map((v) => new Vector3().fromArray(this.body.positions, v * 3));
-    const tri = new Triangle(a, b, c);
-    return { far, corners, share: tri.getBarycoord(place, new Vector3()) ?? new Vector3(1, 0, 0), normal: tri.getNormal(new Vector3()) };
-  }
-}
+const skinOf = ({ positions, indices, groups }: Body) =>
+  new Skin(positions, indices.slice(0, groups.find((p) => p.name === 'eyes')?.start));
 
 const median = (of: number[]) => (of.length > 0 ? [...of].sort((a, b) => a - b)[of.length >> 1] : Infinity);
-
-/** Normals of a surface's vertices, by the areas of what meets there. */
-function normalsOf({ positions, triangles }: Surface): Float64Array {
-  const out = new Float64Array(positions.length);
-  const [a, b, c] = [new Vector3(), new Vector3(), new Vector3()];
-  for (let t = 0; t < triangles.length; t += 3) {
-    const [i, j, k] = [triangles[t], triangles[t + 1], triangles[t + 2]];
-    a.fromArray(positions, i * 3);
-    b.fromArray(positions, j * 3).sub(a);
-    c.fromArray(positions, k * 3).sub(a);
-    b.cross(c);
-    for (const v of [i, j, k]) for (let d = 0; d < 3; d++) out[v * 3 + d] += b.getComponent(d);
-  }
-  return out;
-}
 
 /**
  * @throws {RigError} `rig/no-surface` it has no surface; `rig/far` it lies on no body of that size
@@ -123,17 +69,18 @@ export function rigLaid(surface: Surface, base: BodyBase, { form, detail, smooth
   };
   const step = Math.max(1, Math.floor(count / SAMPLES));
   const some = Array.from({ length: Math.ceil(count / step) }, (_, i) => i * step);
-  let best: { skin: Skin; stance: BodyPoseName; frame: Laid['frame']; air: number; away: number } | null = null;
+  let best: { body: Body; skin: Skin; stance: BodyPoseName; frame: Laid['frame']; air: number; away: number } | null = null;
   for (const stance of STANCES) {
-    const skin = new Skin(poseBody(shape, stance, detail));
+    const body = poseBody(shape, stance, detail);
+    const skin = skinOf(body);
     for (const frame of ['body', 'head'] as const) {
       const far = some.map((v) => skin.nearest(place(v, frame), null)?.far ?? Infinity);
       // what is far off is far off: by how much does not tell one pose from another
       const air = far.reduce((sum, x) => sum + Math.min(x, FAR_M * 2), 0) / far.length;
-      if (!best || air < best.air - BETTER_M) best = { skin, stance, frame, air, away: median(far) };
+      if (!best || air < best.air - BETTER_M) best = { body, skin, stance, frame, air, away: median(far) };
     }
   }
-  const { skin, stance, frame, away } = best as NonNullable<typeof best>;
+  const { body, skin, stance, frame, away } = best as NonNullable<typeof best>;
   if (away > FAR_M)
     throw new RigError(
       'rig/far',
@@ -149,7 +96,7 @@ export function rigLaid(surface: Surface, base: BodyBase, { form, detail, smooth
   const sided = agrees > some.length * OUTWARD;
   const names = HUMANOID_SETS[detail];
   const weights = names.map(() => new Float64Array(count));
-  const { skinIndices, skinWeights } = skin.body;
+  const { skinIndices, skinWeights } = body;
   for (let v = 0; v < count; v++) {
     const p = place(v, frame);
     const plain = skin.nearest(p, null);
@@ -164,7 +111,7 @@ export function rigLaid(surface: Surface, base: BodyBase, { form, detail, smooth
 
   const back = frame === 'head' ? offset : new Vector3();
   const kept = keptBones(names, weights);
-  const bones = bonesOf(skin.body, kept, back);
+  const bones = bonesOf(body, kept, back);
   const binding = fourOf(
     surface,
     bones,
