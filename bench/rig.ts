@@ -3,14 +3,16 @@
 import { Matrix4 } from 'three';
 import { buildFormBase } from '../src/core/form';
 import { type Body, bendBody, buildBodyBase, drawnBody, poseBody, shapeBody } from '../src/core/form/body';
-import { MOST_BONES, rigFigure, type Surface, surfaceFrom } from '../src/core/rig';
+import { BRUSHES, beginPainting, contours, MOST_BONES, rigFigure, Stroking, type Surface, sharesOf, surfaceFrom } from '../src/core/rig';
 import type { Bone } from '../src/core/rig/bone';
 import { middleLine, type Vec } from '../src/core/rig/middle';
 import { movedBy, turned } from '../src/core/rig/posetest';
+import { strands } from '../src/core/rig/samples';
 import { tube } from '../src/core/rig/shapes';
 import { bind } from '../src/core/rig/weights/bind';
 import { heatWeights } from '../src/core/rig/weights/heat';
 import { rigLaid } from '../src/core/rig/weights/laid';
+import { depthColors } from '../src/ui/kit/depths';
 
 const BONES = 30;
 const SIZES = [2_000, 20_000, 100_000];
@@ -146,4 +148,34 @@ const [, bend] = timed(() => {
 const [, measures] = timed(() => shapeBody(base, 'L'));
 console.log(
   `a garment of ${cloth.triangles.length / 3} triangles weighed by the body it lies on: ${laid.toFixed(2)} s; a body of ${skin.positions.length / 3} vertices bent in ${((bend / 20) * 1000).toFixed(2)} ms, other measures in ${(measures * 1000).toFixed(0)} ms (bound 200)`,
+);
+
+// a stroke of the brush on 20 000 vertices: what the weights become, their depths and lines, at each move of the hand
+const canvas = strands(200, 50);
+const painting = beginPainting(canvas);
+const painted = canvas.bones.findIndex((b) => b.name === 'strand.R.2');
+const moves: number[] = [];
+for (let round = 0; round < 12; round++) {
+  const stroke = new Stroking(painting, {
+    kind: BRUSHES[round % BRUSHES.length],
+    bone: painted,
+    radiusM: 0.02,
+    strength: 0.5,
+    mirrored: true,
+    kept: new Set(),
+  });
+  for (let i = 0; i < 12; i++) {
+    const [, s] = timed(() => {
+      stroke.to([-0.002, 0.03 + 0.008 * i, 0]);
+      const shares = sharesOf(painting.held, painted);
+      contours(canvas.surface.positions, canvas.surface.triangles, shares, [0.1, 0.25, 0.5, 0.75, 0.9]);
+      depthColors(shares, [0, 0.1, 0.25, 0.5, 0.75]);
+    });
+    moves.push(s * 1000);
+  }
+  stroke.end();
+}
+moves.sort((a, b) => a - b);
+console.log(
+  `a move of the brush at ${canvas.surface.piece.length} vertices: ${moves[moves.length >> 1].toFixed(0)} ms, of a hundred the slowest five over ${moves[Math.floor(moves.length * 0.95)].toFixed(0)} ms (bound 50, drawing apart)`,
 );

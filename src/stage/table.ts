@@ -69,6 +69,16 @@ function applyLook(o: Object3D, material: Material): void {
 /** Air around what is seen. */
 const MARGIN = 1.08;
 
+const worn = new Map<string, Material>();
+/** What tables wear stays: one that is thrown away takes its program along, and the next picture waits for another. */
+function wears<M extends Material>(key: string, make: () => M): M {
+  const known = (worn.get(key) as M | undefined) ?? make();
+  worn.set(key, known);
+  return known;
+}
+
+const boxes = new WeakMap<DrawnModel, Map<string, Box3>>();
+
 /** Puts models into a group under one turn, and says from where it is seen. */
 export class Table {
   readonly group = new Group();
@@ -98,7 +108,11 @@ export class Table {
 
   /** Everything is seen in the frame of this one. @returns false where it is empty */
   frame(item: OnTable, model: DrawnModel): boolean {
-    const box = new Box3().setFromObject(this.hold(item, model));
+    const known = boxes.get(model) ?? new Map<string, Box3>();
+    boxes.set(model, known);
+    const key = item.moved?.join() ?? '';
+    const box = known.get(key) ?? new Box3().setFromObject(this.hold(item, model));
+    known.set(key, box);
     if (box.isEmpty()) return false;
     box.getCenter(this.middle);
     const half = box.getSize(new Vector3()).multiplyScalar(0.5);
@@ -112,14 +126,13 @@ export class Table {
   put(item: OnTable, model: DrawnModel, look: TableLook, bare: Material, ink: string): void {
     const all = this.hold(item, model);
     if (look !== 'lit') {
-      const worn =
+      const cloth =
         look === 'bare'
           ? bare
           : look === 'wire'
-            ? new MeshBasicMaterial({ color: new Color(ink), wireframe: true })
-            : new MeshNormalMaterial({ side: DoubleSide });
-      if (worn !== bare) this.made.push(worn);
-      all.traverse((o) => applyLook(o, worn));
+            ? wears(`wire ${ink}`, () => new MeshBasicMaterial({ color: new Color(ink), wireframe: true }))
+            : wears('normals', () => new MeshNormalMaterial({ side: DoubleSide }));
+      all.traverse((o) => applyLook(o, cloth));
     }
     this.inner.add(all);
   }
@@ -130,17 +143,22 @@ export class Table {
     geometry.setAttribute('normal', new BufferAttribute(normals, 3));
     geometry.setAttribute('color', new BufferAttribute(colors, 3));
     geometry.setIndex(new BufferAttribute(triangles, 1));
-    const material = new MeshStandardMaterial({
-      vertexColors: true,
-      roughness: 0.9,
-      side: DoubleSide,
-      // lines lie on it
-      polygonOffset: lines !== undefined,
-      polygonOffsetFactor: 1,
-      polygonOffsetUnits: 1,
-    });
+    // lines lie on it
+    const under = lines !== undefined;
+    const material = wears(
+      `heat ${under}`,
+      () =>
+        new MeshStandardMaterial({
+          vertexColors: true,
+          roughness: 0.9,
+          side: DoubleSide,
+          polygonOffset: under,
+          polygonOffsetFactor: 1,
+          polygonOffsetUnits: 1,
+        }),
+    );
     if (normals.every((x) => x === 0)) geometry.computeVertexNormals();
-    this.made.push(geometry, material);
+    this.made.push(geometry);
     const mesh = new Mesh(geometry, material);
     mesh.frustumCulled = false;
     this.inner.add(mesh);
@@ -148,8 +166,11 @@ export class Table {
       const other = new BufferGeometry().setAttribute('position', new BufferAttribute(ghost, 3));
       other.setIndex(new BufferAttribute(triangles, 1));
       // inside seen alone: its outline stays where the other stands before it
-      const veil = new MeshBasicMaterial({ color: new Color(GHOST), transparent: true, opacity: 0.28, depthWrite: false, side: BackSide });
-      this.made.push(other, veil);
+      const veil = wears(
+        'veil',
+        () => new MeshBasicMaterial({ color: new Color(GHOST), transparent: true, opacity: 0.28, depthWrite: false, side: BackSide }),
+      );
+      this.made.push(other);
       const seen = new Mesh(other, veil);
       seen.frustumCulled = false;
       seen.raycast = () => undefined;
@@ -157,8 +178,8 @@ export class Table {
     }
     if (!lines || lines.length === 0) return;
     const drawn = new BufferGeometry().setAttribute('position', new BufferAttribute(lines, 3));
-    const pen = new LineBasicMaterial({ color: new Color(ink) });
-    this.made.push(drawn, pen);
+    const pen = wears(`pen ${ink}`, () => new LineBasicMaterial({ color: new Color(ink) }));
+    this.made.push(drawn);
     const all = new LineSegments(drawn, pen);
     all.frustumCulled = false;
     // a press is on the surface, not on what lies over it
@@ -169,8 +190,11 @@ export class Table {
   putDabs(dabs: readonly TableDab[], color: string): void {
     if (dabs.length === 0) return;
     const geometry = new SphereGeometry(1, 20, 12);
-    const material = new MeshBasicMaterial({ color: new Color(color), transparent: true, opacity: 0.28, depthWrite: false });
-    this.made.push(geometry, material);
+    const material = wears(
+      `dab ${color}`,
+      () => new MeshBasicMaterial({ color: new Color(color), transparent: true, opacity: 0.28, depthWrite: false }),
+    );
+    this.made.push(geometry);
     for (const d of dabs) {
       const mesh = new Mesh(geometry, material);
       mesh.position.set(...d.atM);

@@ -12,8 +12,13 @@ export function contours(
   levels: readonly number[],
 ): number[][] {
   const out: number[][] = levels.map(() => []);
-  for (let t = 0; t < triangles.length; t += 3)
-    levels.forEach((level, l) => {
+  for (let t = 0; t < triangles.length; t += 3) {
+    const [u, v, w] = [values[triangles[t]], values[triangles[t + 1]], values[triangles[t + 2]]];
+    const [least, most] = [Math.min(u, v, w), Math.max(u, v, w)];
+    // most triangles have none of the lines
+    for (let l = 0; l < levels.length; l++) {
+      const level = levels[l];
+      if (most < level || least >= level) continue;
       const ends: number[] = [];
       for (let k = 0; k < 3; k++) {
         const [a, b] = [triangles[t + k], triangles[t + ((k + 1) % 3)]];
@@ -23,7 +28,8 @@ export function contours(
         for (let c = 0; c < 3; c++) ends.push(positions[a * 3 + c] + share * (positions[b * 3 + c] - positions[a * 3 + c]));
       }
       if (ends.length === 6) for (const x of ends) out[l].push(x);
-    });
+    }
+  }
   return out;
 }
 

@@ -20,6 +20,7 @@ export { FOUND_BY, findLimbs, type Limb } from './limbs';
 export { type MiddleLine, middleLine, RigError, type Vec } from './middle';
 export { addClip, type MotionAsked, type MotionClip, motionClip } from './motion/clip';
 export { type RetargetAsked, retargetClip, retargetName } from './motion/retarget';
+export { normalsOf } from './normals';
 export { type ChainAsked, type Rig, type RiggedChain, ROOT, rigChains, rigLimbs } from './plan';
 export { axisOf, POSE_AXES, type PoseAxis, type Posed, type PoseTest, poseOne, TEST_TURN_DEG, testPoses } from './posetest';
 export { raiseBones } from './raise';
@@ -28,6 +29,20 @@ export { restIn } from './stance';
 export { type Surface, surfaceFrom, surfaceOf } from './surface';
 export { unhungBones } from './unhung';
 export { type Binding, bind, methodFor, type WeightMethod } from './weights/bind';
+export {
+  BRUSHES,
+  type Brush,
+  type BrushKind,
+  beginPainting,
+  carryPainting,
+  type Painting,
+  patchOf,
+  redoStroke,
+  Stroking,
+  settlePainting,
+  undoStroke,
+  type WeightPatch,
+} from './weights/brush';
 export { editShares, runShares, type SharesEdit } from './weights/edits';
 // what raises it brings a search tree along: `./weights/laid` is asked by itself
 export type { Laid, LaidAsked } from './weights/laid';

@@ -129,16 +129,19 @@ export function manikin(cells = 72): Surface {
 }
 
 const known = new Map<string, Held>();
-/** Two upright tubes beside one another, 4 mm apart, each the mirror image of the other; two bones in each. Shares are the caller's own. */
-export function strands(rings = 40, round = 10): Held {
-  const key = `${rings} ${round}`;
-  const made = known.get(key) ?? makeStrands(rings, round);
+/**
+ * Two upright tubes beside one another, each the mirror image of the other; two bones in each. Shares are the caller's own.
+ * @param gapM from each to the middle
+ */
+export function strands(rings = 40, round = 10, gapM = 0.002): Held {
+  const key = `${rings} ${round} ${gapM}`;
+  const made = known.get(key) ?? makeStrands(rings, round, 0.01 + gapM);
   known.set(key, made);
   return { ...made, binding: { bones: made.binding.bones.slice(), shares: made.binding.shares.slice() } };
 }
-function makeStrands(rings: number, round: number): Held {
+function makeStrands(rings: number, round: number, aside: number): Held {
   const one = tube(
-    (t) => [-0.012, 0.2 * t, 0],
+    (t) => [-aside, 0.2 * t, 0],
     () => 0.01,
     rings,
     round,
@@ -154,7 +157,7 @@ function makeStrands(rings: number, round: number): Held {
     for (const x of p.positions) positions.push(x);
   }
   const surface = surfaceFrom(Float32Array.from(positions), Uint32Array.from(triangles));
-  const asked = [-0.012, 0.012].map((x, i) => ({
+  const asked = [-aside, aside].map((x, i) => ({
     root: [x, 0, 0] as Vec,
     tip: [x, 0.2, 0] as Vec,
     bones: 2,

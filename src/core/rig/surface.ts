@@ -127,13 +127,15 @@ function piecesOf(vertices: number, triangles: Uint32Array): Pick<Surface, 'piec
 /** The vertex nearest to a point, metres; −1 of an empty surface. */
 export function nearestVertex(surface: Surface, point: ArrayLike<number>): number {
   let [best, least] = [-1, Infinity];
+  const { positions } = surface;
   for (let v = 0; v < surface.piece.length; v++) {
-    const d = Math.hypot(
-      surface.positions[v * 3] - point[0],
-      surface.positions[v * 3 + 1] - point[1],
-      surface.positions[v * 3 + 2] - point[2],
-    );
-    if (d < least) [best, least] = [v, d];
+    // under a brush asked many times a moment: squares do
+    const [x, y, z] = [positions[v * 3] - point[0], positions[v * 3 + 1] - point[1], positions[v * 3 + 2] - point[2]];
+    const d = x * x + y * y + z * z;
+    if (d < least) {
+      best = v;
+      least = d;
+    }
   }
   return best;
 }

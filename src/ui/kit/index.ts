@@ -12,6 +12,7 @@ export { afterwards, lazily, soon } from './lazily';
 export { Menu, type MenuEntry, type MenuGroup } from './menu';
 export { NameInPlace } from './nameinplace';
 export { CountField, NumField } from './numfield';
+export { type OwnStep, useOwnSteps, useOwnUndo } from './ownsteps';
 export { PageLink, useGo } from './pagelink';
 export { Panes } from './panes';
 export { PickField } from './pickfield';

@@ -14,8 +14,6 @@ export interface Draft {
 
 interface Drafts {
   all: Readonly<Record<string, Draft>>;
-  /** The one on screen; null: no recipe is worked at. */
-  shown: string | null;
 }
 
 const KEPT = 'scaphos-drafts';
@@ -34,7 +32,7 @@ function readKept(): Drafts['all'] {
   }
 }
 
-export const useDrafts = create<Drafts>(() => ({ all: typeof window === 'undefined' ? {} : readKept(), shown: null }));
+export const useDrafts = create<Drafts>(() => ({ all: typeof window === 'undefined' ? {} : readKept() }));
 
 export const draftKey = (piece: string, stock: string) => `${piece} ${stock}`;
 

@@ -7,7 +7,7 @@ import { showBytesFinely } from '@/core/math';
 import type { ModelItem, RecipeStep, StepDraft, StockItem } from '@/core/piece';
 import { viewingDistance } from '@/core/prepare/viewing';
 import { useActs } from '../acts';
-import { Menu, PageLink } from '../kit';
+import { Menu, PageLink, useOwnUndo } from '../kit';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
 import { ModelPick } from '../piece/modelpick';
 import { useOpenFile } from '../piece/openfile';
@@ -15,7 +15,7 @@ import { setSteps } from '../stock/mending';
 import { useWork } from '../stock/work';
 import { BatchDialog } from './batch';
 import { Compare } from './compare';
-import { awaitSearch, draftKey, dropDraft, setDraft, useDrafts } from './drafts';
+import { awaitSearch, draftKey, dropDraft, redoDraft, setDraft, undoDraft, useDrafts } from './drafts';
 import { FrontSheet } from './frontsheet';
 import { Failed, JobLine, Trouble } from './joblines';
 import { isOpen, useJobs } from './jobs';
@@ -26,6 +26,7 @@ import { asFound, asStep, beforeSearch, OFFERED, portable, sameSteps } from './s
 import { StepTable } from './steptable';
 
 const NO_STEPS: readonly RecipeStep[] = [];
+const CHANGED = 'a change of the recipe';
 
 /** Steps taken along to another model. */
 interface Carried {
@@ -101,10 +102,11 @@ function Bench({
   const draft = useDrafts((s) => s.all[key]);
   const steps = useMemo(() => [...(draft?.steps ?? kept)], [draft, kept]);
   const put = (to: readonly RecipeStep[]) => setDraft(key, kept, to);
-  useEffect(() => {
-    useDrafts.setState({ shown: key });
-    return () => useDrafts.setState({ shown: null });
-  }, [key]);
+  // while a recipe is worked at, its steps come first
+  useOwnUndo(
+    draft?.past.length ? { label: CHANGED, run: () => undoDraft(key) } : null,
+    draft?.future.length ? { label: CHANGED, run: () => redoDraft(key) } : null,
+  );
   // biome-ignore lint/correctness/useExhaustiveDependencies: taken along once
   useEffect(() => {
     if (carried) put(carried);

@@ -2,17 +2,24 @@
 import { ulid } from 'ulid';
 import { type RecipeStep, STEPS } from '@/core/piece';
 
-const ORDER: readonly RecipeStep['step'][] = ['chains', 'figure', 'garment', 'known', 'shares', 'stance', 'motion', 'retarget', 'bones'];
+const ORDER = ['chains', 'figure', 'garment', 'known', 'shares', 'weights', 'stance', 'motion', 'retarget', 'bones'] as const;
+const placeOf = (step: RecipeStep['step']) => (ORDER as readonly RecipeStep['step'][]).indexOf(step);
+
+export type StepOf<K extends RecipeStep['step']> = Extract<RecipeStep, { step: K }>;
+
+/** The step of each kind about bones, where there is one. */
+export const bonesSteps = (steps: readonly RecipeStep[]): { [K in (typeof ORDER)[number]]?: StepOf<K> } =>
+  Object.fromEntries(ORDER.map((kind) => [kind, steps.find((s) => s.step === kind)]));
 
 /** The one step of its kind with these settings, in its place; null: none of it. */
 export function withStep<K extends RecipeStep['step']>(
   steps: readonly RecipeStep[],
   step: K,
-  settings: Extract<RecipeStep, { step: K }>['settings'] | null,
+  settings: StepOf<K>['settings'] | null,
 ): RecipeStep[] {
   const others = steps.filter((s) => s.step !== step);
   if (!settings) return others;
-  const later = others.findIndex((s) => ORDER.indexOf(s.step) > ORDER.indexOf(step) || STEPS[s.step].effect === 'pack');
+  const later = others.findIndex((s) => placeOf(s.step) > placeOf(step) || STEPS[s.step].effect === 'pack');
   const at = later < 0 ? others.length : later;
   const own = { id: steps.find((s) => s.step === step)?.id ?? ulid(), on: true, step, settings } as RecipeStep;
   return [...others.slice(0, at), own, ...others.slice(at)];
@@ -29,7 +36,7 @@ export function withRaised(
 ): RecipeStep[] {
   const kept = steps.filter((s) => {
     if (RAISES.has(s.step)) return s.step === next?.step;
-    if (!next) return !ORDER.includes(s.step);
+    if (!next) return placeOf(s.step) < 0;
     return next.step === 'figure' || !WITH_CHAINS.has(s.step);
   });
   return next ? withStep(kept, next.step, next.settings as never) : kept;

@@ -28,6 +28,7 @@ export function Picture({
   lines,
   moves,
   onPress,
+  stroke,
   onChoose,
 }: {
   sha: string;
@@ -48,6 +49,8 @@ export function Picture({
   /** A clip is shown: bones at rest say nothing of it. */
   moves: boolean;
   onPress: (place: Place) => void;
+  /** Drawn over the shape instead of pressed; beside it the table is turned. */
+  stroke?: { begin: (at: Place) => void; to: (at: Place) => void; end: () => void } | null;
   onChoose: (chain: number) => void;
 }) {
   const { ref, width, height } = useSize<HTMLDivElement>();
@@ -86,18 +89,43 @@ export function Picture({
     },
     [width, height, ready, headingDeg, sha, rig, root, heat, figures],
   );
-  const press = (e: PointerEvent<HTMLElement>) => {
+  const placeAt = (e: PointerEvent<HTMLElement>): Place | null => {
     const box = ref.current?.getBoundingClientRect();
-    if (!box || (e.target as HTMLElement).closest('button')) return;
-    const place = stageNow()?.pickTable(size, show, (e.clientX - box.left) / box.width, (e.clientY - box.top) / box.height);
+    if (!box || (e.target as HTMLElement).closest('button')) return null;
+    return stageNow()?.pickTable(size, show, (e.clientX - box.left) / box.width, (e.clientY - box.top) / box.height) ?? null;
+  };
+  const press = (e: PointerEvent<HTMLElement>) => {
+    const place = placeAt(e);
     if (place) onPress(place);
+  };
+  const [drawing, setDrawing] = useState(false);
+  const endStroke = () => {
+    if (!drawing) return;
+    setDrawing(false);
+    stroke?.end();
+  };
+  const strokes = stroke && {
+    onPointerDown: (e: PointerEvent<HTMLElement>) => {
+      const place = e.button === 0 ? placeAt(e) : null;
+      if (!place) return handlers.onPointerDown(e);
+      e.currentTarget.setPointerCapture(e.pointerId);
+      setDrawing(true);
+      stroke.begin(place);
+    },
+    onPointerMove: (e: PointerEvent<HTMLElement>) => {
+      if (!drawing) return handlers.onPointerMove(e);
+      const place = placeAt(e);
+      if (place) stroke.to(place);
+    },
+    onPointerUp: () => (drawing ? endStroke() : handlers.onPointerUp()),
+    onPointerCancel: endStroke,
   };
   return (
     <div
       ref={ref}
       className="relative water gridded border border-[color:var(--ink)] overflow-hidden min-h-[260px]"
       style={{ touchAction: 'none', cursor: pressing || asks ? 'crosshair' : 'grab' }}
-      {...((pressing || asks) && !busy ? { onPointerDown: press } : handlers)}
+      {...(strokes && !busy ? strokes : (pressing || asks) && !busy ? { onPointerDown: press } : handlers)}
     >
       <canvas
         ref={canvas}

@@ -5,17 +5,18 @@ import { drawnModel, type ModelItem, type RecipeStep, type StockItem } from '@/c
 import { axesOf, mirroredJoint, type SparChain, sparsOf, toldSkeleton, unhungBones } from '@/core/rig';
 import { counted } from '@/core/words/counted';
 import { afterwards, Flag, PageLink } from '../kit';
-import { useDocument, usePiece, usePieceStore } from '../piece/context';
+import { useDocument, usePiece } from '../piece/context';
 import { useOpenFile } from '../piece/openfile';
-import { setSteps } from '../stock/mending';
 import { useWork } from '../stock/work';
 import { BonesCurve } from './bonescurve';
 import { CHAINS_EVERYWHERE, foundOf, moreBones, moveJoint as moveChainJoint, strike } from './chainacts';
 import { AllChains, ChainSheet } from './chainsheet';
 import { FigureList } from './figurelist';
+import { useKeptStrokes } from './keptstrokes';
 import { KnownBones } from './knownbones';
 import { Motions } from './motions';
-import { withRaised, withStep } from './order';
+import { bonesSteps, type StepOf, withRaised, withStep } from './order';
+import { usePainter } from './painter';
 import { Picture, type Place } from './picture';
 import { FigurePlate } from './plates';
 import { RestPose } from './restpose';
@@ -23,24 +24,20 @@ import { RigFindings } from './rigfindings';
 import { useDrawn, useStockClips } from './rigmodel';
 import { RigTools, type WeightsAsked } from './rigtools';
 import { SailPlan } from './sailplan';
-import { editAt, ShareTools, useShareTool } from './sharetools';
+import { brushOf, editAt, ShareTools, useShareTool } from './sharetools';
 import { TakenMotions } from './taken';
 import { Tally } from './tally';
-import { TesterSheet, useTester } from './tester';
+import { type RigLook, TesterSheet, useTester } from './tester';
 
 const isModel = (s: StockItem): s is ModelItem => s.kind === 'model';
 const NO_STEPS: readonly RecipeStep[] = [];
 const NONE: readonly number[] = [];
 
-type ChainsStep = Extract<RecipeStep, { step: 'chains' }>;
-type FigureStep = Extract<RecipeStep, { step: 'figure' }>;
-type MotionStep = Extract<RecipeStep, { step: 'motion' }>;
-type RetargetStep = Extract<RecipeStep, { step: 'retarget' }>;
-type KnownStep = Extract<RecipeStep, { step: 'known' }>;
-type BonesStep = Extract<RecipeStep, { step: 'bones' }>;
-type SharesStep = Extract<RecipeStep, { step: 'shares' }>;
-type GarmentStep = Extract<RecipeStep, { step: 'garment' }>;
-type StanceStep = Extract<RecipeStep, { step: 'stance' }>;
+type ChainsStep = StepOf<'chains'>;
+type FigureStep = StepOf<'figure'>;
+type MotionStep = StepOf<'motion'>;
+type RetargetStep = StepOf<'retarget'>;
+type GarmentStep = StepOf<'garment'>;
 
 // what one chain, one garment or a plate asks for comes when it is asked
 const GarmentSheet = afterwards(() => import('./garmentsheet'), 'GarmentSheet');
@@ -74,22 +71,18 @@ export function RigView() {
 function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly ModelItem[]; onPick: (id: string) => void }) {
   const doc = useDocument();
   const piece = usePiece((s) => s.id);
-  const store = usePieceStore();
   const { busy: working, work } = useWork();
   const { sha, data, error, stale } = useDrawn(piece, drawnModel(doc, item.id) ?? item.model);
   // what is shown is not what would be changed
   const busy = working || stale;
   const steps = doc.recipes[item.id]?.steps ?? NO_STEPS;
-  const step = steps.find((s): s is ChainsStep => s.step === 'chains');
-  const figure = steps.find((s): s is FigureStep => s.step === 'figure');
-  const motion = steps.find((s): s is MotionStep => s.step === 'motion');
-  const taken = steps.find((s): s is RetargetStep => s.step === 'retarget');
+  const has = bonesSteps(steps);
+  const { chains: step, figure, garment, motion } = has;
   const stockClips = useStockClips(item.id);
   const told = useMemo(() => (data ? toldSkeleton(data) : null), [data]);
   const known = told?.missing.length === 0;
-  const byHand = steps.find((s): s is KnownStep => s.step === 'known');
-  const garment = steps.find((s): s is GarmentStep => s.step === 'garment');
   const raised = step ?? figure ?? garment;
+  const foreign = raised === undefined && (data?.skins.length ?? 0) > 0;
   const rig = useMemo(() => (data ? sparsOf(data) : { spars: [], chains: [] }), [data]);
   const unhung = useMemo(() => (data ? unhungBones(data) : []), [data]);
   // by the name it was found under: what it is called may change, and so may its place
@@ -104,7 +97,15 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
   const [pressing, setPressing] = useState<{ root: Place | null } | null>(null);
   const limit = PROFILES[doc.settings.profile].limits.bones;
 
-  const keep = (next: RecipeStep[]) => work(() => setSteps(store.getState, item.id, next, true));
+  const [look, setLook] = useState<RigLook>('shape');
+  const painter = usePainter(data, look !== 'shape');
+  const { keep, painted, onStroke } = useKeptStrokes(
+    painter,
+    item,
+    steps,
+    (next) => foreign || next.some((s) => s.step === raised?.step),
+    work,
+  );
   const put = (
     next: Pick<ChainsStep, 'step' | 'settings'> | Pick<FigureStep, 'step' | 'settings'> | Pick<GarmentStep, 'step' | 'settings'> | null,
   ) => {
@@ -118,19 +119,24 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
     put({ step: 'figure', settings: { detail: 22, jointsM: {}, weights, ...figure?.settings, ...settings } });
   const weights = (step ?? figure)?.settings.weights ?? method;
 
-  const [tool, setTool] = useShareTool();
-  const shares = steps.find((s): s is SharesStep => s.step === 'shares')?.settings;
-  const stance = steps.find((s): s is StanceStep => s.step === 'stance')?.settings.rest ?? null;
+  const [tool, setTool] = useShareTool(rig.spars);
+  const shares = has.shares?.settings;
+  const stance = has.stance?.settings.rest ?? null;
   // joints and places are told where the model came to lie before its rest pose was changed
   const fixed = busy || stance !== null;
-  const putShares = (settings: SharesStep['settings'] | null) => void keep(withStep(steps, 'shares', settings));
+  const putShares = (settings: StepOf<'shares'>['settings'] | null) => void keep(withStep(steps, 'shares', settings));
   // of a chain its first bone, until another is chosen
   const chosenBone = rig.spars.findIndex((s) => s.name === joint);
   const bone = chosenBone >= 0 ? chosenBone : chosen !== null ? (rig.chains[chosen]?.spars[0] ?? -1) : -1;
-  const tester = useTester(data, bone);
+  const tester = useTester(data, bone, look, setLook, painter);
   const { before } = tester;
   // weights are put right where they are seen
   const mends = tester.look === 'weights' && bone >= 0 && tool.kind !== 'off' && stance === null;
+  const brushes = mends && tool.kind === 'brush' && !busy && painter.held !== null;
+  const stroke = brushes
+    ? { begin: (at: Place) => painter.begin(brushOf(tool, rig.spars, bone), at), to: painter.to, end: painter.end }
+    : null;
+  const asks = mends ? (brushes ? 'Draw over the shape; beside it the table turns.' : 'Press where weights are to be put right.') : null;
   const press = (place: Place) => {
     const edit = mends ? editAt(tool, place, rig.spars[bone].name) : null;
     if (edit) return putShares({ mirrored: tool.mirrored, ...shares, edits: [...(shares?.edits ?? []), edit] });
@@ -159,8 +165,6 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
     busy,
     onChange: (next: ChainsStep['settings']) => void putChains(next),
   });
-  const own = raised !== undefined;
-  const foreign = !own && rig.spars.length > 0;
   return (
     <div className="h-full flex flex-col min-h-0 p-3 gap-2.5" data-busy={busy ? '' : undefined}>
       <RigTools
@@ -210,7 +214,8 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
                   unhung={NONE}
                   chosen={chosen}
                   pressing={null}
-                  asks={mends && when === 'now' ? 'Press where weights are to be put right.' : null}
+                  asks={when === 'now' ? asks : null}
+                  stroke={when === 'now' ? stroke : null}
                   busy={busy}
                   heat={of.heat}
                   lines={of.lines}
@@ -271,7 +276,8 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
             unhung={unhung}
             chosen={chosen}
             pressing={pressing}
-            asks={mends ? 'Press where weights are to be put right.' : null}
+            asks={asks}
+            stroke={stroke}
             busy={busy}
             heat={tester.heat}
             lines={tester.lines}
@@ -303,13 +309,23 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
             <TesterSheet tester={tester} clips={data?.clips ?? []} bones={rig.spars.map((s) => s.name)} bone={bone} onBone={setJoint} />
           )}
           {tester.look === 'weights' && bone >= 0 && (
-            <ShareTools tool={tool} settings={shares} bone={rig.spars[bone].name} busy={busy} onTool={setTool} onChange={putShares} />
+            <ShareTools
+              tool={tool}
+              settings={shares}
+              bone={rig.spars[bone].name}
+              strokes={painter.strokes}
+              painted={painted}
+              busy={busy}
+              onTool={setTool}
+              onStroke={(what) => onStroke[what]()}
+              onChange={putShares}
+            />
           )}
           {foreign && told && data && (
             <KnownBones
               told={told}
               model={data}
-              joints={byHand?.settings.joints ?? {}}
+              joints={has.known?.settings.joints ?? {}}
               busy={busy}
               onTell={(joints) => void keep(withStep(steps, 'known', Object.keys(joints).length > 0 ? { joints } : null))}
             />
@@ -323,7 +339,7 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
                 onChange={(clips) => void putClips({ step: 'motion', settings: { clips } })}
               />
               <TakenMotions
-                clips={taken?.settings.clips ?? []}
+                clips={has.retarget?.settings.clips ?? []}
                 stock={stockClips}
                 busy={busy}
                 onChange={(clips) => void putClips({ step: 'retarget', settings: { clips } })}
@@ -395,7 +411,7 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
             unhung={unhung.map((i) => rig.spars[i].name)}
             bones={rig.spars.length}
             limit={limit}
-            settings={steps.find((s): s is BonesStep => s.step === 'bones')?.settings}
+            settings={has.bones?.settings}
             busy={busy}
             onMend={(settings) => void keep(withStep(steps, 'bones', settings))}
           />

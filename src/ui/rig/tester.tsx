@@ -3,12 +3,13 @@
 import { Columns2, Pause, Play } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
 import { type Model, poseAt, posedPrimitives } from '@/core/model';
-import { contours, type Held, heldBy, type PoseAxis, poseOne, sharesOf } from '@/core/rig';
+import { beginPainting, contours, type Held, normalsOf, type PoseAxis, poseOne, sharesOf } from '@/core/rig';
 import { jointWords } from '@/core/words/humanoid';
 import type { HeatSurface } from '@/stage';
 import { Choice, PickField } from '../kit';
 import { depthColors, TINTS } from '../kit/depths';
 import { ArcDial } from './arcdial';
+import type { Painter } from './painter';
 
 export type RigLook = 'shape' | 'weights' | 'pose' | 'motion';
 const LOOKS = [
@@ -66,12 +67,21 @@ const surfaceHeat = (held: Held, positions: ArrayLike<number>, values: ArrayLike
   colors: depthColors(values, from),
 });
 
+const atRest = new WeakMap<Held['surface'], Pick<HeatSurface, 'positions' | 'normals'>>();
+/** Places and normals of the shape at rest: under a brush the same at every moment. */
+function restOf({ surface }: Held): Pick<HeatSurface, 'positions' | 'normals'> {
+  const known = atRest.get(surface) ?? { positions: Float32Array.from(surface.positions), normals: Float32Array.from(normalsOf(surface)) };
+  atRest.set(surface, known);
+  return known;
+}
+
 /** Depths of one bone, with their lines. */
 function depths(held: Held, bone: number): { heat: HeatSurface; facts: null; lines: number[][] } {
   const shares = sharesOf(held, bone);
   const { positions, triangles } = held.surface;
   const lines = contours(positions, triangles, shares, LINES);
-  return { heat: { ...surfaceHeat(held, positions, shares, SHARES), lines: Float32Array.from(lines.flat()) }, facts: null, lines };
+  const heat = { ...restOf(held), triangles, colors: depthColors(shares, SHARES), lines: Float32Array.from(lines.flat()) };
+  return { heat, facts: null, lines };
 }
 
 /** No depth anywhere. */
@@ -97,9 +107,11 @@ function tested(held: Held, bone: number, look: RigLook, axis: PoseAxis, deg: nu
   return { heat: { ...heat, ghost: Float32Array.from(held.surface.positions) }, facts: posed };
 }
 
-/** @param bone place of the chosen bone; −1 of none */
-export function useTester(model: Model | null, bone: number): Tester {
-  const [look, setLook] = useState<RigLook>('shape');
+/**
+ * @param bone place of the chosen bone; −1 of none
+ * @param painter whose weights are looked at
+ */
+export function useTester(model: Model | null, bone: number, look: RigLook, setLook: Tester['setLook'], painter: Painter): Tester {
   const [deg, setDeg] = useState(FIRST_DEG);
   const [axis, setAxis] = useState<PoseAxis>('bend');
   const [clip, setClip] = useState(0);
@@ -121,15 +133,15 @@ export function useTester(model: Model | null, bone: number): Tester {
     frame = requestAnimationFrame(step);
     return () => cancelAnimationFrame(frame);
   }, [runs, seconds]);
-  const looks = look !== 'shape';
-  const held = useMemo(() => (looks && model ? heldBy(model) : null), [looks, model]);
+  const { held, version } = painter;
   // what does not play is not worked out anew at every moment
   const moment = look === 'motion' ? timeS : 0;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what is held is painted in place
   const shown = useMemo(() => {
     if (held && model && look === 'motion')
       return model.clips[clip] ? { heat: surfaceHeat(held, placesAt(held, model, clip, moment), flat(held), SHARES), facts: null } : null;
     return held && tested(held, bone, look, axis, deg);
-  }, [held, model, bone, look, axis, deg, clip, moment]);
+  }, [held, version, model, bone, look, axis, deg, clip, moment]);
   const name = held?.bones[bone]?.name;
   const before = useMemo(() => {
     if (!kept || name === undefined || look === 'motion' || look === 'shape') return null;
@@ -145,7 +157,7 @@ export function useTester(model: Model | null, bone: number): Tester {
   return {
     before,
     kept: kept !== null,
-    keep: (on) => setKept(on && model ? heldBy(model) : null),
+    keep: (on) => setKept(on && held ? beginPainting(held).held : null),
     look,
     heat: shown?.heat,
     facts: shown?.facts ?? null,

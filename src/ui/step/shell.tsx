@@ -18,11 +18,11 @@ import {
   Toasts,
   useAddress,
   useGo,
+  useOwnSteps,
   Waterline,
 } from '../kit';
 import { useDocument, usePiece, useWeight } from '../piece/context';
 import { ConflictDialog, SaveMark } from '../piece/savestate';
-import { redoDraft, undoDraft, useDrafts } from '../prepare/drafts';
 import { FilesZone } from '../stock/zone';
 import { Route, RouteStrip } from './route';
 import { STEP_NAMES, STEPS, type Step } from './steps';
@@ -84,14 +84,11 @@ export function StepShell({ account, children }: { account: string; children: Re
   const go = useGo();
   const [naming, setNaming] = useState(false);
   const [versions, setVersions] = useState(false);
-  // while a recipe is worked at, its steps come first
-  const shown = useDrafts((s) => s.shown);
-  const draft = useDrafts((s) => (s.shown ? s.all[s.shown] : undefined));
-  const work = shown && draft ? { key: shown, draft } : null;
-  const goBack = work?.draft.past.length ? () => undoDraft(work.key) : undo;
-  const goOn = work?.draft.future.length ? () => redoDraft(work.key) : redo;
-  const lastDone = work?.draft.past.length ? 'a change of the recipe' : history.undo.at(-1)?.label;
-  const lastUndone = work?.draft.future.length ? 'a change of the recipe' : history.redo.at(-1)?.label;
+  const own = useOwnSteps();
+  const goBack = own.undo?.run ?? undo;
+  const goOn = own.redo?.run ?? redo;
+  const lastDone = own.undo?.label ?? history.undo.at(-1)?.label;
+  const lastUndone = own.redo?.label ?? history.redo.at(-1)?.label;
   const undoKey = useKeyOf('undo');
   const redoKey = useKeyOf('redo');
   const findKey = useKeyOf('find');

@@ -61,6 +61,7 @@ export const forms = {
 const inCore = thread<Computing>(() => new Worker(new URL('./core.worker.ts', import.meta.url), { type: 'module', name: 'computing' }));
 export const computing = {
   formFile: (...a: Parameters<Computing['formFile']>) => inCore((t) => t.formFile(...a) as ReturnType<Computing['formFile']>),
+  weightsFile: (...a: Parameters<Computing['weightsFile']>) => inCore((t) => t.weightsFile(...a) as ReturnType<Computing['weightsFile']>),
   makeEnvironment: (...a: Parameters<Computing['makeEnvironment']>) =>
     inCore((t) => t.makeEnvironment(...a) as ReturnType<Computing['makeEnvironment']>),
   readSky: (...a: Parameters<Computing['readSky']>) => inCore((t) => t.readSky(...a) as ReturnType<Computing['readSky']>),

@@ -19,6 +19,8 @@ import {
 } from '@/core/intake';
 import { uvLayoutSvg } from '@/core/math';
 import { type Heat, heatOf, moveShape, readShape } from '@/core/prepare';
+import type { WeightPatch } from '@/core/rig';
+import { patchDocument } from '@/core/rig/weights/patch';
 import { makeSky, type SkyName } from '@/core/scene';
 import { formBase } from './formbase';
 
@@ -37,6 +39,8 @@ const computing = {
       );
     return createGltfIo({}).writeBinary(formDocument(form, size));
   },
+  /** What was painted of a shape's weights, as a file. */
+  weightsFile: (patch: WeightPatch): Promise<Uint8Array> => createGltfIo({}).writeBinary(patchDocument(patch)),
   makeEnvironment: async (name: SkyName): Promise<Uint8Array> => writeRgbe(makeSky(name, 1024)),
   /** An environment for the stage: halves of linear RGBA, rows from the zenith down. */
   async readSky(hdr: Uint8Array): Promise<{ width: number; height: number; data: Uint16Array }> {

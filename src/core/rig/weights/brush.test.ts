@@ -190,14 +190,42 @@ describe('what was painted becomes a file', () => {
     expect(bitsOf({ held: fresh })).toEqual(bitsOf(painting));
   });
 
+  it('what only lies near the painted place takes nothing while the shape is the same', async () => {
+    // the strands nearly touch: 0.4 mm, less than a fiftieth of the shape
+    const pair = strands(40, 10, 0.0002);
+    const painting = beginPainting(pair);
+    const stroke = new Stroking(painting, {
+      kind: 'add',
+      bone: pair.bones.findIndex((b) => b.name === 'strand.R.2'),
+      radiusM: 0.03,
+      strength: 0.6,
+      mirrored: false,
+      kept: new Set(),
+    });
+    stroke.to([-0.0002, 0.06, 0]);
+    stroke.end();
+    const fresh = beginPainting(strands(40, 10, 0.0002)).held;
+    takeShares(fresh, await sent(painting));
+    expect(bitsOf({ held: fresh })).toEqual(bitsOf(painting));
+  });
+
   it('on a finer shape it is what was painted, on what lies beside it nothing', async () => {
     const painting = paint();
     const from = await sent(painting);
     const fine = beginPainting(strands(80, 20)).held;
-    const before = sharesOf(fine, fine.bones.findIndex((b) => b.name === 'strand.R.2'));
+    const before = sharesOf(
+      fine,
+      fine.bones.findIndex((b) => b.name === 'strand.R.2'),
+    );
     takeShares(fine, from);
-    const after = sharesOf(fine, fine.bones.findIndex((b) => b.name === 'strand.R.2'));
-    const coarse = sharesOf(painting.held, painting.held.bones.findIndex((b) => b.name === 'strand.R.2'));
+    const after = sharesOf(
+      fine,
+      fine.bones.findIndex((b) => b.name === 'strand.R.2'),
+    );
+    const coarse = sharesOf(
+      painting.held,
+      painting.held.bones.findIndex((b) => b.name === 'strand.R.2'),
+    );
     const { positions } = fine.surface;
     const was = painting.held.surface.positions;
     let most = 0;

@@ -2,13 +2,12 @@
  * Weights painted on the surface: strokes that give to a bone, take from it, even out or sharpen what there is. A stroke is the record of
  * what it changed, so that each is undone by itself; nothing here is in a document until it is taken from a painting (`patchOf`).
  */
-import { distancesFrom } from '../geodesic';
 import type { Held } from '../held';
 import type { Vec } from '../middle';
 import { nearestVertex } from '../surface';
 import { setShares } from './bind';
-import { reach } from './edits';
 import { mirrorOf } from './mirror';
+import { reachedFrom } from './reach';
 import { type Shares, sharesAt } from './write';
 
 export const BRUSHES = ['add', 'take', 'smooth', 'sharpen'] as const;
@@ -149,14 +148,12 @@ export class Stroking {
     const { kind, radiusM, strength, kept } = this.brush;
     const seed = nearestVertex(surface, at);
     if (seed < 0) return;
-    const { far } = distancesFrom(surface, [seed], radiusM);
-    const within: number[] = [];
-    for (let v = 0; v < far.length; v++) if (far[v] < radiusM && binding.shares[v * FOUR] > 0) within.push(v);
-    for (const v of within) if (!this.before.has(v)) this.before.set(v, rowAt(binding, v));
+    const reached = reachedFrom(surface, seed, at, radiusM);
+    for (const v of [...reached.keys()]) if (binding.shares[v * FOUR] === 0) reached.delete(v);
+    for (const v of reached.keys()) if (!this.before.has(v)) this.before.set(v, rowAt(binding, v));
     if (kind === 'add' || kind === 'take') {
       const sign = kind === 'add' ? 1 : -1;
-      for (const v of within) {
-        const r = reach(far[v], radiusM);
+      for (const [v, r] of reached) {
         if (r <= (this.reached[side].get(v) ?? 0)) continue;
         this.reached[side].set(v, r);
         // where both sides meet, both have reached it
@@ -166,10 +163,9 @@ export class Stroking {
       }
       return;
     }
-    const next = within.map((v) => this.led(v, (kind === 'smooth' ? 1 : -1) * DAB_SHARE * strength * reach(far[v], radiusM)));
-    within.forEach((v, i) => {
-      put(held, v, keeping(sharesAt(binding, v), next[i], kept), kept);
-    });
+    const by = (kind === 'smooth' ? 1 : -1) * DAB_SHARE * strength;
+    const next = [...reached].map(([v, r]) => [v, this.led(v, by * r)] as const);
+    for (const [v, shares] of next) put(held, v, keeping(sharesAt(binding, v), shares, kept), kept);
   }
 
   /** So far towards the mean of the neighbours, or away from it. */
@@ -210,6 +206,32 @@ export function redoStroke(painting: Painting): boolean {
   putBack(painting, stroke.after);
   painting.strokes.push(stroke);
   return true;
+}
+
+/** What was painted is kept elsewhere: there is nothing to undo or to keep any more. */
+export function settlePainting(painting: Painting): void {
+  painting.strokes.length = 0;
+  painting.undone.length = 0;
+}
+
+/** The strokes on other weights of the same shape, bones by their names; null where the shape or a painted bone is another. */
+export function carryPainting({ held, strokes }: Painting, to: Held): Painting | null {
+  const [was, is] = [held.surface.positions, to.surface.positions];
+  if (was.length !== is.length || was.some((x, i) => x !== is[i])) return null;
+  const bone = held.bones.map((b) => to.bones.findIndex((o) => o.name === b.name));
+  const next = beginPainting(to);
+  for (const stroke of strokes) {
+    const before = new Map<number, Row>();
+    const after = new Map<number, Row>();
+    for (const [v, row] of stroke.after) {
+      if (row.bones.some((b, k) => row.shares[k] > 0 && bone[b] < 0)) return null;
+      before.set(v, rowAt(next.held.binding, v));
+      after.set(v, { shares: row.shares, bones: row.bones.map((b, k) => (row.shares[k] > 0 ? bone[b] : 0)) });
+    }
+    putBack(next, after);
+    next.strokes.push({ before, after });
+  }
+  return next;
 }
 
 /** Part of a surface with what it follows: triangles of which a corner was painted. Arrays may be sent to a thread. */

@@ -1,24 +1,18 @@
 /** Weights put right by hand: a piece that follows one bone, a region with a share, a place made smooth. */
 import type { Document } from '@gltf-transform/core';
 import { readModel } from '../../model';
-import { distancesFrom } from '../geodesic';
 import { type Held, heldBy } from '../held';
 import { RigError, type Vec } from '../middle';
 import { nearestVertex, type Surface } from '../surface';
 import { setShares } from './bind';
 import { mirrorOf } from './mirror';
+import { reachedFrom } from './reach';
 import { type Shares, sharesAt, writeShares } from './write';
 
 export type SharesEdit =
   | { kind: 'piece'; atM: Vec; bone: string }
   | { kind: 'region'; atM: Vec; radiusM: number; bone: string; share: number }
   | { kind: 'smooth'; atM: Vec; radiusM: number; rounds: number };
-
-/** How much of an edit reaches a vertex: all in the middle, none at the border, level at both. */
-export const reach = (far: number, radius: number) => {
-  const t = Math.min(1, Math.max(0, 1 - far / radius));
-  return t * t * (3 - 2 * t);
-};
 
 /** The bone's share, the others in proportion; where it alone held the vertex its parent takes what is left. */
 function withShare(own: Shares, bone: number, share: number, parent: number): Shares {
@@ -61,33 +55,32 @@ function editOne({ surface, bones, binding }: Held, edit: SharesEdit, bone: numb
     for (let v = 0; v < surface.piece.length; v++) if (surface.piece[v] === surface.piece[seed]) setShares(binding, v, [[bone, 1]]);
     return;
   }
-  const { far } = distancesFrom(surface, [seed], edit.radiusM);
-  const within = Array.from({ length: far.length }, (_, v) => v).filter((v) => far[v] < edit.radiusM && sharesAt(binding, v).length > 0);
+  const reached = reachedFrom(surface, seed, edit.atM, edit.radiusM);
+  for (const v of [...reached.keys()]) if (sharesAt(binding, v).length === 0) reached.delete(v);
   if (edit.kind === 'region') {
-    for (const v of within) {
+    for (const [v, reach] of reached) {
       const own = sharesAt(binding, v);
       const had = own.find(([b]) => b === bone)?.[1] ?? 0;
-      const share = had + (edit.share - had) * reach(far[v], edit.radiusM);
+      const share = had + (edit.share - had) * reach;
       setShares(binding, v, withShare(own, bone, share, bones[bone].parent));
     }
     return;
   }
-  for (let round = 0; round < edit.rounds; round++) smoothOnce(surface, binding, within, (v) => reach(far[v], edit.radiusM));
+  for (let round = 0; round < edit.rounds; round++) smoothOnce(surface, binding, reached);
 }
 
-function smoothOnce(surface: Surface, binding: Held['binding'], within: readonly number[], strength: (v: number) => number): void {
-  const next = within.map((v): Shares => {
+function smoothOnce(surface: Surface, binding: Held['binding'], reached: ReadonlyMap<number, number>): void {
+  const next = [...reached].map(([v, k]): readonly [number, Shares] => {
     const sum = new Map<number, number>();
     const add = (of: Shares, k: number) => {
       for (const [b, w] of of) sum.set(b, (sum.get(b) ?? 0) + w * k);
     };
-    const k = strength(v);
     const near = surface.start[v + 1] - surface.start[v];
     add(sharesAt(binding, v), near > 0 ? 1 - k : 1);
     for (let e = surface.start[v]; e < surface.start[v + 1]; e++) add(sharesAt(binding, surface.to[e]), k / near);
-    return [...sum];
+    return [v, [...sum]];
   });
-  within.forEach((v, i) => void (next[i].length > 0 && setShares(binding, v, next[i])));
+  for (const [v, shares] of next) if (shares.length > 0) setShares(binding, v, shares);
 }
 
 /**

@@ -8,10 +8,11 @@ import { type Body, type BodyBase, type BodyPoseName, poseBody, shapeBody } from
 import { HUMANOID_SETS, type HumanoidDetail, keptParent } from '../../words/humanoid';
 import type { Bone } from '../bone';
 import { RigError, type Vec } from '../middle';
+import { normalsOf } from '../normals';
 import { ride } from '../plan';
 import type { Surface } from '../surface';
 import { type Binding, fourOf } from './bind';
-import { normalsOf, Skin } from './skin';
+import { Skin } from './skin';
 
 export interface LaidAsked {
   form: FormSize;

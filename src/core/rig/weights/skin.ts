@@ -1,7 +1,6 @@
 /** The nearest place of a surface, of which what lies on it takes its weights. */
 import { BufferAttribute, BufferGeometry, Triangle, Vector3 } from 'three';
 import { MeshBVH } from 'three-mesh-bvh';
-import type { Surface } from '../surface';
 
 export interface NearestPlace {
   far: number;
@@ -54,21 +53,12 @@ export class Skin {
     const corners = [0, 1, 2].map((k) => this.index[face * 3 + k]) as [number, number, number];
     const [a, b, c] = corners.map((v) => new Vector3().fromArray(this.positions, v * 3));
     const tri = new Triangle(a, b, c);
-    return { far, place, corners, share: tri.getBarycoord(place, new Vector3()) ?? new Vector3(1, 0, 0), normal: tri.getNormal(new Vector3()) };
+    return {
+      far,
+      place,
+      corners,
+      share: tri.getBarycoord(place, new Vector3()) ?? new Vector3(1, 0, 0),
+      normal: tri.getNormal(new Vector3()),
+    };
   }
-}
-
-/** Normals of a surface's vertices, not of length 1, by the areas of what meets there. */
-export function normalsOf({ positions, triangles }: Surface): Float64Array {
-  const out = new Float64Array(positions.length);
-  const [a, b, c] = [new Vector3(), new Vector3(), new Vector3()];
-  for (let t = 0; t < triangles.length; t += 3) {
-    const [i, j, k] = [triangles[t], triangles[t + 1], triangles[t + 2]];
-    a.fromArray(positions, i * 3);
-    b.fromArray(positions, j * 3).sub(a);
-    c.fromArray(positions, k * 3).sub(a);
-    b.cross(c);
-    for (const v of [i, j, k]) for (let d = 0; d < 3; d++) out[v * 3 + d] += b.getComponent(d);
-  }
-  return out;
 }

@@ -5,9 +5,10 @@ import { boxOf } from '../../math/box';
 import { type Model, readModel } from '../../model';
 import { type Held, heldBy } from '../held';
 import { RigError } from '../middle';
+import { normalsOf } from '../normals';
 import { diagonal } from '../surface';
 import { setShares } from './bind';
-import { normalsOf, Skin } from './skin';
+import { type NearestPlace, Skin } from './skin';
 import { sharesAt, writeShares } from './write';
 
 /** Of the shape's diagonal: nearer than this it is the very place. */
@@ -37,39 +38,46 @@ export function takeShares(held: Held, from: Held): Taken {
   if (from.surface.triangles.length === 0) return { missing: [], vertices: 0 };
   const skin = new Skin(Float32Array.from(from.surface.positions), from.surface.triangles.slice());
   const [p, n, way] = [new Vector3(), new Vector3(), new Vector3()];
+  const hits = Array.from(surface.piece, (_, v): NearestPlace | null => {
+    if (binding.shares[v * 4] === 0) return null;
+    const hit = skin.nearest(p.fromArray(surface.positions, v * 3), null);
+    return hit && hit.far <= size * NEAR ? hit : null;
+  });
+  const cornerOf = (hit: NearestPlace | null) =>
+    hit && hit.far <= size * SAME ? hit.corners[[hit.share.x, hit.share.y, hit.share.z].findIndex((w) => w > WHOLE)] : undefined;
+  // of the very shape it was painted on: what only lies near was not painted
+  const same = new Set(hits.map(cornerOf).filter((c) => c !== undefined)).size >= from.surface.piece.length;
   let vertices = 0;
-  for (let v = 0; v < surface.piece.length; v++) {
-    if (binding.shares[v * 4] === 0) continue;
-    p.fromArray(surface.positions, v * 3);
-    n.fromArray(out, v * 3).normalize();
-    let hit = skin.nearest(p, null);
-    if (!hit || hit.far > size * NEAR) continue;
-    if (hit.far > size * SAME) {
-      hit = skin.nearest(p, n);
-      if (!hit || hit.far > size * NEAR) continue;
-      if (Math.abs(way.subVectors(p, hit.place).dot(hit.normal)) < hit.far * ABOVE) continue;
-    }
-    // of the very vertex bit by bit
-    const whole = hit.corners[[hit.share.x, hit.share.y, hit.share.z].findIndex((w) => w > WHOLE)];
-    if (whole !== undefined && sharesAt(from.binding, whole).every(([b]) => bone[b] >= 0)) {
-      for (let k = 0; k < 4; k++) binding.bones[v * 4 + k] = Math.max(0, bone[from.binding.bones[whole * 4 + k]]);
-      binding.shares.set(from.binding.shares.subarray(whole * 4, whole * 4 + 4), v * 4);
+  hits.forEach((near, v) => {
+    if (!near) return;
+    const corner = cornerOf(near);
+    if (corner !== undefined && sharesAt(from.binding, corner).every(([b]) => bone[b] >= 0)) {
+      for (let k = 0; k < 4; k++) binding.bones[v * 4 + k] = Math.max(0, bone[from.binding.bones[corner * 4 + k]]);
+      binding.shares.set(from.binding.shares.subarray(corner * 4, corner * 4 + 4), v * 4);
       vertices++;
-      continue;
+      return;
+    }
+    if (same && corner === undefined) return;
+    let hit: NearestPlace | null = near;
+    if (near.far > size * SAME) {
+      p.fromArray(surface.positions, v * 3);
+      hit = skin.nearest(p, n.fromArray(out, v * 3).normalize());
+      if (!hit || hit.far > size * NEAR) return;
+      if (Math.abs(way.subVectors(p, hit.place).dot(hit.normal)) < hit.far * ABOVE) return;
     }
     const sum = new Map<number, number>();
     hit.corners.forEach((c, k) => {
       for (const [b, w] of sharesAt(from.binding, c)) {
         if (bone[b] < 0) missing.add(from.bones[b].name);
-        else sum.set(bone[b], (sum.get(bone[b]) ?? 0) + w * hit.share.getComponent(k));
+        else sum.set(bone[b], (sum.get(bone[b]) ?? 0) + w * (hit as NearestPlace).share.getComponent(k));
       }
     });
     // less than a part in a million is only how the place was reckoned
     const taken = [...sum].filter(([, w]) => w > 1e-6);
-    if (taken.length === 0) continue;
+    if (taken.length === 0) return;
     setShares(binding, v, taken);
     vertices++;
-  }
+  });
   return { missing: [...missing], vertices };
 }
 
