@@ -18,7 +18,7 @@ export function reachedFrom(surface: Surface, seed: number, at: Vec, radiusM: nu
   const nearest = straight(seed);
   for (let v = 0; v < far.length; v++) {
     if (far[v] === Infinity) continue;
-    const t = 1 - Math.max(straight(v) - nearest, far[v] / DETOUR) / radiusM;
+    const t = v === seed ? 1 : 1 - Math.max((straight(v) - nearest) / Math.max(radiusM - nearest, 1e-9), far[v] / DETOUR / radiusM);
     if (t > 0) out.set(v, t * t * (3 - 2 * t));
   }
   return out;
