@@ -195,7 +195,7 @@ test('chains of a masthead: called otherwise, turned round, parted, joined, hung
   await saved(page);
 });
 
-test('a bone that holds nothing is told and taken out; lines of equal share stand on the weights', async ({ page }) => {
+test('a bone that holds nothing is told and taken out; lines of equal share stand on the weights, which are painted', async ({ page }) => {
   const doc = bentTube();
   const [skin] = doc.getRoot().listSkins();
   const spare = doc.createNode('spare');
@@ -231,4 +231,39 @@ test('a bone that holds nothing is told and taken out; lines of equal share stan
   await page.getByRole('button', { name: 'The last away' }).click();
   await expect(page.getByText('Put right at 1 place.')).toHaveCount(0);
   await expect.poll(async () => different(before, await pixels(view))).toBeLessThan(5);
+
+  // strokes are seen at once, undone one by one before anything else, and in the piece when they are kept
+  await page.getByRole('radio', { name: 'Brush' }).check();
+  const draw = async (from: number, to: number) => {
+    const at = (y: number) => [box.x + box.width / 2, box.y + box.height * y] as const;
+    await page.mouse.move(...at(from));
+    await page.mouse.down();
+    await page.mouse.move(...at(to), { steps: 5 });
+    await page.mouse.up();
+  };
+  await draw(0.5, 0.6);
+  await expect(page.getByText('1 stroke, not kept yet.')).toBeVisible();
+  await expect.poll(async () => different(before, await pixels(view))).toBeGreaterThan(50);
+  await page.getByRole('radio', { name: 'Take' }).check();
+  await draw(0.4, 0.3);
+  await expect(page.getByText('2 strokes, not kept yet.')).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await expect(page.getByText('1 stroke, not kept yet.')).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await expect(page.getByText('not kept yet')).toHaveCount(0);
+  await expect.poll(async () => different(before, await pixels(view))).toBeLessThan(5);
+  await page.keyboard.press('Control+Shift+z');
+  await expect(page.getByText('1 stroke, not kept yet.')).toBeVisible();
+  const painted = await pixels(view);
+  await page.getByRole('button', { name: 'Keep the strokes' }).click();
+  await expect(page.getByText('Strokes kept once.')).toBeVisible();
+  await expect(view).toHaveAttribute('data-ready', /[0-9a-f]{64}/);
+  await expect.poll(async () => different(painted, await pixels(view))).toBeLessThan(5);
+  // who walks on with strokes that are not kept finds them kept
+  await page.getByRole('radio', { name: 'Add' }).check();
+  await draw(0.65, 0.7);
+  await expect(page.getByText('1 stroke, not kept yet.')).toBeVisible();
+  await page.getByRole('link', { name: /^Stock/ }).click();
+  await expect(page.getByText('Weights painted, kept 2 times')).toBeVisible();
+  await saved(page);
 });
