@@ -9,9 +9,12 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { licenceBlockers } from '@/core/deliver';
 import { bvhDocument, readBvh } from '@/core/intake';
 import { add, createModelPart, type Edit, PIECE_SCHEMA, type Piece, settings } from '@/core/piece';
+import type { Vec } from '@/core/rig';
+import { patchDocument } from '@/core/rig/weights/patch';
 import { spectaclesGlb } from '../../demo/models/spectacles';
 import { BRASS, CUBE_OBJ, createThing, picture } from '../support/faulty';
 import { closeTestDatabase, signedIn, testDatabase, type Visitor } from '../support/http';
+import { bentTube } from '../support/preparing';
 
 const dir = mkdtempSync(join(tmpdir(), 'scaphos-stock-'));
 let v: Visitor;
@@ -225,6 +228,34 @@ describe('recipes', () => {
     const theirs = (await stranger.upload(own, [['stranger.glb', glb]])).body.items[0].item;
     const taking = await stranger.post(`/api/pieces/${own}/prepare`, { ...asked, original: theirs.original, model: theirs.model });
     expect(taking.status).toBe(404);
+  });
+
+  test('painted weights are laid on again, also where a bundle was carried to', async () => {
+    const id = await v.newPiece('Painted');
+    const { item } = (await v.upload(id, [['strand.glb', await new WebIO().writeBinary(bentTube(12, 16))]])).body.items[0];
+    // what a brush left: the upper end follows the first bone alone
+    const bones = Array.from({ length: 4 }, (_, i) => ({ name: `bone ${i}`, head: [0, i * 0.05, 0] as Vec }));
+    const corners: Vec[] = Array.from({ length: 3 }, (_, i) => [0.02 * Math.sin((i * Math.PI) / 6), 0.2, 0.02 * Math.cos((i * Math.PI) / 6)]);
+    const patch = patchDocument({
+      positions: Float32Array.from(corners.flat()),
+      triangles: Uint32Array.from([0, 1, 2]),
+      bones,
+      joints: new Uint16Array(12),
+      shares: Float32Array.from({ length: 12 }, (_, i) => (i % 4 ? 0 : 1)),
+    });
+    const sent = (await v.upload(id, [['weights.glb', await new WebIO().writeBinary(patch)]])).body.items[0].item;
+    const steps = [{ id: 'a', on: true, step: 'weights', settings: { taken: [{ weights: sent.model, name: 'weights.glb' }] } }];
+    const asked = { original: item.original, model: item.model, name: item.name, steps };
+    const done = (await v.post(`/api/pieces/${id}/prepare`, asked)).body;
+    expect(done.unmatched).toEqual([]);
+    expect(done.asset.model).not.toBe(item.model);
+    await keepMade(id, item, steps, done.asset.model);
+    const { other, moved } = await carried(id);
+    const again = await other.post(`/api/pieces/${moved}/prepare`, asked);
+    expect(again.body.asset.model).toBe(done.asset.model);
+    // of another yard's the hash alone is nothing
+    const gone = { ...steps[0], settings: { taken: [{ weights: 'a'.repeat(64), name: 'weights.glb' }] } };
+    expect((await v.post(`/api/pieces/${id}/prepare`, { ...asked, steps: [gone] })).status).toBe(404);
   });
 
   test('a result that nobody made here is refused; a recipe that leaves nothing is refused', async () => {

@@ -107,14 +107,14 @@ export interface LicenceBlocker {
   why: string;
 }
 
-/** Files that go into the package, pictures and motions put into them included, whose licence is unknown or forbids it. */
+/** Files that go into the package, pictures, motions and weights put into them included, whose licence is unknown or forbids it. */
 export function licenceBlockers(piece: Piece): LicenceBlocker[] {
   const used = new Set(packageContents(piece).parts.flatMap((p) => stockOf(p) ?? []));
   const linked = new Set(
     [...used].flatMap((id) => piece.recipes[id]?.steps ?? []).flatMap((s) => (s.on ? linkedFiles([s]).map((l) => l.file) : [])),
   );
   return Object.values(piece.stock).flatMap((item) => {
-    const given = (item.kind === 'picture' && linked.has(item.original)) || (item.kind === 'motion' && linked.has(item.model));
+    const given = linked.has(item.kind === 'picture' ? item.original : item.model);
     if (!used.has(item.id) && !given) return [];
     const why = mayDeliver(item.name, item.credit, piece.recipes[item.id] !== undefined);
     return why ? [{ stockId: item.id, why }] : [];

@@ -41,6 +41,21 @@ describe('what is taken along to another model', () => {
     expect(taken[0].settings).toEqual({ ...half, detail: [] });
     expect(taken[0]).not.toHaveProperty('id');
   });
+
+  test('nor places that were pressed, dragged or painted on its bones', () => {
+    const at: [number, number, number] = [0, 0, 0];
+    const pressed = { name: 'chain 1', rootM: at, tipM: at, bones: null };
+    const taken = portable([
+      asStep({ step: 'chains', settings: { chains: 'all', more: [pressed], changes: {}, weights: 'auto' } }),
+      asStep({ step: 'chains', settings: { chains: [pressed], more: [], changes: {}, weights: 'auto' } }),
+      asStep({ step: 'figure', settings: { detail: 22, jointsM: { hips: at }, weights: 'auto' } }),
+      asStep({ step: 'shares', settings: { edits: [{ kind: 'piece', atM: at, bone: 'a' }], mirrored: false } }),
+      asStep({ step: 'weights', settings: { taken: [{ weights: 'a'.repeat(64), name: 'w.glb' }] } }),
+    ]);
+    expect(taken.map((s) => s.step)).toEqual(['chains', 'figure']);
+    expect(taken[0].settings).toMatchObject({ chains: 'all', more: [] });
+    expect(taken[1].settings).toMatchObject({ jointsM: {} });
+  });
 });
 
 describe('painted detail', () => {

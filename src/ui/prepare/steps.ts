@@ -116,12 +116,24 @@ const FOUND = 'found-';
 export const asStep = (d: StepDraft): RecipeStep => ({ ...d, id: ulid(), on: true }) as RecipeStep;
 export const asFound = (d: StepDraft): RecipeStep => ({ ...d, id: `${FOUND}${ulid()}`, on: true }) as RecipeStep;
 export const beforeSearch = (steps: readonly RecipeStep[]): RecipeStep[] => steps.filter((s) => !s.id.startsWith(FOUND));
-/** What belongs to one file alone is not taken to another: pictures that were linked, places that were painted. */
+/** Steps that are about places or bones of one file alone. */
+const OF_ONE_FILE: ReadonlySet<RecipeStep['step']> = new Set(['relink', 'repaint', 'known', 'shares', 'weights']);
+
+/** What belongs to one file alone is not taken to another: pictures that were linked, places that were painted, pressed or dragged. */
 export const portable = (steps: readonly RecipeStep[]): (StepDraft & { on: boolean })[] =>
   steps.flatMap((s): (StepDraft & { on: boolean })[] => {
-    if (s.step === 'relink' || s.step === 'repaint') return [];
+    if (OF_ONE_FILE.has(s.step)) return [];
     const { id: _id, ...rest } = s;
-    return [rest.step === 'simplify' ? { ...rest, settings: { ...rest.settings, detail: [] } } : rest];
+    switch (rest.step) {
+      case 'simplify':
+        return [{ ...rest, settings: { ...rest.settings, detail: [] } }];
+      case 'figure':
+        return [{ ...rest, settings: { ...rest.settings, jointsM: {} } }];
+      case 'chains':
+        return rest.settings.chains === 'all' ? [{ ...rest, settings: { ...rest.settings, more: [], changes: {} } }] : [];
+      default:
+        return [rest];
+    }
   });
 
 /** Two recipes that do the same, whatever their steps are called. */
