@@ -1,27 +1,14 @@
 /** Rig on the screen: a chain by two presses, one bone more; a figure, its joints, weights, poses and motion. */
 
 import { WebIO } from '@gltf-transform/core';
-import { expect, type Page } from '@playwright/test';
+import { expect } from '@playwright/test';
 import { crownGlb } from '../../demo/models/crown';
 import { manikin, masthead } from '../../src/core/rig/samples';
-import { different, makePiece, pixels, saved, signIn, site, test } from '../support/page';
+import { different, pixels, saved, test } from '../support/page';
 import { bentTube, lone } from '../support/preparing';
+import { bring } from '../support/rigging';
 
 const plan = 'Sail plan';
-
-/** A piece with one model, at Rig. */
-async function bring(page: Page, name: string, bytes: Uint8Array): Promise<void> {
-  await signIn(page);
-  const id = await makePiece(page, 'To be rigged');
-  await page.goto(`${site()}/piece/${id}/rig`);
-  await expect(page.getByText('There is no model yet')).toBeVisible();
-  await page.getByRole('link', { name: 'Stock', exact: true }).click();
-  await page.getByLabel('Files for Stock').setInputFiles([{ name, mimeType: '', buffer: Buffer.from(bytes) }]);
-  await expect(page.getByRole('button', { name, exact: true }).first()).toBeVisible();
-  await saved(page);
-  await page.getByRole('link', { name: /^Rig/ }).click();
-  await expect(page.getByRole('img', { name: `${name} and its bones` })).toHaveAttribute('data-ready', /[0-9a-f]{64}/);
-}
 
 test('a chain by two presses; one bone more, and struck again', async ({ page }) => {
   await bring(page, 'crown.glb', await crownGlb());

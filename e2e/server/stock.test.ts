@@ -235,7 +235,11 @@ describe('recipes', () => {
     const { item } = (await v.upload(id, [['strand.glb', await new WebIO().writeBinary(bentTube(12, 16))]])).body.items[0];
     // what a brush left: the upper end follows the first bone alone
     const bones = Array.from({ length: 4 }, (_, i) => ({ name: `bone ${i}`, head: [0, i * 0.05, 0] as Vec }));
-    const corners: Vec[] = Array.from({ length: 3 }, (_, i) => [0.02 * Math.sin((i * Math.PI) / 6), 0.2, 0.02 * Math.cos((i * Math.PI) / 6)]);
+    const corners: Vec[] = Array.from({ length: 3 }, (_, i) => [
+      0.02 * Math.sin((i * Math.PI) / 6),
+      0.2,
+      0.02 * Math.cos((i * Math.PI) / 6),
+    ]);
     const patch = patchDocument({
       positions: Float32Array.from(corners.flat()),
       triangles: Uint32Array.from([0, 1, 2]),

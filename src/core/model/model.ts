@@ -22,6 +22,8 @@ export interface ModelMesh {
   name: string;
   primitives: ModelPrimitive[];
 }
+type Point = [number, number, number];
+
 export interface ModelNode {
   name: string;
   parent: number;
@@ -43,6 +45,8 @@ export interface ModelNode {
   chain: { found: string; joint: number } | null;
   /** Of a chain's first joint: how far its line strays from 1, 2, 3 … straight bones, mm (`extras.strayMm`). */
   strayMm: number[] | null;
+  /** Of a figure's hips: ends that belong to none of its limbs, metres of the model (`extras.ends`). */
+  ends: { rootM: Point; tipM: Point }[];
   /** Instances (EXT_mesh_gpu_instancing), each a column-major matrix in node space; null for one. */
   instances: Float32Array | null;
 }
@@ -205,9 +209,9 @@ function readInstances(node: Node): Float32Array | null {
 
 const IDENTITY = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1];
 
-function readTail(n: Node): [number, number, number] | null {
+function readTail(n: Node): Point | null {
   const { tailM } = n.getExtras() as { tailM?: unknown };
-  return Array.isArray(tailM) && tailM.length === 3 && tailM.every(Number.isFinite) ? (tailM as [number, number, number]) : null;
+  return isPoint(tailM) ? tailM : null;
 }
 
 function readSure(n: Node): number | null {
@@ -229,6 +233,16 @@ function readChain(n: Node): ModelNode['chain'] {
 function readStray(n: Node): number[] | null {
   const { strayMm } = n.getExtras() as { strayMm?: unknown };
   return Array.isArray(strayMm) && strayMm.length > 0 && strayMm.every((x) => typeof x === 'number' && x >= 0) ? strayMm : null;
+}
+
+const isPoint = (p: unknown): p is Point => Array.isArray(p) && p.length === 3 && p.every(Number.isFinite);
+
+function readEnds(n: Node): ModelNode['ends'] {
+  const { ends } = n.getExtras() as { ends?: unknown };
+  if (!Array.isArray(ends)) return [];
+  return ends.flatMap((e: Partial<Record<'rootM' | 'tipM', unknown>> | null) =>
+    isPoint(e?.rootM) && isPoint(e?.tipM) ? [{ rootM: e.rootM, tipM: e.tipM }] : [],
+  );
 }
 
 /** The plain data of a Document. The document is not changed; large arrays may be shared with it. */
@@ -256,6 +270,7 @@ export function readModel(document: Document): Model {
       humanoid: readHumanoid(n),
       chain: readChain(n),
       strayMm: readStray(n),
+      ends: readEnds(n),
       instances: readInstances(n),
     })),
     meshes: root.listMeshes().map((m) => ({ name: m.getName(), primitives: m.listPrimitives().flatMap((p) => readPrimitive(p) ?? []) })),

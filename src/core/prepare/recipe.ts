@@ -11,6 +11,7 @@ import { applyNodes, applyTransform } from '../model/transform';
 import { type RecipeStep, type SettingsOf, type StepDraft, type StepKind, turnOf } from '../piece/recipe';
 import {
   addClip,
+  hangChains,
   motionClip,
   type Rig,
   RigError,
@@ -153,16 +154,26 @@ async function runMend(document: Document, settings: SettingsOf<'mend'>, tools: 
   return undefined;
 }
 
-const runChains = (document: Document, { chains, more, changes, weights }: SettingsOf<'chains'>) =>
-  raised(document, (surface) => {
-    const asked = (chains === 'all' ? more : chains).map(({ name, rootM, tipM, bones }) => ({
-      name: name ?? undefined,
-      root: rootM,
-      tip: tipM,
-      bones,
-    }));
-    return chains === 'all' ? rigLimbs(surface, weights, { asked, changes }) : rigChains(surface, asked, weights, changes);
+const runChains = (document: Document, { chains, more, changes, weights }: SettingsOf<'chains'>) => {
+  const asked = (chains === 'all' ? more : chains).map(({ name, rootM, tipM, bones }) => ({
+    name: name ?? undefined,
+    root: rootM,
+    tip: tipM,
+    bones,
+  }));
+  if (document.getRoot().listSkins().length === 0)
+    return raised(document, (surface) =>
+      chains === 'all' ? rigLimbs(surface, weights, { asked, changes }) : rigChains(surface, asked, weights, changes),
+    );
+  return inWords(() => {
+    if (chains === 'all')
+      throw new RigError(
+        'rig/bones',
+        'The model has bones already. Press root and tip of what else is to move: a chain hangs from the bone there.',
+      );
+    hangChains(document, asked, weights, changes);
   });
+};
 
 const runFigure = (document: Document, { detail, jointsM, weights }: SettingsOf<'figure'>) =>
   raised(document, (surface) => rigFigure(surface, { detail, joints: jointsM, weights }));

@@ -18,6 +18,8 @@ export interface Bone {
   chain?: { found: string; joint: number };
   /** Of a chain's first: how far the line strays from 1, 2, 3 … straight bones, mm. */
   strayMm?: number[];
+  /** Of a figure's hips: ends that belong to none of its limbs, from root to tip, metres of the model. */
+  ends?: { rootM: Vec; tipM: Vec }[];
 }
 
 /** Which limb each vertex of the surface belongs to; −1: none, it stays with the root. */

@@ -16,6 +16,8 @@ export const SHOWS_MM = 3;
 /** What is less, in metres and as a share of the length, is noise of the tracing: among such chains the evenest is taken. */
 const NOISE_M = 3e-4;
 const NOISE_SHARE = 0.003;
+/** Of the half width of a thick limb, in which the tracing wanders more. */
+const NOISE_INSIDE = 0.1;
 /** Of a short chain: this share of its length shows as well. */
 const SHOWS_SHARE = 0.02;
 /** Of a long one, which is seen from farther away: less than this share does not. */
@@ -31,12 +33,13 @@ function toChord(p: Vec, a: Vec, b: Vec): number {
 /**
  * Chains of 1 … `most` bones whose joints lie on the line, each with the least greatest stray there is among 65 places. (Optimal
  * polygonal approximation by dynamic programming: Perez & Vidal, Pattern Recognition Letters 15, 1994.) Of equals, but for noise, the evenest.
+ * @param radiusM half the limb's usual width
  */
-export function chainPlans(line: Pick<MiddleLine, 'points'>, most = MOST_BONES): ChainPlan[] {
+export function chainPlans(line: Pick<MiddleLine, 'points'>, most = MOST_BONES, radiusM = 0): ChainPlan[] {
   const places = evenly(line.points, PLACES);
   const n = PLACES - 1;
   const stray = new Float64Array(PLACES * PLACES);
-  const noise = Math.min(NOISE_M, lengthOf(places) * NOISE_SHARE);
+  const noise = Math.max(Math.min(NOISE_M, lengthOf(places) * NOISE_SHARE), radiusM * NOISE_INSIDE);
   for (let a = 0; a < n; a++)
     for (let b = a + 2; b <= n; b++) {
       let far = 0;

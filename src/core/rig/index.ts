@@ -13,6 +13,7 @@ export {
   rigFigure,
   SURE,
 } from './figure';
+export { hangChains } from './hang';
 export { type Held, heldBy, sharesOf } from './held';
 export { type KnownSkeleton, knownSkeleton, type ToldSkeleton, tellBones, toldSkeleton } from './known';
 export { garmentBones } from './known/garment';

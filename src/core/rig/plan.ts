@@ -1,7 +1,7 @@
 /** From presses or from the shape alone to bones and weights: what a rig of chains consists of. */
 import { boxOf } from '../math/box';
 import type { Bone, Home } from './bone';
-import { type ChainPlan, chainPlans, proposedBones, strayOf } from './chain';
+import { type ChainPlan, chainPlans, MOST_BONES, proposedBones, strayOf } from './chain';
 import { type ChainChange, type ChainChanges, changeChains, type LaidChain } from './changes';
 import { bodyMiddle, FOUND_BY, findLimbs } from './limbs';
 import { lineBetween, type MiddleLine, middleLine, needSurface, RigError, type Vec } from './middle';
@@ -230,8 +230,9 @@ function unlike(names: Set<string>, wanted: string): string {
 
 /** Where the joints of a chain stand: as its line asks, but for those put by hand. @throws {RigError} more bones than a chain has */
 function jointsOf({ line, bones }: LaidChain, { jointsM = {} }: ChainChange): { joints: Vec[]; plans: ChainPlan[]; strayMm: number } {
-  const plans = chainPlans(line);
-  const count = bones ?? proposedBones(plans, line.lengthM, median(line.radii));
+  const radius = median(line.radii);
+  const plans = chainPlans(line, MOST_BONES, radius);
+  const count = bones ?? proposedBones(plans, line.lengthM, radius);
   const plan = plans[count - 1];
   if (!plan) throw new RigError('rig/bones', `A chain has 1 to ${plans.length} bones, not ${count}.`);
   const joints = plan.joints.map((j, k) => jointsM[k] ?? j);

@@ -133,10 +133,14 @@ describe('bones raised in a file', () => {
       },
     };
     await runStep(doc, step, tools());
-    await expect(runStep(doc, step, tools())).rejects.toMatchObject({
+    // two presses hang another chain; what is for the whole shape is refused
+    const everywhere = { ...step, settings: { ...step.settings, chains: 'all' as const } };
+    await expect(runStep(doc, everywhere, tools())).rejects.toMatchObject({
       code: 'rig/bones',
       message: expect.stringContaining('bones already'),
     });
+    const surface = surfaceOf(readModel(doc));
+    expect(() => raiseBones(doc, surface, rigChains(surface, [presses]))).toThrow('bones already');
     const { Document: Doc } = await import('@gltf-transform/core');
     const empty = new Doc();
     empty.createScene();

@@ -1,6 +1,7 @@
 /** Bones and weights put into a glTF: nodes, skins and attributes; all else stays. (glTF 2.0, section 3.7.3.) */
 import type { Document, Node, Primitive } from '@gltf-transform/core';
 import { Matrix4 } from 'three';
+import type { Bone } from './bone';
 import { RigError } from './middle';
 import type { Rig } from './plan';
 import type { Surface } from './surface';
@@ -23,14 +24,7 @@ export function raiseBones(document: Document, surface: Surface, { bones, bindin
     const joint = document.createNode(bone.name).setTranslation([bone.head[0] - up[0], bone.head[1] - up[1], bone.head[2] - up[2]]);
     // where one bone follows, this one ends there
     const open = bones.filter((b) => b.parent === i && !b.chain).length !== 1 && bone.limb >= 0;
-    if (open || bone.sure !== undefined || bone.chain)
-      joint.setExtras({
-        ...(open && { tailM: [0, 1, 2].map((k) => bone.tail[k] - bone.head[k]) }),
-        ...(bone.sure !== undefined && { sure: bone.sure }),
-        ...(bone.chain && { chain: bone.chain }),
-        ...(bone.strayMm && { strayMm: bone.strayMm }),
-      });
-    return joint;
+    return joint.setExtras(chainExtras(bone, open ? [0, 1, 2].map((k) => bone.tail[k] - bone.head[k]) : null));
   });
   joints.forEach((joint, i) => {
     if (bones[i].parent >= 0) joints[bones[i].parent].addChild(joint);
@@ -87,8 +81,17 @@ export function raiseBones(document: Document, surface: Surface, { bones, bindin
   }
 }
 
+/** What a joint says of itself in its extras. @param tail where it ends, from its own place; null: where another begins */
+export const chainExtras = (bone: Bone, tail: readonly number[] | null): Record<string, unknown> => ({
+  ...(tail && { tailM: tail }),
+  ...(bone.sure !== undefined && { sure: bone.sure }),
+  ...(bone.chain && { chain: bone.chain }),
+  ...(bone.strayMm && { strayMm: bone.strayMm }),
+  ...(bone.ends?.length && { ends: bone.ends }),
+});
+
 /** The skinned mesh at the scene's root: as its node where that holds nothing else, else as a node beside it of the same name. */
-function place(
+export function place(
   document: Document,
   node: Node,
   mesh: NonNullable<ReturnType<Node['getMesh']>>,

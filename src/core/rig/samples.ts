@@ -106,9 +106,12 @@ export function masthead(): Surface {
   return marched((x, y, z) => Math.min(a(x, y, z), b(x, y, z)), 0.18, 56);
 }
 
+/** Where a manikin's tail leaves it and ends, metres. */
+export const TAIL = { root: [0, 0.95, -0.1] as Vec, tip: [0, 0.75, -0.75] as Vec };
 /** A manikin of 1.7 m in rods, arms half out, one surface: what a figure is found in quickly. Metres, feet on the ground. */
-export function manikin(cells = 72): Surface {
+export function manikin(cells = 72, tailed = false): Surface {
   const rods: Field[] = [
+    ...(tailed ? [rod(TAIL.root, TAIL.tip, 0.04)] : []),
     rod([0, 0.95, 0], [0, 1.32, 0], 0.12),
     rod([0, 1.4, 0], [0, 1.5, 0], 0.05),
     rod([0, 1.57, 0.01], [0, 1.6, 0.01], 0.095),

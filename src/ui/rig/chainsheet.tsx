@@ -15,7 +15,18 @@ interface Asked {
 
 const ROOT = '';
 
-export function ChainSheet({ settings, chains, busy, onChange, chain }: Asked & { chain: SparChain }) {
+export function ChainSheet({
+  settings,
+  chains,
+  busy,
+  onChange,
+  chain,
+  root,
+}: Asked & {
+  chain: SparChain;
+  /** What a chain hangs from that hangs from no other. */
+  root: string;
+}) {
   const [naming, setNaming] = useState(false);
   const [joint, setJoint] = useState(1);
   const found = foundOf(chain);
@@ -48,7 +59,7 @@ export function ChainSheet({ settings, chains, busy, onChange, chain }: Asked & 
             <PickField
               label="Hangs from"
               value={from}
-              options={[[ROOT, 'the root'], ...others.map((c) => [foundOf(c).name, c.name] as const)]}
+              options={[[ROOT, root], ...others.map((c) => [foundOf(c).name, c.name] as const)]}
               onChange={(name) => onChange(hangFrom(settings, chain, chains.find((c) => foundOf(c).name === name) ?? null))}
             />
             <button

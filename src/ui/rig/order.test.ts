@@ -25,3 +25,13 @@ test('other bones in the place of bones: what was about them stays where it stil
   expect(order(withRaised(given, { step: 'chains', settings: none }))).toEqual(['mend', 'chains', 'shares', 'bones', 'compress']);
   expect(order(withRaised(given, null))).toEqual(['mend', 'compress']);
 });
+
+test('chains pressed on a figure stay with it, and go with it', () => {
+  const hung = { id: 'c', on: true, step: 'chains', settings: { chains: [{}], more: [], changes: {} } } as unknown as RecipeStep;
+  const [mend, figure, motion] = steps('mend', 'figure', 'motion');
+  const given = [mend, figure, hung, motion];
+  expect(order(withRaised(given, { step: 'figure', settings: none }))).toEqual(['mend', 'figure', 'chains', 'motion']);
+  expect(order(withRaised(given, { step: 'garment', settings: none }))).toEqual(['mend', 'garment']);
+  expect(order(withRaised(given, { step: 'chains', settings: none }))).toEqual(['mend', 'chains']);
+  expect(order(withStep([mend, figure, motion], 'chains', none))).toEqual(['mend', 'figure', 'chains', 'motion']);
+});

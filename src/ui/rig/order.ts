@@ -2,7 +2,7 @@
 import { ulid } from 'ulid';
 import { type RecipeStep, STEPS } from '@/core/piece';
 
-const ORDER = ['chains', 'figure', 'garment', 'known', 'shares', 'weights', 'stance', 'motion', 'retarget', 'bones'] as const;
+const ORDER = ['figure', 'garment', 'chains', 'known', 'shares', 'weights', 'stance', 'motion', 'retarget', 'bones'] as const;
 const placeOf = (step: RecipeStep['step']) => (ORDER as readonly RecipeStep['step'][]).indexOf(step);
 
 export type StepOf<K extends RecipeStep['step']> = Extract<RecipeStep, { step: K }>;
@@ -29,13 +29,14 @@ const RAISES: ReadonlySet<RecipeStep['step']> = new Set(['chains', 'figure', 'ga
 /** What goes with the bones it is about. */
 const WITH_CHAINS: ReadonlySet<RecipeStep['step']> = new Set(['motion', 'retarget']);
 
-/** What raises bones stands once, whichever it is; what was about bones that are gone is gone too. */
+/** What raises bones stands once, whichever it is, and chains pressed on it with it; what was about bones that are gone is gone too. */
 export function withRaised(
   steps: readonly RecipeStep[],
   next: Pick<Extract<RecipeStep, { step: 'chains' | 'figure' | 'garment' }>, 'step' | 'settings'> | null,
 ): RecipeStep[] {
   const kept = steps.filter((s) => {
-    if (RAISES.has(s.step)) return s.step === next?.step;
+    const hung = s.step === 'chains' && s.settings.chains !== 'all' && steps.some((o) => o !== s && o.step === next?.step);
+    if (RAISES.has(s.step)) return s.step === next?.step || hung;
     if (!next) return placeOf(s.step) < 0;
     return next.step === 'figure' || !WITH_CHAINS.has(s.step);
   });

@@ -13,6 +13,7 @@ export function RigTools({
   item,
   models,
   off,
+  pressOff,
   busy,
   raised,
   detail,
@@ -31,8 +32,10 @@ export function RigTools({
 }: {
   item: ModelItem;
   models: readonly ModelItem[];
-  /** Nothing can be raised: the model has bones of its own, or is not there yet. */
+  /** Nothing can be raised in the whole shape: the model has bones of its own, or is not there yet. */
   off: boolean;
+  /** Nor can a chain be pressed. */
+  pressOff: boolean;
   busy: boolean;
   raised: 'chains' | 'figure' | 'garment' | null;
   /** Of a figure. */
@@ -89,9 +92,9 @@ export function RigTools({
       <button
         type="button"
         className="btn btn-line btn-sm"
-        disabled={busy || off}
+        disabled={busy || pressOff}
         aria-pressed={pressing}
-        title="Two presses on the picture: where a chain begins, and where it ends"
+        title="Two presses on the picture: where a chain begins, and where it ends; on bones that are there it hangs from the one there"
         onClick={onPress}
       >
         <Crosshair className="ico" />

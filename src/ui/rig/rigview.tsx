@@ -2,15 +2,15 @@
 import { useMemo, useState } from 'react';
 import { PROFILES } from '@/core/deliver';
 import { drawnModel, type ModelItem, type RecipeStep, type StockItem } from '@/core/piece';
-import { axesOf, mirroredJoint, type SparChain, sparsOf, toldSkeleton, unhungBones } from '@/core/rig';
+import { axesOf, mirroredJoint, ROOT, type SparChain, sparsOf, toldSkeleton, unhungBones } from '@/core/rig';
 import { counted } from '@/core/words/counted';
 import { afterwards, Flag, PageLink } from '../kit';
 import { useDocument, usePiece } from '../piece/context';
 import { useOpenFile } from '../piece/openfile';
 import { useWork } from '../stock/work';
-import { BonesCurve } from './bonescurve';
-import { CHAINS_EVERYWHERE, foundOf, moreBones, moveJoint as moveChainJoint, strike } from './chainacts';
-import { AllChains, ChainSheet } from './chainsheet';
+import { CHAINS_EVERYWHERE, foundOf, moveJoint as moveChainJoint } from './chainacts';
+import { ChainsPart } from './chainspart';
+import { Ends, freeEnds } from './ends';
 import { FigureList } from './figurelist';
 import { useKeptStrokes } from './keptstrokes';
 import { KnownBones } from './knownbones';
@@ -23,7 +23,6 @@ import { RestPose } from './restpose';
 import { RigFindings } from './rigfindings';
 import { useDrawn, useStockClips } from './rigmodel';
 import { RigTools, type WeightsAsked } from './rigtools';
-import { SailPlan } from './sailplan';
 import { brushOf, editAt, ShareTools, useShareTool } from './sharetools';
 import { TakenMotions } from './taken';
 import { Tally } from './tally';
@@ -42,6 +41,14 @@ type GarmentStep = StepOf<'garment'>;
 // what one chain, one garment or a plate asks for comes when it is asked
 const GarmentSheet = afterwards(() => import('./garmentsheet'), 'GarmentSheet');
 const ChainPlates = afterwards(() => import('./chainplates'), 'ChainPlates');
+
+/** Places of bones of chains that were raised here. */
+const inChains = ({ chains }: { chains: readonly SparChain[] }) => new Set(chains.flatMap((c) => (c.found ? c.spars : [])));
+function hasMoreThanChains(rig: ReturnType<typeof sparsOf>): boolean {
+  const own = inChains(rig);
+  const others = rig.spars.filter((_, i) => !own.has(i));
+  return others.length > 1 || (others.length === 1 && others[0].name !== ROOT);
+}
 
 const keyOf = (c: SparChain) => `${foundOf(c).name} ${foundOf(c).joint}`;
 
@@ -81,9 +88,11 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
   const stockClips = useStockClips(item.id);
   const told = useMemo(() => (data ? toldSkeleton(data) : null), [data]);
   const known = told?.missing.length === 0;
-  const raised = step ?? figure ?? garment;
-  const foreign = raised === undefined && (data?.skins.length ?? 0) > 0;
   const rig = useMemo(() => (data ? sparsOf(data) : { spars: [], chains: [] }), [data]);
+  // bones of the file's own: those that nothing here raised
+  const foreign = !figure && !garment && (step ? hasMoreThanChains(rig) : rig.spars.length > 0);
+  const raised = figure ?? garment ?? (foreign ? undefined : step);
+  const hung = step !== undefined && (foreign || raised !== step);
   const unhung = useMemo(() => (data ? unhungBones(data) : []), [data]);
   // by the name it was found under: what it is called may change, and so may its place
   const [chosenKey, setChosenKey] = useState<string | null>(null);
@@ -114,7 +123,9 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
   };
   const putClips = (next: Pick<MotionStep, 'step' | 'settings'> | Pick<RetargetStep, 'step' | 'settings'>) =>
     keep(withStep(steps, next.step, next.settings.clips.length > 0 ? (next.settings as never) : null));
-  const putChains = (settings: ChainsStep['settings']) => put({ step: 'chains', settings });
+  // on bones that are there chains hang beside them
+  const putChains = (settings: ChainsStep['settings']) =>
+    foreign || figure || garment ? keep(withStep(steps, 'chains', settings)) : put({ step: 'chains', settings });
   const putFigure = (settings: Partial<FigureStep['settings']>) =>
     put({ step: 'figure', settings: { detail: 22, jointsM: {}, weights, ...figure?.settings, ...settings } });
   const weights = (step ?? figure)?.settings.weights ?? method;
@@ -142,6 +153,9 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
     if (edit) return putShares({ mirrored: tool.mirrored, ...shares, edits: [...(shares?.edits ?? []), edit] });
     if (!pressing) return;
     if (!pressing.root) return setPressing({ root: place });
+    pressed(pressing.root, place);
+  };
+  const pressed = (rootM: Place, tipM: Place) => {
     setPressing(null);
     const s = step?.settings;
     const beside = [...(s?.more ?? []), ...(s && s.chains !== 'all' ? s.chains : [])];
@@ -149,7 +163,7 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
     let n = beside.length + 1;
     while (names.has(`chain ${n}`)) n++;
     setChosenKey(`chain ${n} 0`);
-    const own = { name: `chain ${n}`, rootM: pressing.root, tipM: place, bones: null };
+    const own = { name: `chain ${n}`, rootM, tipM, bones: null };
     if (!s) void putChains({ chains: [own], more: [], changes: {}, weights });
     else void putChains(s.chains === 'all' ? { ...s, more: [...s.more, own] } : { ...s, chains: [...s.chains, own] });
   };
@@ -159,26 +173,21 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
     const pair = mirroredJoint(headOf, bone, to);
     void putFigure({ jointsM: { ...figure?.settings.jointsM, [bone]: to, ...(pair && { [pair.name]: pair.at }) } });
   };
-  const chained = ({ settings }: ChainsStep) => ({
-    settings,
-    chains: rig.chains,
-    busy,
-    onChange: (next: ChainsStep['settings']) => void putChains(next),
-  });
   return (
     <div className="h-full flex flex-col min-h-0 p-3 gap-2.5" data-busy={busy ? '' : undefined}>
       <RigTools
         item={item}
         models={models}
         off={foreign || !data}
+        pressOff={!data || stance !== null}
         busy={busy}
         raised={raised?.step ?? null}
         detail={figure?.settings.detail ?? null}
         weights={garment ? null : weights}
         pressing={pressing !== null}
-        plates={step && rig.chains.length > 0 ? plates : null}
+        plates={step && !hung && rig.chains.length > 0 ? plates : null}
         onPick={onPick}
-        onChains={() => void putChains({ ...CHAINS_EVERYWHERE, more: [], weights })}
+        onChains={() => void put({ step: 'chains', settings: { ...CHAINS_EVERYWHERE, more: [], weights } })}
         onFigure={() => void putFigure({ jointsM: {} })}
         onGarment={() => void put({ step: 'garment', settings: garment?.settings ?? { form: 'M', detail: 22, smooth: 6 } })}
         onPress={() => {
@@ -226,7 +235,7 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
               </figure>
             ))}
           </div>
-        ) : figure && axes && !mends ? (
+        ) : figure && axes && !mends && !pressing ? (
           <div className="grid grid-cols-2 gap-2 min-h-0">
             {(['front', 'side'] as const).map((side) => (
               <FigurePlate
@@ -249,7 +258,7 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
               />
             ))}
           </div>
-        ) : plates && !mends && step && rig.chains.length > 0 ? (
+        ) : plates && !mends && step && !hung && rig.chains.length > 0 ? (
           <ChainPlates
             sha={sha}
             name={item.name}
@@ -357,7 +366,7 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
             />
           ) : figure && axes ? (
             <FigureList
-              spars={rig.spars}
+              spars={hung ? rig.spars.filter((_, i) => !inChains(rig).has(i)) : rig.spars}
               given={new Set(Object.keys(figure.settings.jointsM))}
               chosen={joint}
               busy={fixed}
@@ -372,38 +381,36 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
                 void putFigure({ jointsM: rest });
               }}
             />
-          ) : rig.chains.length > 0 ? (
-            <SailPlan
-              spars={rig.spars}
-              chains={rig.chains}
-              chosen={chosen}
-              busy={busy}
-              onChoose={(i) => setChosen(i === chosen ? null : i)}
-              onMore={step && ((c, by) => void putChains(moreBones(step.settings, rig.chains, c, by)))}
-              onStrike={
-                step &&
-                ((c) => {
-                  const left = strike(step.settings, rig.chains, c);
-                  void (left ? putChains(left) : put(null));
-                })
-              }
-            />
-          ) : (
+          ) : rig.spars.length === 0 ? (
             <div className="empty min-h-[150px] text-small">
               {busy
                 ? 'Bones are raised and weights are found …'
                 : 'There are no bones yet. “Chains in all limbs” raises one in everything long, “A figure” the bones of a body, “A garment” those of the body it lies on; or press a root and a tip on the picture.'}
             </div>
+          ) : null}
+          {figure && data && (
+            <Ends
+              ends={freeEnds(
+                data.nodes.flatMap((n) => n.ends),
+                rig,
+              )}
+              busy={fixed}
+              onChain={(e) => pressed(e.rootM, e.tipM)}
+            />
           )}
-          {step && chosen !== null && rig.chains[chosen] && (
-            <ChainSheet {...chained(step)} key={rig.chains[chosen].name} chain={rig.chains[chosen]} />
-          )}
-          {!figure && chosen !== null && rig.chains[chosen] && <BonesCurve chain={rig.chains[chosen]} />}
-          {step && rig.chains.length > 0 && <AllChains {...chained(step)} />}
+          <ChainsPart
+            settings={step?.settings}
+            rig={rig}
+            hung={hung || (raised !== undefined && !step)}
+            chosen={chosen}
+            busy={busy}
+            onChoose={setChosen}
+            onChange={(next) => void (next ? putChains(next) : hung ? keep(withStep(steps, 'chains', null)) : put(null))}
+          />
           {foreign && (
             <p className="text-small mt-2 flex gap-1.5 items-start">
               <Flag kind="note" size={14} />
-              The file came with these bones. They are shown as they are; chains are raised only in a model without any.
+              The file came with these bones. They are shown as they are; a chain that is pressed hangs from the bone there.
             </p>
           )}
           {rig.spars.length > 0 && <Tally bones={rig.spars.length} limit={limit} />}

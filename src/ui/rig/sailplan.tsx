@@ -8,6 +8,7 @@ const PLAN_PX = 128;
 export function SailPlan({
   spars,
   chains,
+  numbers,
   chosen,
   busy,
   onChoose,
@@ -16,6 +17,8 @@ export function SailPlan({
 }: {
   spars: readonly Spar[];
   chains: readonly SparChain[];
+  /** As they stand on the picture. */
+  numbers: readonly number[];
   chosen: number | null;
   busy: boolean;
   onChoose: (chain: number) => void;
@@ -51,11 +54,11 @@ export function SailPlan({
                 <button
                   type="button"
                   className="num w-[22px] h-[22px] rounded-full border border-[color:var(--brass-line)] cursor-pointer"
-                  aria-label={`Choose chain ${i + 1}, ${c.name}`}
+                  aria-label={`Choose chain ${numbers[i]}, ${c.name}`}
                   aria-pressed={i === chosen}
                   onClick={() => onChoose(i)}
                 >
-                  {i + 1}
+                  {numbers[i]}
                 </button>
               </td>
               <td className="named text-[14px] max-w-[120px] truncate pr-2" title={c.name}>

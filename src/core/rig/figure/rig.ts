@@ -1,9 +1,10 @@
 /** A figure's bones and weights: what was found, with what the artist put right, at the detail asked for. */
 import { HUMANOID_BONES, HUMANOID_PARENT, HUMANOID_SETS, type HumanoidDetail, keptParent } from '../../words/humanoid';
 import type { Bone } from '../bone';
+import { distancesFrom, wayTo } from '../geodesic';
 import { RigError, type Vec } from '../middle';
 import { ride } from '../plan';
-import type { Surface } from '../surface';
+import { nearestVertex, type Surface } from '../surface';
 import { add, dot, size, sub, unit } from '../vec';
 import { type Binding, bind, mostInfluences, type WeightMethod } from '../weights/bind';
 import { axesOf } from './axes';
@@ -24,8 +25,8 @@ export interface RiggedFigure {
   joints: FigureJoint[];
   /** Of the body: null where every joint was given and none was looked for. */
   axes: { up: Vec; front: Vec; left: Vec } | null;
-  /** Ends that belong to no limb, and how long each is: they can become chains. */
-  others: { at: Vec; lengthM: number }[];
+  /** Ends that belong to no limb, where each leaves the body and how long it is: they can become chains. */
+  others: { at: Vec; root: Vec; lengthM: number }[];
   lengthM: number;
   found: string;
 }
@@ -88,6 +89,10 @@ export function rigFigure(surface: Surface, { detail, joints: given, weights }: 
       sure,
     };
   });
+  const hips = place.get('hips')?.at;
+  const others = figure && hips ? figure.others.map(({ at, lengthM }) => ({ at, lengthM, root: rootOf(surface, at, lengthM, hips) })) : [];
+  const top = bones.find((b) => b.name === 'hips');
+  if (top && others.length > 0) top.ends = others.map((o) => ({ rootM: o.root, tipM: o.at }));
   const binding = bind(surface, bones, weights);
   ownFingers(surface, bones, binding);
   const axes = figure?.axes ?? axesOf((n) => place.get(n)?.at);
@@ -99,10 +104,21 @@ export function rigFigure(surface: Surface, { detail, joints: given, weights }: 
     binding,
     joints,
     axes: figure?.axes ?? null,
-    others: figure?.others.map(({ at, lengthM }) => ({ at, lengthM })) ?? [],
+    others,
     lengthM: figure?.lengthM ?? 0,
     found: figure ? 'ends, leaps, necks and bends of ways through the body' : 'joints as given',
   };
+}
+
+/** Where an end leaves the body: as far from its tip as it stands out, on the way along the surface to the hips; of a piece of its own, its other end. */
+function rootOf(surface: Surface, tip: Vec, lengthM: number, hips: Vec): Vec {
+  const ways = distancesFrom(surface, [nearestVertex(surface, tip)]);
+  const way = wayTo(ways, nearestVertex(surface, hips));
+  const far = (v: number) => ways.far[v];
+  const leaves = way.length > 1 ? way.find((v) => far(v) >= lengthM) : undefined;
+  const last = ways.far.reduce((b, d, v) => (Number.isFinite(d) && d > far(b) ? v : b), nearestVertex(surface, tip));
+  const v = leaves ?? (way.length > 1 ? way[way.length - 1] : last);
+  return [surface.positions[v * 3], surface.positions[v * 3 + 1], surface.positions[v * 3 + 2]];
 }
 
 /** Of a head whose top was not looked for: as far as anything reaches on from the neck, near the line of both. */

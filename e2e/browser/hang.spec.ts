@@ -1,0 +1,49 @@
+/** Chains on bones that are there: a figure's tail, and a strand that came with bones. */
+import { WebIO } from '@gltf-transform/core';
+import { expect } from '@playwright/test';
+import { manikin } from '../../src/core/rig/samples';
+import { saved, test } from '../support/page';
+import { bentTube, lone } from '../support/preparing';
+import { bring } from '../support/rigging';
+
+test('a tail is told as an end of no limb, becomes a chain, and stays when the figure gets more bones', async ({ page }) => {
+  const { positions, triangles } = manikin(72, true);
+  await bring(page, 'faun.glb', await lone(4, positions, triangles));
+  await page.getByRole('button', { name: 'A figure' }).click();
+  const ends = page.getByRole('list', { name: 'Ends that belong to no limb' });
+  await expect(ends).toContainText('that belongs to no limb');
+  await ends.getByRole('button', { name: 'Make it a chain' }).first().click();
+  const plan = page.getByRole('table', { name: 'Sail plan' });
+  await expect(plan.getByRole('row').nth(1)).toContainText('chain 1');
+  await expect(page.getByRole('button', { name: 'Choose hips', exact: true })).toBeVisible();
+  await expect(page.getByText('hangs from')).toBeVisible();
+  const list = page.getByRole('button', { name: /^Choose (?!chain)/ });
+  const before = await list.count();
+  await page.getByRole('combobox', { name: 'Bones' }).selectOption('17');
+  await expect.poll(() => list.count()).toBeLessThan(before);
+  await expect(plan.getByRole('row').nth(1)).toContainText('chain 1');
+  await plan.getByRole('button', { name: 'Strike chain 1' }).click();
+  await expect(plan).toHaveCount(0);
+  await expect(ends.getByRole('button', { name: 'Make it a chain' }).first()).toBeVisible();
+  await saved(page);
+});
+
+test('on a strand that came with bones two presses hang a chain from the bone there; struck, the file’s own are left', async ({ page }) => {
+  await bring(page, 'strand.glb', await new WebIO().writeBinary(bentTube()));
+  await expect(page.getByText('The file came with these bones.')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Chains in all limbs' })).toBeDisabled();
+  const picture = page.getByRole('img', { name: 'strand.glb and its bones, 4 bones' });
+  const box = await picture.boundingBox();
+  if (!box) throw new Error('no picture');
+  await page.getByRole('button', { name: 'Press root and tip' }).click();
+  const press = (share: number) => page.mouse.click(box.x + box.width / 2, box.y + box.height * share);
+  await press(0.5);
+  await expect(page.getByText('Press where the chain ends.')).toBeVisible();
+  await press(0.2);
+  const plan = page.getByRole('table', { name: 'Sail plan' });
+  await expect(plan.getByRole('row').nth(1)).toContainText('chain 1');
+  await expect(page.getByRole('img', { name: /strand\.glb and its bones, [6-9] bones/ })).toBeVisible();
+  await plan.getByRole('button', { name: 'Strike chain 1' }).click();
+  await expect(page.getByRole('img', { name: 'strand.glb and its bones, 4 bones' })).toBeVisible();
+  await saved(page);
+});
