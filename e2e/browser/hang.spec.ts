@@ -22,6 +22,15 @@ test('a tail is told as an end of no limb, becomes a chain, and stays when the f
   await page.getByRole('combobox', { name: 'Bones' }).selectOption('17');
   await expect.poll(() => list.count()).toBeLessThan(before);
   await expect(plan.getByRole('row').nth(1)).toContainText('chain 1');
+  // its joints are dragged as the figure's are, and are the chain's
+  const joint = page.locator('[data-view="figure-side"] ~ svg [data-joint="chain 1.2"]');
+  const from = await joint.boundingBox();
+  if (!from) throw new Error('no joint');
+  await page.mouse.move(from.x + from.width / 2, from.y + from.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(from.x + from.width / 2, from.y + from.height / 2 - 15, { steps: 4 });
+  await page.mouse.up();
+  await expect(page.getByRole('button', { name: 'Joints as found' })).toBeVisible();
   await plan.getByRole('button', { name: 'Strike chain 1' }).click();
   await expect(plan).toHaveCount(0);
   await expect(ends.getByRole('button', { name: 'Make it a chain' }).first()).toBeVisible();

@@ -34,7 +34,7 @@ export function ChainsPart({
   const chain = at === null ? undefined : chains[at];
   const asked = settings && { settings, chains, busy, onChange };
   return (
-    <>
+    <div className={hung ? 'mt-3' : undefined}>
       <SailPlan
         spars={rig.spars}
         chains={chains}
@@ -48,6 +48,6 @@ export function ChainsPart({
       {asked && chain && <ChainSheet {...asked} key={chain.name} chain={chain} root={hung ? 'the bone there' : 'the root'} />}
       {chain && <BonesCurve chain={chain} />}
       {asked && <AllChains {...asked} />}
-    </>
+    </div>
   );
 }

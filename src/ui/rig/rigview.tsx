@@ -170,6 +170,9 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
   const headOf = (bone: string) => rig.spars.find((s) => s.name === bone)?.head;
   const axes = figure ? axesOf(headOf) : null;
   const moveJoint = (bone: string, to: Place) => {
+    const at = rig.spars.findIndex((s) => s.name === bone);
+    const chain = rig.chains.find((c) => c.found && c.spars.includes(at));
+    if (step && chain) return void putChains(moveChainJoint(step.settings, chain, chain.spars.indexOf(at), to));
     const pair = mirroredJoint(headOf, bone, to);
     void putFigure({ jointsM: { ...figure?.settings.jointsM, [bone]: to, ...(pair && { [pair.name]: pair.at }) } });
   };
