@@ -30,6 +30,7 @@ test('a tail is told as an end of no limb, becomes a chain, and stays when the f
   await page.mouse.down();
   await page.mouse.move(from.x + from.width / 2, from.y + from.height / 2 - 15, { steps: 4 });
   await page.mouse.up();
+  await plan.getByRole('button', { name: /Choose chain \d+, chain 1/ }).click();
   await expect(page.getByRole('button', { name: 'Joints as found' })).toBeVisible();
   await plan.getByRole('button', { name: 'Strike chain 1' }).click();
   await expect(plan).toHaveCount(0);
