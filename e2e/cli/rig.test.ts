@@ -10,7 +10,7 @@ import { darkSuit } from '@/core/fit/samples';
 import { tube } from '@/core/rig/shapes';
 import { crownGlb } from '../../demo/models/crown';
 import { scaphos as run } from '../support/cli';
-import { errorsOf, lone } from '../support/preparing';
+import { bentTube, errorsOf, lone } from '../support/preparing';
 
 const dir = mkdtempSync(join(tmpdir(), 'scaphos-rig-'));
 afterAll(() => rmSync(dir, { recursive: true, force: true }));
@@ -142,4 +142,26 @@ test.each([
   const { code, stderr } = await scaphos(...words);
   expect(code).toBe(64);
   expect(stderr).toContain(said);
+});
+
+test('a chain on a file that has bones hangs from the bone there, and the file is whole', async () => {
+  writeFileSync(at('mast.glb'), await io.writeBinary(bentTube(12, 24)));
+  const press = ['--chain', '0.02,0.1,0:0.02,0.2,0', '--bones', '2'];
+  const { code, rows, stderr } = await scaphos('rig', at('mast.glb'), ...press, '--out', at('hung.glb'), '--json');
+  expect(code, stderr).toBe(0);
+  const [row] = rows;
+  expect(new Ajv({ strict: false }).validate(JSON.parse((await scaphos('schema', 'rig')).stdout), row)).toBe(true);
+  expect(row.bones.map((b: { name: string; parent: string | null }) => [b.name, b.parent]).slice(-2)).toEqual([
+    ['limb 1.1', expect.stringMatching(/^bone [12]$/)],
+    ['limb 1.2', 'limb 1.1'],
+  ]);
+  expect(row.bones).toHaveLength(6);
+  expect(row.chains).toMatchObject([{ name: 'limb 1', bones: ['limb 1.1', 'limb 1.2'] }]);
+  expect(row.weights.maxInfluences).toBeLessThanOrEqual(4);
+  const bytes = new Uint8Array(readFileSync(at('hung.glb')));
+  expect(await errorsOf(bytes)).toEqual([]);
+  const names = (await io.readBinary(bytes)).getRoot().listAnimations();
+  expect(names).toHaveLength(1);
+  const all = await scaphos('rig', at('mast.glb'), '--chains', '--out', at('none.glb'), '--json');
+  expect([all.code, all.rows[0].error.code]).toEqual([2, 'rig/bones']);
 });

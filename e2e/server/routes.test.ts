@@ -190,6 +190,12 @@ describe('signing in', () => {
     const answer = await v.post('/api/session', { email: v.email, password: PASSWORD });
     expect(answer.headers.get('set-cookie')).toMatch(/HttpOnly/i);
     expect(answer.headers.get('set-cookie')).toMatch(/SameSite=lax/i);
+    expect(answer.headers.get('set-cookie')).not.toMatch(/Secure/i);
+    // behind a proxy that speaks TLS to the browser it is for TLS alone
+    const body = JSON.stringify({ email: v.email, password: PASSWORD });
+    const headers = { 'content-type': 'application/json', origin: siteUrl(), 'x-forwarded-proto': 'https' };
+    const behind = await fetch(`${siteUrl()}/api/session`, { method: 'POST', headers, body });
+    expect([behind.status, behind.headers.get('set-cookie')]).toEqual([200, expect.stringMatching(/Secure/i)]);
     const cookie = (answer.headers.getSetCookie()[0] ?? '').split(';')[0];
     expect((await v.call('DELETE', '/api/session')).status).toBe(200);
     const again = await fetch(`${siteUrl()}/api/yards`, { headers: { cookie } });

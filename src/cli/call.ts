@@ -55,7 +55,7 @@ const USAGE = `Use: ./scaphos COMMAND
            | --garment [--form S|M|L] [--detail 17|22|52]] [--rest T|A|half]
            [--motion NAME|FILE[:SPEED]] … [--weights auto|heat|voxel] --out OUT.glb [--json]
                                           raises bones and weights: a chain in every limb, or between presses in the
-                                          file's metres; a figure's joints that are not right are given in JOINTS;
+                                          file's metres, which hangs from the bone there where FILE has some; a figure's joints that are not right are given in JOINTS;
                                           a garment gets those of the body it lies on, and its weights;
                                           --rest holds a figure's arms level, out or half down at rest;
                                           motions of our own, or of a BVH, FBX or GLB, on a figure or on bones that FILE has;

@@ -29,7 +29,7 @@ export { type Spar, type SparChain, sparsOf } from './spars';
 export { restIn } from './stance';
 export { type Surface, surfaceFrom, surfaceOf } from './surface';
 export { unhungBones } from './unhung';
-export { type Binding, bind, methodFor, type WeightMethod } from './weights/bind';
+export { type Binding, bind, methodFor, mostInfluences, type WeightMethod } from './weights/bind';
 export {
   BRUSHES,
   type Brush,

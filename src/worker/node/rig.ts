@@ -6,10 +6,14 @@ import { IntakeError, readModel } from '@/core/intake';
 import {
   addClip,
   type ChainAsked,
+  type Held,
+  hangChains,
+  heldBy,
   knownSkeleton,
   type Laid,
   type LaidAsked,
   type MotionAsked,
+  mostInfluences,
   motionClip,
   type PoseTest,
   type RetargetAsked,
@@ -91,7 +95,36 @@ export async function runRig({ path, raise, weights, motions, captures, rest, ou
   }
 }
 
+const chainRows = (chains: Rig['chains']): RigDone['chains'] =>
+  chains.map((c) => ({ name: c.name, bones: c.bones, strayMm: c.strayMm, lengthM: c.line.lengthM }));
+
+/** Chains on the bones that the file came with. */
+function hungIn(document: Document, asked: readonly ChainAsked[], weights: WeightMethod | 'auto'): RigDone {
+  const { chains, binding, found } = hangChains(document, asked, weights);
+  const held = heldBy(readModel(document)) as Held;
+  return {
+    bones: held.bones.map((b) => ({
+      name: b.name,
+      parent: b.parent < 0 ? null : held.bones[b.parent].name,
+      headM: b.head,
+      tailM: b.tail,
+      sure: b.sure ?? 1,
+    })),
+    chains: chainRows(chains),
+    others: [],
+    found,
+    weights: {
+      method: binding.method,
+      reason: binding.reason,
+      maxInfluences: mostInfluences(held.binding.shares),
+      unweighted: binding.unreached,
+    },
+    test: testPoses(held.surface, held.bones, held.binding),
+  };
+}
+
 function raiseIn(document: Document, raise: NonNullable<RigJob['raise']>, weights: WeightMethod | 'auto', body: BodyBase | null): RigDone {
+  if (Array.isArray(raise) && document.getRoot().listSkins().length > 0) return hungIn(document, raise, weights);
   const surface = surfaceOf(readModel(document));
   const laid = body && typeof raise === 'object' && 'garment' in raise ? rigLaid(surface, body, raise.garment) : null;
   const figure =
@@ -110,7 +143,7 @@ function raiseIn(document: Document, raise: NonNullable<RigJob['raise']>, weight
       ...((figure || laid) && { humanoid: b.name }),
       sure: b.sure ?? (raise === 'all' ? SURE_OF.found : SURE_OF.pressed),
     })),
-    chains: chains?.chains.map((c) => ({ name: c.name, bones: c.bones, strayMm: c.strayMm, lengthM: c.line.lengthM })) ?? [],
+    chains: chainRows(chains?.chains ?? []),
     others: figure?.others.map(({ at, lengthM }) => ({ atM: at, lengthM })) ?? [],
     found,
     weights: { method, reason, maxInfluences, unweighted: unreached },
