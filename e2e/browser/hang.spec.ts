@@ -2,6 +2,7 @@
 import { WebIO } from '@gltf-transform/core';
 import { expect } from '@playwright/test';
 import { manikin } from '../../src/core/rig/samples';
+import { clean } from '../support/axe';
 import { saved, test } from '../support/page';
 import { bentTube, lone } from '../support/preparing';
 import { bring } from '../support/rigging';
@@ -17,6 +18,7 @@ test('a tail is told as an end of no limb, becomes a chain, and stays when the f
   await expect(plan.getByRole('row').nth(1)).toContainText('chain 1');
   await expect(page.getByRole('button', { name: 'Choose hips', exact: true })).toBeVisible();
   await expect(page.getByText('hangs from')).toBeVisible();
+  await clean(page, 'Rig, a chain on a figure');
   const list = page.getByRole('button', { name: /^Choose (?!chain)/ });
   const before = await list.count();
   await page.getByRole('combobox', { name: 'Bones' }).selectOption('17');

@@ -4,6 +4,7 @@ import { WebIO } from '@gltf-transform/core';
 import { expect } from '@playwright/test';
 import { crownGlb } from '../../demo/models/crown';
 import { manikin, masthead } from '../../src/core/rig/samples';
+import { clean } from '../support/axe';
 import { different, pixels, saved, test } from '../support/page';
 import { bentTube, lone } from '../support/preparing';
 import { bring } from '../support/rigging';
@@ -230,6 +231,7 @@ test('a bone that holds nothing is told and taken out; lines of equal share stan
   };
   await draw(0.5, 0.6);
   await expect(page.getByText('1 stroke, not kept yet.')).toBeVisible();
+  await clean(page, 'Rig, painted');
   await expect.poll(async () => different(before, await pixels(view))).toBeGreaterThan(50);
   await page.getByRole('radio', { name: 'Take' }).check();
   await draw(0.4, 0.3);

@@ -38,13 +38,13 @@ export function FigureList({
     return (
       <li
         key={s.name}
-        className={`border-t border-[color:var(--hair)] py-[3px] text-small ${own ? 'indexed' : ''}`}
+        className={`border-t border-[color:var(--hair)] text-small ${own ? 'indexed' : ''}`}
         aria-current={own || undefined}
       >
         <div className="flex items-center gap-2 min-w-0">
           <button
             type="button"
-            className="text-left flex-1 min-w-0 cursor-pointer"
+            className="text-left flex-1 min-w-0 min-h-[24px] cursor-pointer"
             aria-pressed={own}
             aria-label={`Choose ${jointWords(s.name)}`}
             onClick={() => onChoose(s.name)}
