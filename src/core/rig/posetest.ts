@@ -126,7 +126,12 @@ function sizeOf(positions: Float64Array): number {
   return Math.hypot(box[0] + box[3], box[1] + box[4], box[2] + box[5]);
 }
 
-export function testPoses(surface: Surface, bones: readonly Bone[], binding: Pick<Binding, 'bones' | 'shares'>, degrees = TEST_TURN_DEG): PoseTest {
+export function testPoses(
+  surface: Surface,
+  bones: readonly Bone[],
+  binding: Pick<Binding, 'bones' | 'shares'>,
+  degrees = TEST_TURN_DEG,
+): PoseTest {
   const out: PoseTest = { stretchMax: 1, flips: 0, volumeChange: 0, worst: null };
   bones.forEach((bone, b) => {
     if (bone.parent < 0) return;

@@ -11,6 +11,7 @@ import { axesOf } from './axes';
 import { type FigureJoint, findFigure } from './find';
 import { fingersOf } from './fingers';
 import { ownFingers, wholeHead } from './whole';
+import { bendAtJoints, collarBones } from './windows';
 
 export interface FigureAsked {
   detail: HumanoidDetail;
@@ -94,6 +95,8 @@ export function rigFigure(surface: Surface, { detail, joints: given, weights }: 
   const top = bones.find((b) => b.name === 'hips');
   if (top && others.length > 0) top.ends = others.map((o) => ({ rootM: o.root, tipM: o.at }));
   const binding = bind(surface, bones, weights);
+  collarBones(surface, bones, binding);
+  bendAtJoints(surface, bones, binding);
   ownFingers(surface, bones, binding);
   const axes = figure?.axes ?? axesOf((n) => place.get(n)?.at);
   if (axes) wholeHead(surface, bones, binding, axes.front);

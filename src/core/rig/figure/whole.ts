@@ -10,10 +10,12 @@ import { type Binding, setShares } from '../weights/bind';
 /** Of the way from a finger’s tip to its root: along the surface it leaves the others a little later, in the palm. */
 const STANDS_OUT = 1.1;
 const FOUR = 4;
-/** A skull lies over a plane through the joint it turns on, which falls from the nape towards below the chin by this, degrees (*common practice*). */
-const CHIN_DEG = 35;
-/** Of its height: the neck gives way to it over so much. */
-const NAPE = [-0.05, 0.2] as const;
+/** A skull with its jaw lies over a plane that falls from the nape towards below the chin by this, degrees (*common practice*). */
+const CHIN_DEG = 25;
+/** Of the neck's length from the joint that the head turns on: over so much below it the neck gives way to the skull. */
+const NAPE = [-0.64, -0.19] as const;
+/** Of the head's height: a neck counts as no longer than this, for one that has none would give all of itself to the head. */
+const NECK = 0.6;
 /** What a head shares with: of arms that are held up to it nothing is taken. */
 const TRUNK = ['hips', 'spine', 'chest', 'upperChest', 'neck', 'leftShoulder', 'rightShoulder'];
 
@@ -26,10 +28,12 @@ export function wholeHead(surface: Surface, bones: readonly Bone[], binding: Bin
   if (!(high > 0)) return;
   const tilt = (CHIN_DEG * Math.PI) / 180;
   const normal = unit(add(add([0, 0, 0], unit(sub(tail, joint)), Math.cos(tilt)), front, Math.sin(tilt)));
+  const neck = bones.find((b) => b.name === 'neck');
+  const length = Math.min(neck ? size(sub(joint, neck.head)) : Infinity, high * NECK);
   const trunk = new Set(bones.flatMap((b, i) => (TRUNK.includes(b.name) ? [i] : [])));
   for (let v = 0; v < surface.piece.length; v++) {
     const [x, y, z] = surface.positions.subarray(v * 3, v * 3 + 3);
-    const over = dot(sub([x, y, z], joint), normal) / high;
+    const over = dot(sub([x, y, z], joint), normal) / length;
     const u = Math.min(1, Math.max(0, (over - NAPE[0]) / (NAPE[1] - NAPE[0])));
     if (u === 0) continue;
     const share = u * u * (3 - 2 * u);
