@@ -1,6 +1,7 @@
 /** Chains on bones that are there: a figure's tail, and a strand that came with bones. */
 import { WebIO } from '@gltf-transform/core';
 import { expect } from '@playwright/test';
+import { IcosahedronGeometry } from 'three';
 import { manikin } from '../../src/core/rig/samples';
 import { clean } from '../support/axe';
 import { saved, test } from '../support/page';
@@ -41,8 +42,20 @@ test('a tail is told as an end of no limb, becomes a chain, and stays when the f
 });
 
 test('on a strand that came with bones two presses hang a chain from the bone there; struck, the file’s own are left', async ({ page }) => {
-  await bring(page, 'strand.glb', await new WebIO().writeBinary(bentTube()));
+  const doc = bentTube();
+  const ball = new IcosahedronGeometry(0.01, 0).getAttribute('position').array;
+  const places = doc.createAccessor().setType('VEC3').setArray(Float32Array.from(ball)).setBuffer(doc.getRoot().listBuffers()[0]);
+  const lamp = doc.createMesh('lamp').addPrimitive(doc.createPrimitive().setAttribute('POSITION', places));
+  doc
+    .getRoot()
+    .listScenes()[0]
+    .addChild(doc.createNode('lamp').setTranslation([0.05, 0.19, 0]).setMesh(lamp));
+  await bring(page, 'strand.glb', await new WebIO().writeBinary(doc));
   await expect(page.getByText('The file came with these bones.')).toBeVisible();
+  const wrong = page.getByRole('list', { name: 'What is wrong with the bones' });
+  await expect(wrong).toContainText('1 piece follows no bone: lamp');
+  await wrong.getByRole('button', { name: 'Hang on the nearest' }).click();
+  await expect(wrong).toHaveCount(0);
   await expect(page.getByRole('button', { name: 'Chains in all limbs' })).toBeDisabled();
   const picture = page.getByRole('img', { name: 'strand.glb and its bones, 4 bones' });
   const box = await picture.boundingBox();

@@ -1,17 +1,16 @@
 /** Chains on bones that a model has already: a tail on a figure, a pennant on a mast that came with bones. */
 import type { Document, Node } from '@gltf-transform/core';
 import { Matrix4, Vector3 } from 'three';
-import { type Model, nodeMatrices, readModel, restPose } from '../model';
+import { nodeMatrices, readModel, restPose } from '../model';
 import type { ChainChanges } from './changes';
+import { dressBare } from './dress';
 import { heldBy } from './held';
 import { RigError } from './middle';
 import { type ChainAsked, type Rig, rigChains } from './plan';
-import { chainExtras, place } from './raise';
+import { chainExtras } from './raise';
 import { nearestVertex } from './surface';
 import { setShares, type WeightMethod } from './weights/bind';
 import { sharesAt, writeShares } from './weights/write';
-
-const FOUR = 4;
 
 /**
  * Each chain hangs from the bone that its root follows most. What belongs to a chain follows it as far as it lies beyond its root, and for
@@ -103,42 +102,4 @@ export function hangChains(
   }
   writeShares(document, after, now, was);
   return { chains: rig.chains, found: rig.found, binding };
-}
-
-/** Shapes that are to bend and have no skin: each follows, whole, the bone its node hangs from, or the topmost. */
-function dressBare(document: Document, model: Model, drawn: readonly number[]): void {
-  const root = document.getRoot();
-  const nodes = root.listNodes();
-  const joints = new Set(model.skins.flatMap((s) => s.joints));
-  const world = nodeMatrices(model, restPose(model));
-  const scene = root.getDefaultScene() ?? root.listScenes()[0];
-  const buffer = root.listBuffers()[0] ?? document.createBuffer();
-  for (const n of new Set(drawn)) {
-    const node = nodes[n];
-    const given = node.getMesh();
-    if (!given || node.getSkin()) continue;
-    if (model.nodes[n].instances)
-      throw new RigError('rig/bones', 'The model is drawn by instances, which bones cannot bend. Write them out first.');
-    let on = n;
-    while (on >= 0 && !joints.has(on)) on = model.nodes[on].parent;
-    if (on < 0) on = model.skins[0].joints[0];
-    const shared = nodes.filter((o) => o.getMesh() === given).length > 1;
-    const mesh = shared ? given.clone() : given;
-    if (shared) for (const p of mesh.listPrimitives()) mesh.removePrimitive(p).addPrimitive(p.clone());
-    for (const p of mesh.listPrimitives()) {
-      const count = p.getAttribute('POSITION')?.getCount() ?? 0;
-      const whole = Float32Array.from({ length: count * FOUR }, (_, i) => (i % FOUR ? 0 : 1));
-      const first = new Uint8Array(count * FOUR);
-      p.setAttribute('JOINTS_0', document.createAccessor().setType('VEC4').setArray(first).setBuffer(buffer)).setAttribute(
-        'WEIGHTS_0',
-        document.createAccessor().setType('VEC4').setArray(whole).setBuffer(buffer),
-      );
-    }
-    const bind = new Float32Array(world[on].clone().invert().multiply(world[n]).toArray());
-    const skin = document
-      .createSkin('hung')
-      .addJoint(nodes[on])
-      .setInverseBindMatrices(document.createAccessor().setType('MAT4').setArray(bind).setBuffer(buffer));
-    place(document, node, mesh, skin, scene);
-  }
 }

@@ -28,7 +28,7 @@ export { raiseBones } from './raise';
 export { type Spar, type SparChain, sparsOf } from './spars';
 export { restIn } from './stance';
 export { type Surface, surfaceFrom, surfaceOf } from './surface';
-export { unhungBones } from './unhung';
+export { type LoosePiece, loosePieces, overFour, unhungBones } from './unhung';
 export { type Binding, bind, methodFor, mostInfluences, type WeightMethod } from './weights/bind';
 export {
   BRUSHES,

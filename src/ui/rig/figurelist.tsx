@@ -36,11 +36,7 @@ export function FigureList({
   const row = (s: Spar) => {
     const own = s.name === chosen;
     return (
-      <li
-        key={s.name}
-        className={`border-t border-[color:var(--hair)] text-small ${own ? 'indexed' : ''}`}
-        aria-current={own || undefined}
-      >
+      <li key={s.name} className={`border-t border-[color:var(--hair)] text-small ${own ? 'indexed' : ''}`} aria-current={own || undefined}>
         <div className="flex items-center gap-2 min-w-0">
           <button
             type="button"

@@ -2,7 +2,7 @@
 import { useMemo, useState } from 'react';
 import { PROFILES } from '@/core/deliver';
 import { drawnModel, type ModelItem, type RecipeStep, type StockItem } from '@/core/piece';
-import { axesOf, mirroredJoint, ROOT, type SparChain, sparsOf, toldSkeleton, unhungBones } from '@/core/rig';
+import { axesOf, loosePieces, mirroredJoint, overFour, ROOT, type SparChain, sparsOf, toldSkeleton, unhungBones } from '@/core/rig';
 import { counted } from '@/core/words/counted';
 import { afterwards, Flag, PageLink } from '../kit';
 import { useDocument, usePiece } from '../piece/context';
@@ -30,6 +30,8 @@ import { type RigLook, TesterSheet, useTester } from './tester';
 
 const isModel = (s: StockItem): s is ModelItem => s.kind === 'model';
 const NO_STEPS: readonly RecipeStep[] = [];
+/** A recipe holds no more. */
+const MOST_EDITS = 500;
 const NONE: readonly number[] = [];
 
 type ChainsStep = StepOf<'chains'>;
@@ -94,6 +96,8 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
   const raised = figure ?? garment ?? (foreign ? undefined : step);
   const hung = step !== undefined && (foreign || raised !== step);
   const unhung = useMemo(() => (data ? unhungBones(data) : []), [data]);
+  const loose = useMemo(() => (data ? loosePieces(data) : []), [data]);
+  const crowded = useMemo(() => (data ? overFour(data) : 0), [data]);
   // by the name it was found under: what it is called may change, and so may its place
   const [chosenKey, setChosenKey] = useState<string | null>(null);
   const at = rig.chains.findIndex((c) => keyOf(c) === chosenKey);
@@ -419,11 +423,23 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
           {rig.spars.length > 0 && <Tally bones={rig.spars.length} limit={limit} />}
           <RigFindings
             unhung={unhung.map((i) => rig.spars[i].name)}
+            loose={loose}
+            crowded={crowded}
             bones={rig.spars.length}
             limit={limit}
             settings={has.bones?.settings}
             busy={busy}
             onMend={(settings) => void keep(withStep(steps, 'bones', settings))}
+            onHang={(pieces) =>
+              putShares({
+                mirrored: false,
+                ...shares,
+                edits: [...(shares?.edits ?? []), ...pieces.map(({ atM, bone }) => ({ kind: 'piece' as const, atM, bone }))].slice(
+                  0,
+                  MOST_EDITS,
+                ),
+              })
+            }
           />
         </section>
       </div>

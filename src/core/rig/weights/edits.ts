@@ -1,6 +1,7 @@
 /** Weights put right by hand: a piece that follows one bone, a region with a share, a place made smooth. */
 import type { Document } from '@gltf-transform/core';
-import { readModel } from '../../model';
+import { type Model, readModel } from '../../model';
+import { dressBare } from '../dress';
 import { type Held, heldBy } from '../held';
 import { RigError, type Vec } from '../middle';
 import { nearestVertex, type Surface } from '../surface';
@@ -83,12 +84,23 @@ function smoothOnce(surface: Surface, binding: Held['binding'], reached: Readonl
   for (const [v, shares] of next) if (shares.length > 0) setShares(binding, v, shares);
 }
 
+/** Nodes without a skin, of which a whole piece is to follow a bone. */
+function bareNodes(model: Model, { surface }: Held, edits: readonly SharesEdit[]): number[] {
+  const pieces = new Set(edits.flatMap((e) => (e.kind === 'piece' ? [surface.piece[nearestVertex(surface, e.atM)]] : [])));
+  return surface.sources
+    .filter(({ primitive, vertices }) => model.nodes[primitive.node].skin < 0 && vertices.some((v) => pieces.has(surface.piece[v])))
+    .map((s) => s.primitive.node);
+}
+
 /**
- * The same in a document: only vertices whose shares change are written.
+ * The same in a document: only vertices whose shares change are written; a piece without a skin gets one.
  * @returns bones that are not there
  * @throws {RigError} `rig/bones` nothing is skinned
  */
 export function runShares(document: Document, edits: readonly SharesEdit[], mirrored: boolean): string[] {
+  const bare = readModel(document);
+  const seen = heldBy(bare);
+  if (seen) dressBare(document, bare, bareNodes(bare, seen, edits));
   const model = readModel(document);
   const held = heldBy(model);
   if (!held) throw new RigError('rig/bones', 'The model has no bones yet, so there are no weights to put right.');
