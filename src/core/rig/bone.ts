@@ -1,6 +1,9 @@
 /** Bones before they are nodes of a file. */
 import type { Vec } from './middle';
 
+/** What a rig of chains calls the bone that moves what belongs to no chain. */
+export const ROOT = 'root';
+
 export interface Bone {
   name: string;
   /** Place in the list; −1: it hangs from the rig's root. Parents come before children. */

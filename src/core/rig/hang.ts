@@ -9,7 +9,8 @@ import { RigError } from './middle';
 import { type ChainAsked, type Rig, rigChains } from './plan';
 import { chainExtras } from './raise';
 import { nearestVertex } from './surface';
-import { setShares, type WeightMethod } from './weights/bind';
+import type { WeightMethod } from './weights/bind';
+import { setShares } from './weights/shares';
 import { sharesAt, writeShares } from './weights/write';
 
 /**

@@ -1,5 +1,5 @@
 /** Bones and weights raised in a shape: traced middle lines, chains, limbs, heat and voxels, poses that test them. */
-export type { Bone } from './bone';
+export { type Bone, ROOT } from './bone';
 export { type ChainPlan, chainPlans, MOST_BONES, proposedBones, SHOWS_MM } from './chain';
 export type { ChainChange, ChainChanges } from './changes';
 export { contours, foremost } from './contours';
@@ -22,14 +22,14 @@ export { type MiddleLine, middleLine, RigError, type Vec } from './middle';
 export { addClip, type MotionAsked, type MotionClip, motionClip } from './motion/clip';
 export { type RetargetAsked, retargetClip, retargetName } from './motion/retarget';
 export { normalsOf } from './normals';
-export { type ChainAsked, type Rig, type RiggedChain, ROOT, rigChains, rigLimbs } from './plan';
+export { type ChainAsked, type Rig, type RiggedChain, rigChains, rigLimbs } from './plan';
 export { axisOf, POSE_AXES, type PoseAxis, type Posed, type PoseTest, poseOne, TEST_TURN_DEG, testPoses } from './posetest';
 export { raiseBones } from './raise';
 export { type Spar, type SparChain, sparsOf } from './spars';
 export { restIn } from './stance';
 export { type Surface, surfaceFrom, surfaceOf } from './surface';
 export { type LoosePiece, loosePieces, overFour, unhungBones } from './unhung';
-export { type Binding, bind, methodFor, mostInfluences, type WeightMethod } from './weights/bind';
+export { type Binding, bind, methodFor, type WeightMethod } from './weights/bind';
 export {
   BRUSHES,
   type Brush,
@@ -47,3 +47,4 @@ export {
 export { editShares, runShares, type SharesEdit } from './weights/edits';
 // what raises it brings a search tree along: `./weights/laid` is asked by itself
 export type { Laid, LaidAsked } from './weights/laid';
+export { mostInfluences } from './weights/shares';

@@ -1,7 +1,8 @@
 import { describe, expect, test } from 'vitest';
+import { ROOT } from './bone';
 import { findLimbs } from './limbs';
 import type { Vec } from './middle';
-import { ROOT, rigChains, rigLimbs } from './plan';
+import { rigChains, rigLimbs } from './plan';
 import { testPoses } from './posetest';
 import { R, urchin } from './samples';
 import { tube } from './shapes';

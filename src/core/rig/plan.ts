@@ -1,6 +1,6 @@
 /** From presses or from the shape alone to bones and weights: what a rig of chains consists of. */
 import { boxOf } from '../math/box';
-import type { Bone, Home } from './bone';
+import { type Bone, type Home, ROOT } from './bone';
 import { type ChainPlan, chainPlans, MOST_BONES, proposedBones, strayOf } from './chain';
 import { type ChainChange, type ChainChanges, changeChains, type LaidChain } from './changes';
 import { bodyMiddle, FOUND_BY, findLimbs } from './limbs';
@@ -39,7 +39,6 @@ export interface Rig {
   found: string;
 }
 
-export const ROOT = 'root';
 /** Of the shape's diagonal: mirrored chains are as near as this to be twins. */
 const TWIN = 0.03;
 

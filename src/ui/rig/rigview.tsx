@@ -17,11 +17,11 @@ import { KnownBones } from './knownbones';
 import { Motions } from './motions';
 import { bonesSteps, type StepOf, withRaised, withStep } from './order';
 import { usePainter } from './painter';
-import { Picture, type Place } from './picture';
-import { FigurePlate } from './plates';
+import type { Place } from './picture';
 import { RestPose } from './restpose';
 import { RigFindings } from './rigfindings';
 import { useDrawn, useStockClips } from './rigmodel';
+import { RigStage } from './rigstage';
 import { RigTools, type WeightsAsked } from './rigtools';
 import { brushOf, editAt, ShareTools, useShareTool } from './sharetools';
 import { TakenMotions } from './taken';
@@ -32,7 +32,6 @@ const isModel = (s: StockItem): s is ModelItem => s.kind === 'model';
 const NO_STEPS: readonly RecipeStep[] = [];
 /** A recipe holds no more. */
 const MOST_EDITS = 500;
-const NONE: readonly number[] = [];
 
 type ChainsStep = StepOf<'chains'>;
 type FigureStep = StepOf<'figure'>;
@@ -40,9 +39,8 @@ type MotionStep = StepOf<'motion'>;
 type RetargetStep = StepOf<'retarget'>;
 type GarmentStep = StepOf<'garment'>;
 
-// what one chain, one garment or a plate asks for comes when it is asked
+// what a garment asks for comes when it is asked
 const GarmentSheet = afterwards(() => import('./garmentsheet'), 'GarmentSheet');
-const ChainPlates = afterwards(() => import('./chainplates'), 'ChainPlates');
 
 /** Places of bones of chains that were raised here. */
 const inChains = ({ chains }: { chains: readonly SparChain[] }) => new Set(chains.flatMap((c) => (c.found ? c.spars : [])));
@@ -144,7 +142,6 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
   const chosenBone = rig.spars.findIndex((s) => s.name === joint);
   const bone = chosenBone >= 0 ? chosenBone : chosen !== null ? (rig.chains[chosen]?.spars[0] ?? -1) : -1;
   const tester = useTester(data, bone, look, setLook, painter);
-  const { before } = tester;
   // weights are put right where they are seen
   const mends = tester.look === 'weights' && bone >= 0 && tool.kind !== 'off' && stance === null;
   const brushes = mends && tool.kind === 'brush' && !busy && painter.held !== null;
@@ -211,100 +208,27 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
         onAway={() => void put(null)}
       />
       <div className="rig">
-        {before && data ? (
-          <div className="grid grid-cols-2 gap-2 min-h-0">
-            {(
-              [
-                ['before', before],
-                ['now', tester],
-              ] as const
-            ).map(([when, of]) => (
-              <figure key={when} className="relative min-h-0 min-w-0 grid m-0" aria-label={`The weights ${when}`}>
-                <figcaption className="absolute z-10 left-2 top-2 text-small font-semibold">{when}</figcaption>
-                <Picture
-                  sha={sha}
-                  name={`${item.name}, ${when},`}
-                  ready
-                  error={error}
-                  rig={rig}
-                  unhung={NONE}
-                  chosen={chosen}
-                  pressing={null}
-                  asks={when === 'now' ? asks : null}
-                  stroke={when === 'now' ? stroke : null}
-                  busy={busy}
-                  heat={of.heat}
-                  lines={of.lines}
-                  moves={false}
-                  onPress={when === 'now' ? press : () => undefined}
-                  onChoose={setChosen}
-                />
-              </figure>
-            ))}
-          </div>
-        ) : figure && axes && !mends && !pressing ? (
-          <div className="grid grid-cols-2 gap-2 min-h-0">
-            {(['front', 'side'] as const).map((side) => (
-              <FigurePlate
-                key={side}
-                side={side}
-                sha={sha}
-                name={item.name}
-                ready={data !== null}
-                error={error}
-                spars={rig.spars}
-                axes={axes}
-                chosen={joint}
-                busy={fixed}
-                heat={tester.heat}
-                lines={tester.lines}
-                moves={tester.look === 'motion'}
-                pair={(bone, to) => mirroredJoint(headOf, bone, to)}
-                onChoose={setJoint}
-                onMove={moveJoint}
-              />
-            ))}
-          </div>
-        ) : plates && !mends && step && !hung && rig.chains.length > 0 ? (
-          <ChainPlates
-            sha={sha}
-            name={item.name}
-            ready={data !== null}
-            error={error}
-            spars={rig.spars}
-            chains={rig.chains}
-            chain={chosen === null ? null : (rig.chains[chosen] ?? null)}
-            chosen={joint}
-            busy={busy}
-            heat={tester.heat}
-            lines={tester.lines}
-            moves={tester.look === 'motion'}
-            onChoose={setJoint}
-            onJoint={(c, k, to) => void putChains(moveChainJoint(step.settings, c, k, to))}
-          />
-        ) : (
-          <Picture
-            sha={sha}
-            name={item.name}
-            ready={data !== null}
-            error={error}
-            rig={rig}
-            unhung={unhung}
-            chosen={chosen}
-            pressing={pressing}
-            asks={asks}
-            stroke={stroke}
-            busy={busy}
-            heat={tester.heat}
-            lines={tester.lines}
-            moves={tester.look === 'motion'}
-            onPress={press}
-            onChoose={(i) => {
-              setChosen(i);
-              setJoint(null);
-            }}
-          />
-        )}
+        <RigStage
+          shown={{ sha, name: item.name, ready: data !== null, error }}
+          rig={rig}
+          unhung={unhung}
+          tester={tester}
+          chosen={chosen}
+          joint={joint}
+          busy={busy}
+          fixed={fixed}
+          pressing={pressing}
+          asks={asks}
+          stroke={stroke}
+          axes={figure && !mends && !pressing ? axes : null}
+          plates={plates && !mends && !hung}
+          pair={(bone, to) => mirroredJoint(headOf, bone, to)}
+          onPress={press}
+          onChoose={setChosen}
+          onJoint={setJoint}
+          onMove={moveJoint}
+          onChainJoint={step && ((c, k, to) => void putChains(moveChainJoint(step.settings, c, k, to)))}
+        />
         <section
           className="sheet px-3 pt-2 pb-3 overflow-y-auto min-h-0"
           aria-label={garment ? 'Bones of the garment' : figure ? 'Joints' : 'Chains'}

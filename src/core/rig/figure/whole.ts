@@ -5,7 +5,8 @@ import { distancesFrom } from '../geodesic';
 import type { Vec } from '../middle';
 import type { Surface } from '../surface';
 import { add, dot, size, sub, unit } from '../vec';
-import { type Binding, setShares } from '../weights/bind';
+import type { Binding } from '../weights/bind';
+import { setShares } from '../weights/shares';
 
 /** Of the way from a finger’s tip to its root: along the surface it leaves the others a little later, in the palm. */
 const STANDS_OUT = 1.1;

@@ -7,7 +7,8 @@ import type { Bone } from '../bone';
 import type { Vec } from '../middle';
 import type { Surface } from '../surface';
 import { add, dot, size, sub, unit } from '../vec';
-import { type Binding, setShares } from '../weights/bind';
+import type { Binding } from '../weights/bind';
+import { setShares } from '../weights/shares';
 import { type Shares, sharesAt } from '../weights/write';
 
 /** Of the half thickness at the joint; of the shorter of both bones. */

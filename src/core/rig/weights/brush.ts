@@ -5,9 +5,9 @@
 import type { Held } from '../held';
 import type { Vec } from '../middle';
 import { nearestVertex } from '../surface';
-import { setShares } from './bind';
 import { mirrorOf } from './mirror';
 import { reachedFrom } from './reach';
+import { setShares } from './shares';
 import { type Shares, sharesAt } from './write';
 
 export const BRUSHES = ['add', 'take', 'smooth', 'sharpen'] as const;

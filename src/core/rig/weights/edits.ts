@@ -5,9 +5,9 @@ import { dressBare } from '../dress';
 import { type Held, heldBy } from '../held';
 import { RigError, type Vec } from '../middle';
 import { nearestVertex, type Surface } from '../surface';
-import { setShares } from './bind';
 import { mirrorOf } from './mirror';
 import { reachedFrom } from './reach';
+import { setShares } from './shares';
 import { type Shares, sharesAt, writeShares } from './write';
 
 export type SharesEdit =

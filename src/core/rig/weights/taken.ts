@@ -7,7 +7,7 @@ import { type Held, heldBy } from '../held';
 import { RigError } from '../middle';
 import { normalsOf } from '../normals';
 import { diagonal } from '../surface';
-import { setShares } from './bind';
+import { setShares } from './shares';
 import { type NearestPlace, Skin } from './skin';
 import { sharesAt, writeShares } from './write';
 
