@@ -6,6 +6,7 @@ import { usePiece, usePieceStore } from '../piece/context';
 import { setSteps } from '../stock/mending';
 import { type StepOf, withStep } from './order';
 import type { Painter } from './painter';
+import { beforeMoves, MOVED_BEHIND } from './places';
 
 const NOT_PAINTED: StepOf<'weights'>['settings']['taken'] = [];
 
@@ -22,7 +23,10 @@ export function useKeptStrokes(
   const taken = steps.find((s): s is StepOf<'weights'> => s.step === 'weights')?.settings.taken ?? NOT_PAINTED;
   const withStrokes = async (next: readonly RecipeStep[]): Promise<RecipeStep[]> => {
     const name = `weights of ${item.name}`.slice(0, 120).replace(/(\.glb)?$/i, '.glb');
-    const weights = leavesBones(next) ? await painter.send(piece, name) : null;
+    if (painter.strokes === 0 || !leavesBones(next)) return [...next];
+    const before = beforeMoves(next, 'weights');
+    if (!before) throw new Error(MOVED_BEHIND);
+    const weights = await painter.send(piece, name, before.place);
     return weights ? withStep(next, 'weights', { taken: [...taken, { weights, name }] }) : [...next];
   };
   const keep = (next: readonly RecipeStep[]) =>

@@ -15,6 +15,13 @@ test('steps about bones stand in their order, behind what changes the shape and 
   expect(order(withStep(given, 'motion', null))).toEqual(['mend', 'figure', 'compress']);
 });
 
+test('what moves the model behind its bones stays behind what is said of them', () => {
+  const given = steps('mend', 'chains', 'transform', 'compress');
+  expect(order(withStep(given, 'shares', none))).toEqual(['mend', 'chains', 'shares', 'transform', 'compress']);
+  expect(order(withStep(given, 'chains', none))).toEqual(['mend', 'chains', 'transform', 'compress']);
+  expect(order(withStep(steps('transform', 'compress'), 'chains', none))).toEqual(['transform', 'chains', 'compress']);
+});
+
 test('a step that is there keeps its id', () => {
   expect(withStep(steps('mend', 'shares'), 'shares', none)[1].id).toBe('s1');
 });

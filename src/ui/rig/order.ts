@@ -11,6 +11,16 @@ export type StepOf<K extends RecipeStep['step']> = Extract<RecipeStep, { step: K
 export const bonesSteps = (steps: readonly RecipeStep[]): { [K in (typeof ORDER)[number]]?: StepOf<K> } =>
   Object.fromEntries(ORDER.map((kind) => [kind, steps.find((s) => s.step === kind)]));
 
+/** Where a step stands or would stand: behind what it is about, else before what comes later and what packs. What stands stays there. */
+export function placeIn(steps: readonly RecipeStep[], step: RecipeStep['step']): number {
+  const own = steps.findIndex((s) => s.step === step);
+  if (own >= 0) return own;
+  const about = steps.findLastIndex((s) => placeOf(s.step) >= 0 && placeOf(s.step) < placeOf(step));
+  if (about >= 0) return about + 1;
+  const later = steps.findIndex((s) => placeOf(s.step) > placeOf(step) || STEPS[s.step].effect === 'pack');
+  return later < 0 ? steps.length : later;
+}
+
 /** The one step of its kind with these settings, in its place; null: none of it. */
 export function withStep<K extends RecipeStep['step']>(
   steps: readonly RecipeStep[],
@@ -19,8 +29,7 @@ export function withStep<K extends RecipeStep['step']>(
 ): RecipeStep[] {
   const others = steps.filter((s) => s.step !== step);
   if (!settings) return others;
-  const later = others.findIndex((s) => placeOf(s.step) > placeOf(step) || STEPS[s.step].effect === 'pack');
-  const at = later < 0 ? others.length : later;
+  const at = placeIn(steps, step);
   const own = { id: steps.find((s) => s.step === step)?.id ?? ulid(), on: true, step, settings } as RecipeStep;
   return [...others.slice(0, at), own, ...others.slice(at)];
 }

@@ -20,6 +20,7 @@ import { counted } from '@/core/words/counted';
 import { computing } from '@/worker/browser';
 import { useOwnUndo } from '../kit';
 import { say } from '../kit/say';
+import type { Before } from './places';
 
 export interface Painter {
   /** What is shown, painted or not; null where nothing is skinned, or nobody looks. */
@@ -32,8 +33,8 @@ export interface Painter {
   to: (at: [number, number, number]) => void;
   end: () => void;
   back: () => void;
-  /** Sends what was painted; null: nothing was. */
-  send: (piece: string, name: string) => Promise<string | null>;
+  /** Sends what was painted, told where it was before the model was moved; null: nothing was. */
+  send: (piece: string, name: string, before: Before['place']) => Promise<string | null>;
   /** It is in the piece. */
   settle: () => void;
   drop: () => void;
@@ -102,9 +103,12 @@ export function usePainter(model: Model | null, looks: boolean): Painter {
       changed();
     },
     back,
-    send: async (piece, name) => {
+    send: async (piece, name, before) => {
       const patch = painting && patchOf(painting);
       if (!patch) return null;
+      const { positions } = patch;
+      for (let i = 0; i < positions.length; i += 3) positions.set(before([positions[i], positions[i + 1], positions[i + 2]]), i);
+      patch.bones = patch.bones.map((b) => ({ ...b, head: before(b.head) }));
       const glb = await computing.weightsFile(patch);
       const file = new File([glb as Uint8Array<ArrayBuffer>], name);
       const { done } = sendFiles(piece, [{ name, file, url: null }], {

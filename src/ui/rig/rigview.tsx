@@ -5,6 +5,7 @@ import { drawnModel, type ModelItem, type RecipeStep, type StockItem } from '@/c
 import { axesOf, loosePieces, mirroredJoint, overFour, ROOT, type SparChain, sparsOf, toldSkeleton, unhungBones } from '@/core/rig';
 import { counted } from '@/core/words/counted';
 import { afterwards, Flag, PageLink } from '../kit';
+import { say } from '../kit/say';
 import { useDocument, usePiece } from '../piece/context';
 import { useOpenFile } from '../piece/openfile';
 import { useWork } from '../stock/work';
@@ -18,6 +19,7 @@ import { Motions } from './motions';
 import { bonesSteps, type StepOf, withRaised, withStep } from './order';
 import { usePainter } from './painter';
 import type { Place } from './picture';
+import { beforeMoves, MOVED_BEHIND } from './places';
 import { RestPose } from './restpose';
 import { RigFindings } from './rigfindings';
 import { useDrawn, useStockClips } from './rigmodel';
@@ -149,12 +151,24 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
     ? { begin: (at: Place) => painter.begin(brushOf(tool, rig.spars, bone), at), to: painter.to, end: painter.end }
     : null;
   const asks = mends ? (brushes ? 'Draw over the shape; beside it the table turns.' : 'Press where weights are to be put right.') : null;
+  /** What is drawn may have been moved since; it is said where that cannot be told. */
+  const movedBack = (kind: RecipeStep['step']) => {
+    const before = beforeMoves(steps, kind);
+    if (!before) say.error(MOVED_BEHIND);
+    return before;
+  };
   const press = (place: Place) => {
-    const edit = mends ? editAt(tool, place, rig.spars[bone].name) : null;
-    if (edit) return putShares({ mirrored: tool.mirrored, ...shares, edits: [...(shares?.edits ?? []), edit] });
+    if (mends) {
+      const before = movedBack('shares');
+      const own = before && { ...tool, radiusM: before.length(tool.radiusM) };
+      const edit = own && editAt(own, before.place(place), rig.spars[bone].name);
+      if (edit) putShares({ mirrored: tool.mirrored, ...shares, edits: [...(shares?.edits ?? []), edit] });
+      return;
+    }
     if (!pressing) return;
     if (!pressing.root) return setPressing({ root: place });
-    pressed(pressing.root, place);
+    const before = movedBack('chains');
+    if (before) pressed(before.place(pressing.root), before.place(place));
   };
   const pressed = (rootM: Place, tipM: Place) => {
     setPressing(null);
@@ -173,9 +187,12 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
   const moveJoint = (bone: string, to: Place) => {
     const at = rig.spars.findIndex((s) => s.name === bone);
     const chain = rig.chains.find((c) => c.found && c.spars.includes(at));
-    if (step && chain) return void putChains(moveChainJoint(step.settings, chain, chain.spars.indexOf(at), to));
+    const before = movedBack(chain ? 'chains' : 'figure');
+    if (!before) return;
+    if (step && chain) return void putChains(moveChainJoint(step.settings, chain, chain.spars.indexOf(at), before.place(to)));
     const pair = mirroredJoint(headOf, bone, to);
-    void putFigure({ jointsM: { ...figure?.settings.jointsM, [bone]: to, ...(pair && { [pair.name]: pair.at }) } });
+    const moved = { [bone]: before.place(to), ...(pair && { [pair.name]: before.place(pair.at) }) };
+    void putFigure({ jointsM: { ...figure?.settings.jointsM, ...moved } });
   };
   return (
     <div className="h-full flex flex-col min-h-0 p-3 gap-2.5" data-busy={busy ? '' : undefined}>
@@ -227,7 +244,13 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
           onChoose={setChosen}
           onJoint={setJoint}
           onMove={moveJoint}
-          onChainJoint={step && ((c, k, to) => void putChains(moveChainJoint(step.settings, c, k, to)))}
+          onChainJoint={
+            step &&
+            ((c, k, to) => {
+              const before = movedBack('chains');
+              if (before) void putChains(moveChainJoint(step.settings, c, k, before.place(to)));
+            })
+          }
         />
         <section
           className="sheet px-3 pt-2 pb-3 overflow-y-auto min-h-0"
@@ -304,8 +327,8 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
               onChoose={(b) => setJoint(b === joint ? null : b)}
               onMove={moveJoint}
               onKeep={(b) => {
-                const at = headOf(b);
-                if (at) void putFigure({ jointsM: { ...figure.settings.jointsM, [b]: at } });
+                const [at, before] = [headOf(b), movedBack('figure')];
+                if (at && before) void putFigure({ jointsM: { ...figure.settings.jointsM, [b]: before.place(at) } });
               }}
               onFree={(b) => {
                 const { [b]: _, ...rest } = figure.settings.jointsM;
@@ -354,16 +377,11 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
             settings={has.bones?.settings}
             busy={busy}
             onMend={(settings) => void keep(withStep(steps, 'bones', settings))}
-            onHang={(pieces) =>
-              putShares({
-                mirrored: false,
-                ...shares,
-                edits: [...(shares?.edits ?? []), ...pieces.map(({ atM, bone }) => ({ kind: 'piece' as const, atM, bone }))].slice(
-                  0,
-                  MOST_EDITS,
-                ),
-              })
-            }
+            onHang={(pieces) => {
+              const before = movedBack('shares');
+              const hung = before && pieces.map(({ atM, bone }) => ({ kind: 'piece' as const, atM: before.place(atM), bone }));
+              if (hung) putShares({ mirrored: false, ...shares, edits: [...(shares?.edits ?? []), ...hung].slice(0, MOST_EDITS) });
+            }}
           />
         </section>
       </div>
