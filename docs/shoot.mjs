@@ -10,6 +10,9 @@ const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
 // a page rests when no drawing waits
 const rest = async () => {
   await page.waitForTimeout(5000);
+  // what was worked out is fetched afterwards, and saved
+  do await page.waitForTimeout(1500);
+  while (await page.locator('[data-busy]').or(page.getByText('Saving …')).count());
   await page.waitForFunction(() => !document.body.dataset.drawing);
 };
 const shoot = (name) => page.screenshot({ path: `docs/screenshots/${name}.png` });
