@@ -85,7 +85,7 @@ for (let v = 0; v < coarse.piece.length; v += 7) {
   }
 }
 console.log(
-  `mean difference of weights to a mesh 16 times finer ${((sum / count) * 1).toFixed(5)} a bone, ${((sum / count) * BONES).toFixed(3)} summed over a vertex (bound 0.02); a chain has at most ${MOST_BONES} bones`,
+  `mean difference of weights to a mesh 16 times finer ${(sum / count).toFixed(5)} (bound 0.02), ${((sum / count) * BONES).toFixed(3)} summed over a vertex' bones; a chain has at most ${MOST_BONES} bones`,
 );
 
 // figures: the body form, whose joints and weights are known

@@ -7,15 +7,13 @@ const LINEAR = TINTS.map((t) => [1, 3, 5].map((i) => linear(Number.parseInt(t.sl
 /** Linear RGB of the depth that a value has reached, three a value. @param from where each tint begins, rising */
 export function depthColors(values: ArrayLike<number>, from: readonly number[]): Float32Array {
   const colors = new Float32Array(values.length * 3);
-  for (let v = 0; v < values.length; v++)
-    colors.set(
-      LINEAR[
-        Math.max(
-          0,
-          from.findLastIndex((d) => values[v] >= d),
-        )
-      ],
-      v * 3,
-    );
+  for (let v = 0; v < values.length; v++) {
+    let tint = from.length - 1;
+    while (tint > 0 && !(values[v] >= from[tint])) tint--;
+    const [r, g, b] = LINEAR[tint];
+    colors[v * 3] = r;
+    colors[v * 3 + 1] = g;
+    colors[v * 3 + 2] = b;
+  }
   return colors;
 }

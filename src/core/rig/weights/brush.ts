@@ -96,16 +96,24 @@ function given(own: Shares, bone: number, share: number, parent: number, kept: R
 
 /** One stroke while it is drawn. */
 export class Stroking {
-  private readonly before = new Map<number, Row>();
+  /** The weights it began with, and what of them it may have changed. */
+  private readonly start: Held['binding'];
+  private readonly touched = new Set<number>();
   /** How much of the stroke has reached a vertex: add and take do not heap up under a hand that rests. */
   private readonly reached = [new Map<number, number>(), new Map<number, number>()];
   private readonly imageOf;
   private last: Vec | null = null;
+  /** By bone, nought but while a vertex is reckoned; and which are not. */
+  private readonly sum: Float64Array;
+  private readonly seen: number[] = [];
 
   constructor(
     private readonly painting: Painting,
     private readonly brush: Brush,
   ) {
+    const { bones, shares } = painting.held.binding;
+    this.start = { bones: bones.slice(), shares: shares.slice() };
+    this.sum = new Float64Array(painting.held.bones.length);
     this.imageOf = brush.mirrored ? mirrorOf(painting.held) : null;
   }
 
@@ -126,9 +134,9 @@ export class Stroking {
 
   /** What it changed is one step of the painting; false: it changed nothing. */
   end(): boolean {
-    const after = new Map([...this.before.keys()].map((v) => [v, rowAt(this.painting.held.binding, v)]));
-    if (after.size === 0) return false;
-    this.painting.strokes.push({ before: this.before, after });
+    if (this.touched.size === 0) return false;
+    const rows = (of: Held['binding']) => new Map([...this.touched].map((v) => [v, rowAt(of, v)]));
+    this.painting.strokes.push({ before: rows(this.start), after: rows(this.painting.held.binding) });
     this.painting.undone.length = 0;
     return true;
   }
@@ -150,14 +158,14 @@ export class Stroking {
     if (seed < 0) return;
     const reached = reachedFrom(surface, seed, at, radiusM);
     for (const v of [...reached.keys()]) if (binding.shares[v * FOUR] === 0) reached.delete(v);
-    for (const v of reached.keys()) if (!this.before.has(v)) this.before.set(v, rowAt(binding, v));
+    for (const v of reached.keys()) this.touched.add(v);
     if (kind === 'add' || kind === 'take') {
       const sign = kind === 'add' ? 1 : -1;
       for (const [v, r] of reached) {
         if (r <= (this.reached[side].get(v) ?? 0)) continue;
         this.reached[side].set(v, r);
         // where both sides meet, both have reached it
-        const own = side === 1 && this.reached[0].has(v) ? sharesAt(binding, v) : sharesAt(this.before.get(v) as Row, 0);
+        const own = sharesAt(side === 1 && this.reached[0].has(v) ? binding : this.start, v);
         const had = own.find(([b]) => b === bone)?.[1] ?? 0;
         put(held, v, given(own, bone, had + sign * strength * r, held.bones[bone].parent, kept), kept);
       }
@@ -171,17 +179,31 @@ export class Stroking {
   /** So far towards the mean of the neighbours, or away from it. */
   private led(v: number, by: number): Shares {
     const { surface, binding } = this.painting.held;
+    const { bones, shares } = binding;
+    const { sum, seen } = this;
     const [from, to] = [surface.start[v], surface.start[v + 1]];
-    const own = sharesAt(binding, v);
-    const sum = new Map<number, number>(own.map(([b, w]) => [b, w * (1 - by)]));
     let near = 0;
-    for (let e = from; e < to; e++) if (binding.shares[surface.to[e] * FOUR] > 0) near++;
-    if (near === 0) return own;
-    for (let e = from; e < to; e++)
-      for (let k = surface.to[e] * FOUR; k < surface.to[e] * FOUR + FOUR; k++)
-        if (binding.shares[k] > 0) sum.set(binding.bones[k], (sum.get(binding.bones[k]) ?? 0) + (binding.shares[k] * by) / near);
-    // sharpened, a share that is under the mean may be gone, and nothing else grows there that was not
-    return [...sum].filter(([b, w]) => w > 0 && (by > 0 || own.some(([o]) => o === b)));
+    for (let e = from; e < to; e++) if (shares[surface.to[e] * FOUR] > 0) near++;
+    if (near === 0) return sharesAt(binding, v);
+    const add = (u: number, k: number, grows: boolean) => {
+      for (let i = u * FOUR; i < u * FOUR + FOUR; i++) {
+        if (!(shares[i] > 0)) continue;
+        const b = bones[i];
+        // sharpened, nothing grows there that was not
+        if (sum[b] === 0 && !grows) continue;
+        if (sum[b] === 0) seen.push(b);
+        sum[b] += shares[i] * k;
+      }
+    };
+    add(v, 1 - by, true);
+    for (let e = from; e < to; e++) add(surface.to[e], by / near, by > 0);
+    const out: Shares = [];
+    for (const b of seen) {
+      if (sum[b] > 0) out.push([b, sum[b]]);
+      sum[b] = 0;
+    }
+    seen.length = 0;
+    return out;
   }
 }
 

@@ -7,8 +7,11 @@ const FOUR = 4;
 export type Shares = [bone: number, share: number][];
 
 /** What a vertex follows, the greatest first. */
-export const sharesAt = ({ bones, shares }: Held['binding'], v: number): Shares =>
-  Array.from({ length: FOUR }, (_, k): [number, number] => [bones[v * FOUR + k], shares[v * FOUR + k]]).filter(([, s]) => s > 0);
+export function sharesAt({ bones, shares }: Held['binding'], v: number): Shares {
+  const out: Shares = [];
+  for (let i = v * FOUR; i < v * FOUR + FOUR; i++) if (shares[i] > 0) out.push([bones[i], shares[i]]);
+  return out;
+}
 
 /** Only vertices whose shares are others than before are written; all else keeps its bits. */
 export function writeShares(document: Document, model: Model, { surface, binding }: Held, before: Held['binding']): void {
