@@ -40,7 +40,7 @@ const ROUNDS = 6;
 const FIRST_RADIUS_M = 0.02;
 
 /** Of the length that bones are spread over. */
-const RADIUS_SHARE = 0.08;
+const RADIUS_SHARE = 0.05;
 
 /** Until another is said the radius is as suits the shape. */
 export function useShareTool(bones: readonly { head: Vec; tail: Vec }[]): [ShareTool, (tool: ShareTool) => void] {
