@@ -75,6 +75,14 @@ describe('a chain on bones that are there', () => {
     expect(spars[first].head[0]).toBeCloseTo(0.02, 2);
     expect(spars[spars.length - 1].tail[0]).toBeCloseTo(0.12, 2);
     expect(await errorsOf(await new WebIO().writeBinary(doc))).toEqual([]);
+    // what it wrote anew it did not leave behind
+    const used = (a: { listParents(): unknown[] }) => a.listParents().length > 1;
+    expect(
+      doc
+        .getRoot()
+        .listAccessors()
+        .filter((a) => !used(a)),
+    ).toEqual([]);
   });
 
   it('it follows that bone whole, and its own bones from the root on', () => {

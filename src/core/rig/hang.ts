@@ -1,5 +1,5 @@
 /** Chains on bones that a model has already: a tail on a figure, a pennant on a mast that came with bones. */
-import type { Document, Node } from '@gltf-transform/core';
+import type { Accessor, Document, Node } from '@gltf-transform/core';
 import { Matrix4, Vector3 } from 'three';
 import { nodeMatrices, readModel, restPose } from '../model';
 import type { ChainChanges } from './changes';
@@ -11,7 +11,7 @@ import { chainExtras } from './raise';
 import { nearestVertex } from './surface';
 import type { WeightMethod } from './weights/bind';
 import { setShares } from './weights/shares';
-import { sharesAt, writeShares } from './weights/write';
+import { letGo, sharesAt, writeShares } from './weights/write';
 
 /**
  * Each chain hangs from the bone that its root follows most. What belongs to a chain follows it as far as it lies beyond its root, and for
@@ -69,9 +69,11 @@ export function hangChains(
     parent.addChild(node);
     made.push({ node, world: stands, on });
   });
+  const replaced: (Accessor | null)[] = [];
   for (const skin of document.getRoot().listSkins()) {
     const list = skin.listJoints();
     const given = skin.getInverseBindMatrices();
+    replaced.push(given);
     const binds = list.map((_, k) => (given ? new Matrix4().fromArray(given.getElement(k, [])) : new Matrix4()));
     const at = new Map(list.map((n, k) => [nodes.indexOf(n), k]));
     const more = made.map((m) => {
@@ -86,6 +88,8 @@ export function hangChains(
     const buffer = document.getRoot().listBuffers()[0];
     skin.setInverseBindMatrices(document.createAccessor().setType('MAT4').setArray(all).setBuffer(buffer));
   }
+  // skins may share them
+  letGo(...replaced);
   const after = readModel(document);
   const now = heldBy(after) as NonNullable<ReturnType<typeof heldBy>>;
   const list = document.getRoot().listNodes();

@@ -31,6 +31,8 @@ export function useKeptStrokes(
   };
   const keep = (next: readonly RecipeStep[]) =>
     work(async () => {
+      // with bones that go strokes go too, and come back with them: first they are in the piece
+      if (painter.strokes > 0 && !leavesBones(next)) await setSteps(store.getState, item.id, await withStrokes(steps), true);
       await setSteps(store.getState, item.id, await withStrokes(next), true);
       painter.settle();
     });

@@ -1,6 +1,6 @@
 /** Weights of another file, by the nearest place of its surface: of one that was painted here, or of a model that has good ones. */
 import type { Document } from '@gltf-transform/core';
-import { Vector3 } from 'three';
+import { Box3, Vector3 } from 'three';
 import { boxOf } from '../../math/box';
 import { type Model, readModel } from '../../model';
 import { type Held, heldBy } from '../held';
@@ -38,9 +38,11 @@ export function takeShares(held: Held, from: Held): Taken {
   if (from.surface.triangles.length === 0) return { missing: [], vertices: 0 };
   const skin = new Skin(Float32Array.from(from.surface.positions), from.surface.triangles.slice());
   const [p, n, way] = [new Vector3(), new Vector3(), new Vector3()];
+  // what was painted is mostly a small part of the shape
+  const about = new Box3().setFromArray(Array.from(from.surface.positions)).expandByScalar(size * NEAR);
   const hits = Array.from(surface.piece, (_, v): NearestPlace | null => {
-    if (binding.shares[v * 4] === 0) return null;
-    const hit = skin.nearest(p.fromArray(surface.positions, v * 3), null);
+    if (binding.shares[v * 4] === 0 || !about.containsPoint(p.fromArray(surface.positions, v * 3))) return null;
+    const hit = skin.nearest(p, null);
     return hit && hit.far <= size * NEAR ? hit : null;
   });
   const cornerOf = (hit: NearestPlace | null) =>

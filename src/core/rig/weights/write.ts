@@ -1,5 +1,5 @@
 /** Shares that were changed, into the document they were read from. */
-import type { Document } from '@gltf-transform/core';
+import type { Accessor, Document } from '@gltf-transform/core';
 import type { Model } from '../../model';
 import type { Held } from '../held';
 
@@ -11,6 +11,12 @@ export function sharesAt({ bones, shares }: Held['binding'], v: number): Shares 
   const out: Shares = [];
   for (let i = v * FOUR; i < v * FOUR + FOUR; i++) if (shares[i] > 0) out.push([bones[i], shares[i]]);
   return out;
+}
+
+/** Numbers in whose place others came go, unless something else uses them. */
+export function letGo(...old: (Accessor | null)[]): void {
+  // told by its word: a page that paints loads no glTF library for it
+  for (const a of new Set(old)) if (a?.listParents().every((p) => (p.propertyType as string) === 'Root')) a.dispose();
 }
 
 /** Only vertices whose shares are others than before are written; all else keeps its bits. */
@@ -52,5 +58,6 @@ export function writeShares(document: Document, model: Model, { surface, binding
     });
     primitive.setAttribute('JOINTS_0', of.setArray(skin.joints.length <= 256 ? Uint8Array.from(indices) : indices));
     primitive.setAttribute('WEIGHTS_0', share.setArray(weights));
+    letGo(j, w);
   }
 }
