@@ -1,9 +1,10 @@
 /** The wearer's body: what hides as it does, hands and face shown again, joints, a garment that gets its bones from it. */
 import { AxeBuilder } from '@axe-core/playwright';
 import { WebIO } from '@gltf-transform/core';
-import { expect, type Page } from '@playwright/test';
+import { expect, type Locator, type Page } from '@playwright/test';
 import { darkSuit } from '../../src/core/fit/samples';
 import { add, change, changePart, createSolid, Layer, onAnchor, onJoint } from '../../src/core/piece';
+import { clean } from '../support/axe';
 import { drawn, makePiece, pixels, saved, saveEdits, signIn, site, test } from '../support/page';
 
 /** A sheet as large as a person, so far before or behind the hips. */
@@ -115,6 +116,36 @@ test('why it cannot be seen is asked of the whole body: a bead in the ribs, then
   await expect(cause).toHaveCount(0);
 });
 
+/** Cloth lies over most of the body; a stroke lets it hide again, and is taken back. */
+async function paintsWhereItHidesNothing(page: Page, card: Locator) {
+  await card.getByRole('button', { name: 'Paint where it hides nothing' }).click();
+  const sheet = page.getByRole('dialog', { name: /The body under/ });
+  const canvas = sheet.locator('[data-view="bare"]');
+  await expect(canvas).toHaveAttribute('data-ready', 'yes');
+  await expect(sheet).toContainText('hides nothing: 0 % of it');
+  await sheet.getByRole('button', { name: 'Where it lies over' }).click();
+  const share = sheet.getByText(/hides nothing: \d+ % of it/);
+  await expect(share).not.toContainText(': 0 %');
+  const percent = async () => Number(/(\d+) %/.exec((await share.textContent()) ?? '')?.[1]);
+  const all = await percent();
+  expect(all).toBeGreaterThan(15);
+  await sheet.getByText('Hide again', { exact: true }).click();
+  await sheet.getByRole('textbox', { name: 'Radius' }).fill('150');
+  await sheet.getByRole('textbox', { name: 'Radius' }).press('Enter');
+  const box = await canvas.boundingBox();
+  if (!box) throw new Error('no picture');
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height * 0.36);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height * 0.5, { steps: 3 });
+  await page.mouse.up();
+  await expect.poll(percent).toBeLessThan(all);
+  await sheet.getByRole('button', { name: 'Undo' }).click();
+  await expect.poll(percent).toBe(all);
+  await clean(page, 'the body under a garment', 'dialog');
+  await page.keyboard.press('Escape');
+  await expect(card.getByRole('button', { name: 'Painted by hand: change it' })).toBeVisible();
+}
+
 test('a garment without bones gets them from the body it lies on, is worn, measured and taken off', async ({ page }) => {
   await signIn(page);
   const piece = await makePiece(page, 'Bare suit');
@@ -164,6 +195,7 @@ test('a garment without bones gets them from the body it lies on, is worn, measu
   expect(violations.flatMap((v) => v.nodes.map((n) => `${v.id}: ${n.target.join(' ')} (${v.help})`))).toEqual([]);
   await rows.filter({ hasText: 'seated' }).getByRole('button').click();
   await expect(page.getByRole('button', { name: 'Pose seated' })).toHaveAttribute('aria-current', 'true');
+  await paintsWhereItHidesNothing(page, card);
   // what is measured is measured anew where something of it is left out
   await card.getByRole('group', { name: 'Left out of it' }).getByLabel('legs').check();
   await expect(card.getByRole('button', { name: 'Measure it over the poses' })).toBeVisible();

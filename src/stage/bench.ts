@@ -10,7 +10,8 @@ import type { DrawSize, View } from './view';
 export interface TableShow {
   /** Drawn, in this order; seen by the camera that frames `frame`. */
   items: readonly OnTable[];
-  frame: OnTable;
+  /** null: what is measured, `heat`. */
+  frame: OnTable | null;
   view: TableView;
   look: TableLook;
   /** Of the edges of triangles; left out, dark. */
@@ -32,11 +33,11 @@ export class Bench {
 
   /** A table with what is shown on it; null where a model is not parsed yet, or nothing is there to frame. */
   private lay({ items, frame, view, look, ink = '#14283a', heat, dabs }: TableShow): Table | null {
-    const framed = this.assets.get(frame.sha);
+    const framed = frame && this.assets.get(frame.sha);
     const models = items.map((i) => this.assets.get(i.sha));
-    if (!framed || models.some((m) => !m)) return null;
+    if ((frame && !framed) || models.some((m) => !m)) return null;
     const table = new Table(view);
-    if (!table.frame(frame, framed)) return null;
+    if (!(frame && framed ? table.frame(frame, framed) : heat && table.frameHeat(heat))) return null;
     items.forEach((item, i) => {
       table.put(item, models[i] as DrawnModel, look, this.bare, ink);
     });

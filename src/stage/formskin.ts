@@ -1,9 +1,10 @@
 /** One set of vertices of a form or a body, bent once a pose and worn by everything that draws it. */
 import { BufferAttribute, BufferGeometry, Matrix4 } from 'three';
+import { outsideAreas } from '@/core/fit/wornareas';
 import { bendForm, type Form, type FormRegion, namedIndices, regionIndices } from '@/core/form';
-import { bendBody, carryInHead, type DrawnBody } from '@/core/form/body';
-import { type StageForm, trianglesWithout } from '@/core/run';
-import { areaOf, type BodyArea, HUMANOID_BONES } from '@/core/words/humanoid';
+import { BARE, barest, bendBody, carryInHead, type DrawnBody } from '@/core/form/body';
+import type { StageForm } from '@/core/run';
+import type { BodyArea } from '@/core/words/humanoid';
 import { dressedColors } from './materials';
 
 export const geometryOf = (position: BufferAttribute, normal: BufferAttribute, index: Uint32Array) => {
@@ -62,10 +63,18 @@ export class FormSkin {
   /** Triangles of a region, of a body without some areas. */
   regionIndices(region: FormRegion, without: readonly BodyArea[]): Uint32Array {
     const all = regionIndices(this.shape, region);
-    if (without.length === 0 || !('skinIndices' in this.shape)) return all;
-    const { skinIndices, skinWeights } = this.shape;
-    const isOut = HUMANOID_BONES.map((bone) => without.includes(areaOf(bone)));
-    return trianglesWithout(all, skinIndices, skinWeights, 4, (j) => isOut[j]);
+    return 'skinIndices' in this.shape ? outsideAreas(all, this.shape, without) : all;
+  }
+
+  /** How much of a body hides at each vertex, as the fourth number of a colour; null: all of it. */
+  mask(bare: readonly string[]): BufferAttribute | null {
+    const levels = 'skinIndices' in this.shape ? barest(bare, this.position.count) : null;
+    if (!levels) return null;
+    const rgba = new Uint8Array(levels.length * 4);
+    levels.forEach((level, v) => {
+      rgba[v * 4 + 3] = 255 - Math.round((level / BARE) * 255);
+    });
+    return new BufferAttribute(rgba, 4, true);
   }
 
   region(name: MatteRegion): BufferGeometry {

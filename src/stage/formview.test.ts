@@ -1,10 +1,11 @@
-import { Matrix4, Vector3 } from 'three';
+import { Matrix4, type MeshBasicMaterial, Vector3 } from 'three';
 import { beforeAll, describe, expect, test } from 'vitest';
 import { simulateCapture } from '@/core/capture';
 import { type Form, makeForm, SKELETONS } from '@/core/form';
-import { formBase } from '@/core/form/samples';
-import { createPiece } from '@/core/piece';
-import { stageStill } from '@/core/run';
+import { drawnBody, packBare, shapeBody } from '@/core/form/body';
+import { bodyBase, formBase } from '@/core/form/samples';
+import { add, applyEdit, createPiece, createSolid, onJoint } from '@/core/piece';
+import { stageStill, wearerCapture } from '@/core/run';
 import { FormView } from './formview';
 
 let form: Form;
@@ -19,6 +20,11 @@ const stateAt = (yawDeg: number, growMm = 0) => {
     { models: {} },
     simulateCapture({ yawDeg, pitchDeg: 0, rollDeg: 0 }, SKELETONS.M),
   );
+};
+const bodyStill = () => {
+  const box = { form: 'box' as const, sizeMm: [20, 20, 20] as [number, number, number], roundMm: 0, wallMm: 8, open: [] };
+  const piece = applyEdit(createPiece('x'), add('parts', createSolid('a', 'a', box, onJoint('leftHand'))));
+  return stageStill(piece, { models: {} }, wearerCapture(piece, { head: { yawDeg: 0, pitchDeg: 0, rollDeg: 0 } }));
 };
 
 describe('FormView', () => {
@@ -69,7 +75,7 @@ describe('FormView', () => {
       });
     };
     for (const region of ['bust', 'face', 'head'] as const) {
-      occluder.update({ type: 'form', region, growMm: 0, widenMm: 0, without: [] }, state.parts[0].matrix);
+      occluder.update({ type: 'form', region, growMm: 0, widenMm: 0, without: [], bare: [] }, state.parts[0].matrix);
       watch();
     }
     occluder.free();
@@ -90,5 +96,28 @@ describe('FormView', () => {
     const v = form.landmarks.acromionL.index;
     const at = new Vector3().fromBufferAttribute(position, v).applyMatrix4(new Matrix4().fromArray(part.matrix));
     expect(at.distanceTo(new Vector3().fromArray(form.positions, v * 3)) * 1000).toBeCloseTo(2, 3);
+  });
+
+  test('what is bare of a body hides no more, of one without a mask everything does', () => {
+    const view = new FormView();
+    view.set(form);
+    const body = drawnBody(shapeBody(bodyBase(), 'M'));
+    view.setBody(body);
+    const still = bodyStill();
+    view.pose(still.form);
+    const count = body.positions.length / 3;
+    const occluder = view.occluder();
+    const shape = { type: 'form', region: 'body', growMm: 0, widenMm: 0, without: [] } as const;
+    const material = () => occluder.mesh.material as MeshBasicMaterial;
+    occluder.update({ ...shape, bare: [packBare(new Uint8Array(count).fill(15, 0, 100))] }, still.parts[0].matrix);
+    const alpha = occluder.mesh.geometry.getAttribute('color');
+    expect([99, 100].map((v) => alpha.getW(v))).toEqual([0, 1]);
+    expect(material()).toMatchObject({ alphaTest: 0.5, vertexColors: true, colorWrite: false });
+    // of another body: it says nothing of this one
+    for (const bare of [[], [packBare(new Uint8Array(count - 1).fill(15))]]) {
+      occluder.update({ ...shape, bare }, still.parts[0].matrix);
+      expect(occluder.mesh.geometry.getAttribute('color')).toBeUndefined();
+      expect(material().alphaTest).toBe(0);
+    }
   });
 });

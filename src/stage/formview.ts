@@ -5,7 +5,14 @@ import type { DrawnBody } from '@/core/form/body';
 import type { MatteName } from '@/core/piece';
 import type { DrawShape, StageForm } from '@/core/run';
 import { bodySkin, type FormSkin, geometryOf, headSkin } from './formskin';
-import { createClayLook, createHatchMaterial, createMatteMaterial, createOccluderMaterial, createWearerLook } from './materials';
+import {
+  createClayLook,
+  createHatchMaterial,
+  createMaskedOccluderMaterial,
+  createMatteMaterial,
+  createOccluderMaterial,
+  createWearerLook,
+} from './materials';
 
 type FormShape = Extract<DrawShape, { type: 'form' }>;
 
@@ -136,9 +143,11 @@ export class FormOccluder {
   private made = '';
   private version = -1;
   private of: BufferAttribute | null = null;
+  private readonly plain = createOccluderMaterial();
+  private masked: Material | null = null;
 
   constructor(private readonly view: FormView) {
-    this.mesh = new Mesh(new BufferGeometry(), createOccluderMaterial());
+    this.mesh = new Mesh(new BufferGeometry(), this.plain);
     this.mesh.matrixAutoUpdate = false;
     this.mesh.frustumCulled = false;
   }
@@ -148,13 +157,17 @@ export class FormOccluder {
     if (!v) return;
     this.mesh.matrix.fromArray(matrix as number[]);
     this.mesh.updateMatrixWorld(true);
-    const key = `${shape.region} ${shape.growMm} ${shape.widenMm} ${shape.without.join()}`;
+    const key = `${shape.region} ${shape.growMm} ${shape.widenMm} ${shape.without.join()} ${shape.bare.join()}`;
     const grown = shape.growMm !== 0 || shape.widenMm !== 0;
     const anew = key !== this.made || this.of !== v.position;
     if (anew) {
       this.letGo();
       const position = grown ? new BufferAttribute(new Float32Array(v.position.array.length), 3) : v.position;
       this.mesh.geometry = geometryOf(position, v.normal, v.skin.regionIndices(shape.region, shape.without));
+      const mask = v.skin.mask(shape.bare);
+      if (mask) this.mesh.geometry.setAttribute('color', mask);
+      if (mask) this.masked ??= createMaskedOccluderMaterial();
+      this.mesh.material = (mask && this.masked) || this.plain;
     }
     if (grown && (anew || v.version !== this.version)) {
       const position = this.mesh.geometry.getAttribute('position') as BufferAttribute;
@@ -182,6 +195,7 @@ export class FormOccluder {
 
   free(): void {
     this.letGo();
-    (this.mesh.material as Material).dispose();
+    this.plain.dispose();
+    this.masked?.dispose();
   }
 }

@@ -42,6 +42,9 @@ export function createClayLook(): FormLook {
 
 /** Writes depth and no colour. */
 export const createOccluderMaterial = () => new MeshBasicMaterial({ colorWrite: false, side: DoubleSide });
+/** Hides where the fourth number of a vertex' colour is over a half. */
+export const createMaskedOccluderMaterial = () =>
+  new MeshBasicMaterial({ colorWrite: false, side: DoubleSide, vertexColors: true, alphaTest: 0.5 });
 
 /** Diagonal lines fixed to the picture, 45°, over the occluder's shape. */
 export function createHatchMaterial(color = 0x14283a, opacity = 0.34): ShaderMaterial {

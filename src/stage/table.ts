@@ -6,6 +6,7 @@ import {
   BufferGeometry,
   Color,
   DoubleSide,
+  FrontSide,
   Group,
   LineBasicMaterial,
   LineSegments,
@@ -54,8 +55,8 @@ export interface HeatSurface {
   colors: Float32Array;
   /** Lines over it, six coordinates a piece. */
   lines?: Float32Array;
-  /** Where the same vertices are otherwise: seen through, behind it. */
-  ghost?: Float32Array;
+  /** Seen through, behind it or before it. */
+  ghost?: { positions: Float32Array; triangles: Uint32Array; before?: boolean };
 }
 
 const FIELD_DEG = 24;
@@ -113,6 +114,15 @@ export class Table {
     const key = item.moved?.join() ?? '';
     const box = known.get(key) ?? new Box3().setFromObject(this.hold(item, model));
     known.set(key, box);
+    return this.frameBox(box);
+  }
+
+  /** Everything is seen in the frame of a measured surface. @returns false where it is empty */
+  frameHeat({ positions }: HeatSurface): boolean {
+    return this.frameBox(new Box3().setFromArray(positions));
+  }
+
+  private frameBox(box: Box3): boolean {
     if (box.isEmpty()) return false;
     box.getCenter(this.middle);
     const half = box.getSize(new Vector3()).multiplyScalar(0.5);
@@ -163,12 +173,13 @@ export class Table {
     mesh.frustumCulled = false;
     this.inner.add(mesh);
     if (ghost) {
-      const other = new BufferGeometry().setAttribute('position', new BufferAttribute(ghost, 3));
-      other.setIndex(new BufferAttribute(triangles, 1));
+      const other = new BufferGeometry().setAttribute('position', new BufferAttribute(ghost.positions, 3));
+      other.setIndex(new BufferAttribute(ghost.triangles, 1));
       // inside seen alone: its outline stays where the other stands before it
+      const side = ghost.before ? FrontSide : BackSide;
       const veil = wears(
-        'veil',
-        () => new MeshBasicMaterial({ color: new Color(GHOST), transparent: true, opacity: 0.28, depthWrite: false, side: BackSide }),
+        `veil ${side}`,
+        () => new MeshBasicMaterial({ color: new Color(GHOST), transparent: true, opacity: 0.28, depthWrite: false, side }),
       );
       this.made.push(other);
       const seen = new Mesh(other, veil);

@@ -1,8 +1,11 @@
 /** Areas of the body under a garment: what of it is not drawn, and what of the body hides nothing below it. */
 import { Matrix4, Vector3 } from 'three';
+import { barest, hidingTriangles } from '../form/body/bare';
+import type { DrawnBody } from '../form/body/body';
 import type { Model } from '../model/model';
 import { nodeMatrices, restPose, sceneNodes } from '../model/pose';
-import { areaOf, BODY_AREAS, type BodyArea } from '../words/humanoid';
+import { trianglesWithout } from '../model/without';
+import { areaOf, BODY_AREAS, type BodyArea, HUMANOID_BONES } from '../words/humanoid';
 import { leadsTo, type WornSaid } from './worn';
 
 /** Joints of a garment whose shape is not drawn: those on a hidden area, and what hangs from them. */
@@ -20,6 +23,20 @@ export function wornWithout(model: Model, { bones, hides }: WornSaid): number[] 
 
 /** The areas of a body that hide nothing under a garment: what lies over them and is drawn. */
 export const bareUnder = ({ hides, under }: WornSaid): BodyArea[] => under.filter((a) => !hides.includes(a));
+
+/** Of a body's triangles those that lie in no area left out. */
+export function outsideAreas(triangles: Uint32Array, body: Pick<DrawnBody, 'skinIndices' | 'skinWeights'>, without: readonly BodyArea[]) {
+  if (without.length === 0) return triangles;
+  const isOut = HUMANOID_BONES.map((bone) => without.includes(areaOf(bone)));
+  return trianglesWithout(triangles, body.skinIndices, body.skinWeights, 4, (j) => isOut[j]);
+}
+
+/** A body's triangles that hide, without areas and what is bare. */
+export function hidingOf(body: DrawnBody, without: readonly BodyArea[], bare: readonly string[]): Uint32Array {
+  const levels = barest(bare, body.positions.length / 3);
+  const left = outsideAreas(body.indices, body, without);
+  return levels ? hidingTriangles(left, levels) : left;
+}
 
 /** A sleeve lies all round its bone: the mean of the ways to it is short. A sheet behind it has them all one way. */
 const ALL_ROUND = 0.5;

@@ -1,11 +1,13 @@
 import { Document, WebIO } from '@gltf-transform/core';
 import { Matrix4 } from 'three';
 import { expect, test } from 'vitest';
-import { bodyRest, drawnBody, poseBody, shapeBody } from '../form/body';
+import { BARE, bodyRest, drawnBody, poseBody, shapeBody } from '../form/body';
 import { bodyBase } from '../form/samples';
 import { readModel } from '../model';
-import { HUMANOID_BONES } from '../words/humanoid';
+import { garmentBones } from '../rig';
+import { type BodyArea, HUMANOID_BONES } from '../words/humanoid';
 import { darkSuit } from './samples';
+import { bareUnderCloth } from './wornbare';
 import { wornOverPoses } from './wornfit';
 
 const own = Object.fromEntries(HUMANOID_BONES.map((n) => [n, n]));
@@ -85,4 +87,35 @@ test('every pose has its row; the arm of a T that goes up is drawn long at the s
   expect(of('oneArmUp').stretch).toBeGreaterThan(1.3);
   const less = wornOverPoses(model, { bones, hides: ['arms', 'hands', 'trunk'], under: [] }, skeleton, body, ['oneArmUp']);
   expect(of('oneArmUp', less).stretch).toBeLessThan(of('oneArmUp').stretch);
+});
+
+test('the body is bare under cloth, wherever that lies; not along its openings, and not where it is left out', async () => {
+  const shaped = shapeBody(bodyBase(), 'M');
+  const body = drawnBody(shaped);
+  const { skeleton } = bodyRest('M');
+  const levels = (model: ReturnType<typeof second>, bones: Record<string, string>, hides: readonly BodyArea[] = []) =>
+    bareUnderCloth(model, { bones, hides, under: [] }, skeleton, body);
+  const end = body.groups.find((g) => g.name === 'eyes')?.start ?? 0;
+  const skin = [...new Set(body.indices.subarray(0, end))];
+  // a second skin lies over all of it
+  const all = levels(second(4), own);
+  expect(skin.filter((v) => all[v] === BARE).length / skin.length).toBeGreaterThan(0.97);
+  // too far off it covers nothing but where it comes near again
+  const off = levels(second(75), own);
+  expect(skin.filter((v) => off[v] === BARE).length / skin.length).toBeLessThan(0.35);
+
+  const suit = readModel(await new WebIO().readBinary(await darkSuit()));
+  const bones = Object.fromEntries([...garmentBones(suit, skeleton)].map(([n, b]) => [suit.nodes[n].name, b]));
+  const worn = levels(suit, bones);
+  const share = (of: Uint8Array, region: string) => {
+    const id = body.regions.names.indexOf(region);
+    const its = skin.filter((v) => body.regions.ids[v] === id);
+    return its.filter((v) => of[v] === BARE).length / its.length;
+  };
+  expect(share(worn, 'torso')).toBeGreaterThan(0.6);
+  expect(share(worn, 'leg')).toBeGreaterThan(0.8);
+  for (const region of ['eyelid', 'ear', 'nose'].filter((r) => body.regions.names.includes(r))) expect(share(worn, region)).toBe(0);
+  const short = levels(suit, bones, ['arms']);
+  expect(share(worn, 'arm')).toBeGreaterThan(0.6);
+  expect(share(short, 'arm')).toBeLessThan(share(worn, 'arm') / 2);
 });

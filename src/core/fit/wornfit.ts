@@ -69,6 +69,32 @@ export function wornOverPoses(
   });
 }
 
+/** What of a garment is drawn while the body rests: places in its frame, metres. */
+export function clothAt(model: Model, said: WornSaid, rest: BodySkeleton): { positions: Float32Array; triangles: Uint32Array }[] {
+  const joints = HUMANOID_BONES.map((n) => jointMatrix(rest.rest[n]));
+  const fitted = fitWorn(model, said.bones, rest);
+  const lists = drawnLists(model, new Set(wornWithout(model, said)));
+  const pose = wornPose(model, restPose(model), fitted, (i) => joints[i]);
+  return posedPrimitives(model, pose).map(({ positions }, i) => ({ positions, triangles: lists[i] }));
+}
+
+/** Shapes as one. */
+export function asOne(shapes: readonly { positions: Float32Array; triangles: Uint32Array }[]) {
+  const positions = new Float32Array(shapes.reduce((s, c) => s + c.positions.length, 0));
+  const triangles = new Uint32Array(shapes.reduce((s, c) => s + c.triangles.length, 0));
+  let [v, t] = [0, 0];
+  for (const c of shapes) {
+    positions.set(c.positions, v * 3);
+    triangles.set(
+      c.triangles.map((i) => i + v),
+      t,
+    );
+    v += c.positions.length / 3;
+    t += c.triangles.length;
+  }
+  return { positions, triangles };
+}
+
 /** Triangles that are drawn, by what `posedPrimitives` gives. */
 function drawnLists(model: Model, without: ReadonlySet<number>): Uint32Array[] {
   return posedPrimitives(model, restPose(model)).map(({ node, mesh, primitive }) => {

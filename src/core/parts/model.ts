@@ -1,5 +1,6 @@
 /** A stock model, picture or sequence. */
 import * as z from 'zod';
+import { BARE_TEXT } from '../form/body/bare';
 import { BODY_AREAS, HUMANOID_BONES } from '../words/humanoid';
 import { Id, Share } from '../words/values';
 import { ANCHORS, PartCommon, type PartDef } from './common';
@@ -22,6 +23,8 @@ export const Worn = z.strictObject({
   hides: z.array(z.enum(BODY_AREAS)).max(BODY_AREAS.length).default([]),
   /** Areas of the body that hide nothing while it is worn: it lies over them all round. */
   under: z.array(z.enum(BODY_AREAS)).max(BODY_AREAS.length).default([]),
+  /** Where else the body hides nothing, vertex by vertex (`packBare`). */
+  bare: z.base64().min(1).max(BARE_TEXT).nullable().default(null),
 });
 export type Worn = z.infer<typeof Worn>;
 

@@ -7,7 +7,7 @@ import { readCaptureLog, replayCapture, writeCaptureLog } from '../capture/log';
 import { isBehind, putBehind, showAgain, shownAgain, wear } from '../fit';
 import { cape, darkSuit } from '../fit/samples';
 import { TAKES } from '../form';
-import { bodyRest, poseBody, shapeBody } from '../form/body';
+import { bodyRest, packBare, poseBody, shapeBody } from '../form/body';
 import { bodyBase } from '../form/samples';
 import { type Model, readModel } from '../model';
 import {
@@ -25,6 +25,7 @@ import {
   onAnchor,
   onJoint,
   onPart,
+  type PartOf,
   type Piece,
   settings,
 } from '../piece';
@@ -172,7 +173,10 @@ describe('garments', () => {
     expect(piece.parts['head-block']).toMatchObject({ region: 'body' });
     expect(hasBody(piece)).toBe(true);
     const state = still(piece, FRONT);
-    expect(state.parts.find((p) => p.id === 'head-block')?.shape).toMatchObject({ region: 'body', without: ['trunk'] });
+    expect(state.parts.find((p) => p.id === 'head-block')?.shape).toMatchObject({ region: 'body', without: ['trunk'], bare: [] });
+    const bare = packBare(new Uint8Array(11_219).fill(15, 0, 900));
+    const painted = apply(piece, changePart('s', { worn: { ...(piece.parts.s as PartOf<'model'>).worn, bare } as never }));
+    expect(still(painted, FRONT).parts.find((p) => p.id === 'head-block')?.shape).toMatchObject({ without: ['trunk'], bare: [bare] });
     const shape = state.parts.find((p) => p.id === 's')?.shape;
     expect(shape?.type === 'glb' && shape.without.length).toBe(4);
     // hidden, it lies over nothing

@@ -19,13 +19,12 @@ const plain = (shape: DrawShape | null): Staged => ({ shape, opacity: 1, solid: 
 const NOTHING: readonly number[] = [];
 
 /** Of the body, what garments of a layer lie over: an occluder would cut into them. */
-const bareIn = (nodes: readonly ShowNode[], layer: string): BodyArea[] => [
-  ...new Set(
-    nodes.flatMap(({ part, visible, model }) =>
-      visible && model && 'worn' in part && part.worn && part.layer === layer ? bareUnder(part.worn) : [],
-    ),
-  ),
-];
+function bareIn(nodes: readonly ShowNode[], layer: string): { without: BodyArea[]; bare: string[] } {
+  const worn = nodes.flatMap(({ part, visible, model }) =>
+    visible && model && 'worn' in part && part.worn && part.layer === layer ? [part.worn] : [],
+  );
+  return { without: [...new Set(worn.flatMap(bareUnder))], bare: worn.flatMap((w) => w.bare ?? []) };
+}
 
 type Stager<K extends PartKind> = (part: PartOf<K>, node: ShowNode, timeS: number, show: Show) => Staged;
 export const STAGERS: { readonly [K in PartKind]: Stager<K> } & ByPartKind<unknown> = {
@@ -42,7 +41,7 @@ export const STAGERS: { readonly [K in PartKind]: Stager<K> } & ByPartKind<unkno
   solid: (part) => plain({ type: 'solid', solid: part.shape }),
   group: () => plain(null),
   occluder: ({ region, growMm, widenMm, layer }, _node, _timeS, { nodes }) =>
-    plain({ type: 'form', region, growMm, widenMm, without: bareIn(nodes, layer) }),
+    plain({ type: 'form', region, growMm, widenMm, ...bareIn(nodes, layer) }),
   screen: (part, { sha, model, sky }) => ({
     shape: sky
       ? { type: 'sky', file: sky, turnRad: (part.turnDeg * Math.PI) / 180, exposureEv: part.exposureEv }

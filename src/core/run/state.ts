@@ -20,7 +20,16 @@ export type DrawShape =
     }
   | { type: 'solid'; solid: SolidShape }
   /** A region of the form shown, as depth alone. */
-  | { type: 'form'; region: OccluderRegion; growMm: number; widenMm: number /** Areas of a body left out. */; without: readonly BodyArea[] }
+  | {
+      type: 'form';
+      region: OccluderRegion;
+      growMm: number;
+      widenMm: number;
+      /** Areas of a body left out. */
+      without: readonly BodyArea[];
+      /** Masks of where a body hides nothing besides (`packBare`). */
+      bare: readonly string[];
+    }
   /** The picture's whole frame; `model`: the GLB of a picture whose texture fills it. */
   | { type: 'quad'; model: string | null; colour: string | null; fit: ScreenFit }
   /** All round the camera: an environment's RGBE by its SHA-256. */

@@ -104,7 +104,7 @@ function tested(held: Held, bone: number, look: RigLook, axis: PoseAxis, deg: nu
   if (look === 'weights') return depths(held, bone);
   const posed = poseOne(held.surface, held.bones, held.binding, bone, axis, deg);
   const heat = surfaceHeat(held, posed.positions, posed.stretch, STRETCH);
-  return { heat: { ...heat, ghost: Float32Array.from(held.surface.positions) }, facts: posed };
+  return { heat: { ...heat, ghost: { positions: Float32Array.from(held.surface.positions), triangles: heat.triangles } }, facts: posed };
 }
 
 /**

@@ -55,6 +55,7 @@ export const forms = {
   warm: () => inForms((t) => t.warm() as ReturnType<Forms['warm']>),
   makeBody: (...a: Parameters<Forms['makeBody']>) => inForms((t) => t.makeBody(...a) as ReturnType<Forms['makeBody']>),
   wornOverPoses: (...a: Parameters<Forms['wornOverPoses']>) => inForms((t) => t.wornOverPoses(...a) as ReturnType<Forms['wornOverPoses']>),
+  wornBare: (...a: Parameters<Forms['wornBare']>) => inForms((t) => t.wornBare(...a) as ReturnType<Forms['wornBare']>),
   makeForm: (...a: Parameters<Forms['makeForm']>) => inForms((t) => t.makeForm(...a) as ReturnType<Forms['makeForm']>),
 };
 

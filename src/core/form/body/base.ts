@@ -7,7 +7,7 @@ import { type BodyLandmark, findBodyLandmarks, measureBody } from './tapes';
 import { bodyWeights, type PackedWeights, packWeights } from './weights';
 
 /** Changes whenever the base changes: caches are kept under it. */
-export const BODY_VERSION = 1;
+export const BODY_VERSION = 2;
 
 export interface BodyBase extends BodyMesh {
   /** Vertices of the half. */

@@ -3,6 +3,7 @@
  * skin weights. Build the base once, then shape any measures in a fraction of a second and pose them in less.
  */
 
+export { BARE, BARE_TEXT, type BareBrush, bareShare, barest, hidingTriangles, packBare, strokeBare, unpackBare } from './bare';
 export { BODY_VERSION, type BodyBase, buildBodyBase } from './base';
 export { type BodySkin, bendBody } from './bend';
 export { type Body, type BodyJoint, type DrawnBody, drawnBody, poseBody, type ShapedBody, shapeBody } from './body';

@@ -45,18 +45,26 @@ function footSdf(x: number, y: number, z: number){ // foot frame: u outwards, w 
 // biome-ignore format: a table
 const BUMPS=[ // x,y,z, sx,sy,sz, height
   [0,1290,78, 12,70,30, -5],[0,1215,74, 14,60,30,-2.5],            // breastbone
-  [0,1120,66, 11,90,26, -2.6],[0,1060,66, 9,14,22,-2.2],           // midline of the belly
-  [62,1178,70, 44,26,40, 1.6],[66,1120,60, 20,60,30,-1.6],         // rib edge, side of the belly wall
+  [0,1120,66, 11,90,26, -2.6],[0,1078,66, 11,13,22,-4.2],          // midline of the belly, navel
+  [34,1206,74, 20,18,34, 2.4],[62,1176,70, 24,20,40, 3.4],[94,1148,56, 24,20,40, 2.8], // rib edge
+  [0,1184,72, 24,26,30,-2.6],[70,1108,58, 18,66,32,-3.2],          // below it, side of the belly wall
+  [44,1430,26, 24,9,26, 3.6],[90,1436,16, 26,9,28, 3.8],[136,1440,-6, 26,9,30, 3.2],   // collar bone
+  [62,1456,10, 28,12,26,-4],[84,1408,40, 36,14,30,-2],[0,1424,34, 10,13,22,-3.4],    // above it, below it, between
+  [142,1376,26, 12,34,30,-3.6],                                    // between shoulder and breast
+  [84,1270,66, 48,11,34,-3.2],                                     // lower edge of the breast muscle
+  [98,1398,-104, 44,11,34, 3],[48,1322,-130, 11,66,34,-3],[80,1248,-128, 26,20,34, 2.6], // shoulder blade: spine, inner edge, angle
   [0,1240,-134, 20,140,40, -5.5],[0,1075,-98, 19,75,40,-4.5],        // furrow of the spine
   [34,1080,-98, 22,90,30, 3.2],                                    // muscles beside it
   [0,872,-148, 11,44,46, -16],[0,948,-128, 16,36,40,-3],           // cleft
   [36,968,-118, 10,12,20,-1.4],                                    // dimples
-  [118,962,40, 24,20,30, 1.8],                                     // front of the hip bone
+  [116,966,44, 26,18,34, 3.2],[140,1000,6, 20,16,40, 1.8],                                     // front of the hip bone
   [62,868,52, 40,22,30,-1.8],                                      // groin
   [98,497,38, 22,24,18, 4],[98,462,33, 10,16,14, 1.8],             // knee cap
   [74,515,30, 11,24,16,-1.4],[124,515,30, 10,24,16,-1.4],
   [98,488,-74, 20,34,20,-4],                                       // back of the knee
-  [152,885,-92, 26,40,34,-4],         // great trochanter, hollow behind
+  [152,885,-92, 26,40,34,-4],                                      // hollow behind the great trochanter
+  [84,800,-118, 44,12,34,-3.4],                                    // fold below the seat
+  [86,330,26, 10,110,22, 2.4],[108,300,16, 12,120,24,-1.8],        // edge of the shin, beside it
 ];
 /** Row of the head template that becomes the neck ring. */
 export const CUTROW = 44;

@@ -60,10 +60,10 @@ function upperShares(w: Shares, part: VertexInfo['part'] | 'head', p: Vec3): voi
   const [X] = toArm(...p);
   const skull = part === 'head' || part === 'neck';
   // a nearly upright plane from acromion to arm pit, faded out below the pit: along a sloping arm the flank would lie further out
-  const plane = lerp(146, 176, sat((y - 1285) / 150));
+  const plane = lerp(198, 176, sat((y - 1285) / 110));
   let arm = 0;
-  if (part === 'arm') arm = Math.max(smooth(-46, 54, x - plane), smooth(70, 135, X));
-  else if (x > 60 && part === 'torso') arm = smooth(-42, 54, x - plane) * smooth(1236, 1334, y);
+  if (part === 'arm') arm = Math.max(smooth(-46, 54, x - plane), smooth(62, 128, X));
+  else if (x > 60 && part === 'torso') arm = smooth(-42, 54, x - plane) * smooth(1268, 1340, y);
   if (part === 'arm') {
     const e = ramp(EL, 34, X);
     const h = smooth(WR - 30, WR + 18, X);

@@ -12,7 +12,7 @@ import { axesOf } from './axes';
 import { type FigureJoint, findFigure } from './find';
 import { fingersOf } from './fingers';
 import { ownFingers, wholeHead } from './whole';
-import { bendAtJoints, collarBones } from './windows';
+import { armPits, bendAtJoints, collarBones } from './windows';
 
 export interface FigureAsked {
   detail: HumanoidDetail;
@@ -97,6 +97,7 @@ export function rigFigure(surface: Surface, { detail, joints: given, weights }: 
   if (top && others.length > 0) top.ends = others.map((o) => ({ rootM: o.root, tipM: o.at }));
   const binding = bind(surface, bones, weights);
   collarBones(surface, bones, binding);
+  armPits(surface, bones, binding);
   bendAtJoints(surface, bones, binding);
   ownFingers(surface, bones, binding);
   const axes = figure?.axes ?? axesOf((n) => place.get(n)?.at);

@@ -4,8 +4,9 @@ import type { Vec } from '../middle';
 import { tube } from '../shapes';
 import { surfaceFrom } from '../surface';
 import { bind } from '../weights/bind';
+import { setShares } from '../weights/shares';
 import { sharesAt } from '../weights/write';
-import { bendAtJoints, collarBones, level } from './windows';
+import { armPits, bendAtJoints, collarBones, level } from './windows';
 
 const bone = (name: string, parent: number, head: Vec, tail: Vec, limb: number): Bone => ({ name, parent, head, tail, limb });
 /** An arm to the wearer's left, 4 cm thick to each side, elbow at 0.3 m and wrist at 0.6 m. */
@@ -79,5 +80,67 @@ describe('where a body bends', () => {
     expect(kept).toBeGreaterThan(3);
     // it did have more
     expect(arms.some((w, v) => w > 0.3 && of(v, 2) === 0)).toBe(true);
+  });
+
+  it('an upper arm holds nothing of the flank further off than it is thick, and all it had of itself', () => {
+    // an arm of 40 mm that slopes away from a trunk of 130 mm
+    const trunk = tube(
+      (t) => [0, 0.9 + 0.55 * t, 0],
+      () => 0.13,
+      40,
+      24,
+    );
+    const arm = tube(
+      (t) => [0.16 + 0.24 * t, 1.4 - 0.24 * t, 0],
+      () => 0.04,
+      30,
+      16,
+    );
+    const positions = Float32Array.from([...trunk.positions, ...arm.positions]);
+    const from = trunk.positions.length / 3;
+    const surface = surfaceFrom(positions, Uint32Array.from([...trunk.triangles, ...[...arm.triangles].map((i) => i + from)]));
+    const bones = [
+      bone('upperChest', -1, [0, 1.1, 0], [0, 1.42, 0], 0),
+      bone('neck', 0, [0, 1.42, 0], [0, 1.48, 0], 1),
+      bone('leftUpperArm', 0, [0.16, 1.4, 0], [0.4, 1.16, 0], 2),
+    ];
+    const count = surface.piece.length;
+    const binding = { ...bind(surface, bones, 'voxel') };
+    const on = (v: number) => [surface.positions[v * 3], surface.positions[v * 3 + 1], surface.positions[v * 3 + 2]] as const;
+    const isArm = (v: number) => on(v)[0] > 0.135;
+    // half and half wherever the trunk is near to the arm, as heat would have it
+    for (let v = 0; v < count; v++)
+      setShares(
+        binding,
+        v,
+        isArm(v)
+          ? [[2, 1]]
+          : on(v)[0] > 0
+            ? [
+                [0, 0.5],
+                [2, 0.5],
+              ]
+            : [[0, 1]],
+      );
+    armPits(surface, bones, binding);
+    const of = (v: number, b: number) => sharesAt(binding, v).find(([x]) => x === b)?.[1] ?? 0;
+    let [near, far] = [0, 0];
+    for (let v = 0; v < count; v++) {
+      const [x, y, z] = on(v);
+      expect(of(v, 0) + of(v, 1) + of(v, 2)).toBe(1);
+      if (isArm(v)) expect(of(v, 2)).toBe(1);
+      if (isArm(v) || x <= 0) continue;
+      const along = (x - 0.16 - (y - 1.4)) / Math.SQRT2;
+      const away = Math.sqrt(Math.max(0, (x - 0.16) ** 2 + (y - 1.4) ** 2 + z ** 2 - along ** 2));
+      if (away > 2.2 * 0.04) {
+        far++;
+        expect(of(v, 2)).toBe(0);
+      }
+      if (away < 1.3 * 0.04) {
+        near++;
+        expect(of(v, 2)).toBe(0.5);
+      }
+    }
+    expect(Math.min(near, far)).toBeGreaterThan(3);
   });
 });

@@ -108,3 +108,45 @@ export function collarBones({ positions, piece }: Surface, bones: readonly Bone[
     }
   }
 }
+
+/** Of an upper arm's half thickness: so far from its bone it lets go, and holds nothing any more. */
+const PIT = [1.4, 2.1] as const;
+
+/** What lies below an arm pit, further from the arm's bone than an arm is thick, is the trunk's. Changes shares in place. */
+export function armPits({ positions, piece }: Surface, bones: readonly Bone[], binding: Binding): void {
+  const place = new Map(bones.map((b, i) => [b.name, i]));
+  const trunk = BESIDE_COLLAR.flatMap((n) => place.get(n) ?? []);
+  for (const side of ['left', 'right']) {
+    const arm = place.get(`${side}UpperArm`) ?? -1;
+    if (arm < 0 || trunk.length === 0) continue;
+    const { head, tail } = bones[arm];
+    const way = sub(tail, head);
+    const long = size(way);
+    if (!(long > 0)) continue;
+    const held: { v: number; away: number; own: Shares; share: number }[] = [];
+    const thick: number[] = [];
+    for (let v = 0; v < piece.length; v++) {
+      const own = sharesAt(binding, v);
+      const share = own.find(([b]) => b === arm)?.[1] ?? 0;
+      if (share === 0) continue;
+      const off = sub([positions[v * 3], positions[v * 3 + 1], positions[v * 3 + 2]] as Vec, head);
+      const along = dot(off, way) / long ** 2;
+      const away = size(add(off, way, -along));
+      held.push({ v, away, own, share });
+      if (share > 0.9 && along > 0.4 && along < 0.8) thick.push(away);
+    }
+    if (thick.length === 0) continue;
+    const half = thick.sort((x, y) => x - y)[thick.length >> 1];
+    for (const { v, away, own, share } of held) {
+      const left = share * (1 - level(PIT[0] * half, PIT[1] * half, away));
+      const of = own.filter(([b]) => trunk.includes(b));
+      const sum = of.reduce((s, [, w]) => s + w, 0);
+      if (left === share || sum === 0) continue;
+      setShares(binding, v, [
+        ...own.filter(([b]) => b !== arm && !trunk.includes(b)),
+        [arm, left],
+        ...of.map(([b, w]): [number, number] => [b, w + ((share - left) * w) / sum]),
+      ]);
+    }
+  }
+}

@@ -1,14 +1,13 @@
 'use client';
 import { useEffect, useRef, useState } from 'react';
 import { Matrix4 } from 'three';
-import { type HiddenCause, type Mend, mendOf, type Sight, sayCause } from '@/core/fit';
+import { type HiddenCause, hidingOf, type Mend, mendOf, type Sight, sayCause } from '@/core/fit';
 import { bendForm, type HeadTurn, type Pose, PRESETS } from '@/core/form';
 import { bendBody } from '@/core/form/body/bend';
 import { carryInHead } from '@/core/form/body/carry';
 import { offsetMatrix } from '@/core/math';
 import { hides, type Part, rackOf } from '@/core/piece';
-import { type Held, type Runner, type Show, type StageForm, trianglesWithout, wearerCapture, worldShapes } from '@/core/run';
-import { areaOf, type BodyArea, HUMANOID_BONES } from '@/core/words/humanoid';
+import { type DrawShape, type Held, type Runner, type Show, type StageForm, wearerCapture, worldShapes } from '@/core/run';
 import { computing } from '@/worker/browser';
 import { Flag } from '../../kit';
 import { say } from '../../kit/say';
@@ -24,15 +23,13 @@ interface Answer {
 }
 
 /** Who stands there, bent, in the head's frame: of a body without what garments lie over. */
-function bentForm({ form, body }: Wearer, state: StageForm, without: readonly BodyArea[]): Sight['form'] {
-  const shape = state.body && body ? body : form;
-  const out = { positions: new Float32Array(shape.positions.length), normals: new Float32Array(shape.positions.length) };
+function bentForm({ form, body }: Wearer, state: StageForm, shape: DrawShape | null | undefined): Sight['form'] {
+  const hides = shape?.type === 'form' ? shape : null;
+  const { length } = (state.body && body ? body : form).positions;
+  const out = { positions: new Float32Array(length), normals: new Float32Array(length) };
   if (state.body && body) {
     bendBody(body, carryInHead(state.body, state.head), out);
-    const isOut = HUMANOID_BONES.map((b) => without.includes(areaOf(b)));
-    const indices =
-      without.length > 0 ? trianglesWithout(body.indices, body.skinIndices, body.skinWeights, 4, (j) => isOut[j]) : body.indices;
-    return { positions: out.positions, indices };
+    return { positions: out.positions, indices: hides ? hidingOf(body, hides.without, hides.bare) : body.indices };
   }
   const [head, neck, bust] = [state.head, state.neck, state.bust].map((m) => new Matrix4().fromArray(m));
   bendForm(form, { head, neck, bust }, out);
@@ -66,7 +63,7 @@ function sightAt(
     heightPx: picture.height,
     frame: bone(staged.matrix).multiply(offsetMatrix(part.offset).invert()).toArray(),
     head: capture.head,
-    form: bentForm(wearer, state.form, hidesWith?.shape?.type === 'form' ? hidesWith.shape.without : []),
+    form: bentForm(wearer, state.form, hidesWith?.shape),
     occluderOn: hidesWith !== undefined,
     headBreadthM: PRESETS[size].headBreadth / 1000,
   };

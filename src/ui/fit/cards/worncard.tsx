@@ -10,12 +10,14 @@ import { changePart, drawnModel, type PartOf } from '@/core/piece';
 import { counted } from '@/core/words/counted';
 import { BODY_AREAS, type BodyArea, HUMANOID_SETS, jointWords } from '@/core/words/humanoid';
 import { forms } from '@/worker/browser';
-import { Flag } from '../../kit';
+import { Flag, lazily } from '../../kit';
 import { say } from '../../kit/say';
 import { useDocument, usePiece } from '../../piece/context';
 import { useFitModels } from '../run';
 import { PLATES_OF_BODY, useFit } from '../state';
 import { Card } from './card';
+
+const BareSheet = lazily(() => import('./baresheet'), 'BareSheet');
 
 type Worn = NonNullable<PartOf<'model'>['worn']>;
 
@@ -27,7 +29,7 @@ async function toldOf(model: Model, form: FormSize): Promise<Worn> {
     import('@/core/fit'),
   ]);
   const bones = Object.fromEntries([...garmentBones(model, bodyRest(form).skeleton)].map(([n, bone]) => [model.nodes[n].name, bone]));
-  return { bones, hides: [], under: coveredAreas(model, bones) };
+  return { bones, hides: [], under: coveredAreas(model, bones), bare: null };
 }
 
 const MATTES = [
@@ -94,6 +96,7 @@ function Fitted({ part, worn, model }: { part: PartOf<'model'>; worn: Worn; mode
   const commit = usePiece((s) => s.commit);
   const { locked } = part;
   const report = useReport(model, worn, doc.settings.form);
+  const [paints, setPaints] = useState(false);
   const put = (field: 'hides' | 'under', area: BodyArea, on: boolean) =>
     commit(changePart(part.id, { worn: { ...worn, [field]: BODY_AREAS.filter((a) => (a === area ? on : worn[field].includes(a))) } }));
   return (
@@ -122,6 +125,15 @@ function Fitted({ part, worn, model }: { part: PartOf<'model'>; worn: Worn; mode
         locked={locked}
         onPut={(area, on) => put('under', area, on)}
       />
+      <button
+        type="button"
+        className="btn btn-line btn-sm w-full mt-2"
+        title="Vertex by vertex: where cloth lies over, or by strokes"
+        onClick={() => setPaints(true)}
+      >
+        {worn.bare === null ? 'Paint where it hides nothing' : 'Painted by hand: change it'}
+      </button>
+      {paints && <BareSheet part={part} worn={worn} model={model} onClose={() => setPaints(false)} />}
       <OverPoses key={JSON.stringify(worn)} model={model} worn={worn} form={doc.settings.form} />
       <fieldset className="flex flex-wrap gap-x-3 gap-y-1 mt-2 text-small">
         <legend
