@@ -3,10 +3,12 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { type Document, WebIO } from '@gltf-transform/core';
+import { Document, WebIO } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import Ajv from 'ajv/dist/2020';
+import { Vector3 } from 'three';
 import { afterAll, beforeAll, expect, test } from 'vitest';
+import { nodeMatrices, posedPrimitives, readModel, restPose } from '@/core/model';
 import { HUMANOID_SETS } from '@/core/words/humanoid';
 import { lamplighterGlb } from '../../demo/models/lamplighter';
 import { scaphos as run } from '../support/cli';
@@ -108,6 +110,66 @@ test.each([
     const [l, r] = ['left', 'right'].map((s) => size(minus(place(s + a), place(s + b))));
     expect(Math.abs(l - r) / (l + r)).toBeLessThan(least / 2);
   }
+});
+
+/** A skinned model of Debian's assimp-testmodels as it stands at rest, its skeleton taken away; and where that had its bones. */
+async function withoutSkeleton(file: string): Promise<Map<string, Vector3>> {
+  execFileSync('assimp', ['export', `/usr/share/assimp/models/${file}`, at('skinned.glb'), '-fglb2'], { stdio: 'ignore' });
+  const model = readModel(await io.readBinary(new Uint8Array(readFileSync(at('skinned.glb')))));
+  const world = nodeMatrices(model, restPose(model));
+  const document = new Document();
+  const scene = document.createScene();
+  const buffer = document.createBuffer();
+  for (const { mesh, primitive, positions } of posedPrimitives(model, restPose(model))) {
+    const p = document
+      .createPrimitive()
+      .setAttribute('POSITION', document.createAccessor().setType('VEC3').setArray(Float32Array.from(positions)).setBuffer(buffer))
+      .setIndices(
+        document
+          .createAccessor()
+          .setType('SCALAR')
+          .setArray(Uint32Array.from(model.meshes[mesh].primitives[primitive].triangles))
+          .setBuffer(buffer),
+      );
+    scene.addChild(document.createNode(`m${mesh}`).setMesh(document.createMesh().addPrimitive(p)));
+  }
+  document.getRoot().setDefaultScene(scene);
+  writeFileSync(at('bare.glb'), await io.writeBinary(document));
+  return new Map(model.nodes.map((n, i) => [n.name, new Vector3().setFromMatrixPosition(world[i])]));
+}
+
+test('a body nobody here made, a hand at its hip and its hair in a tail: joints within a twentieth of stature of its own skeleton’s', async () => {
+  const own = await withoutSkeleton('X/BCN_Epileptic.X');
+  const { code, rows, stderr } = await figure(at('bare.glb'));
+  expect(code, stderr).toBeLessThan(2);
+  const bones: BoneRow[] = rows[0].bones;
+  // crown to sole
+  const stature = 0.79 + 1.02;
+  const pairs = {
+    UpperArm: 'UpperArm',
+    LowerArm: 'ForeArm',
+    Hand: 'Hand',
+    UpperLeg: 'Hip',
+    LowerLeg: 'Knee',
+    Foot: 'Ankle',
+    Toes: 'Toe',
+  };
+  for (const side of ['left', 'right'])
+    for (const [bone, its] of Object.entries(pairs)) {
+      const there = own.get(`B_${its}_${side === 'left' ? 'Left' : 'Right'}`) as Vector3;
+      const { headM } = bones.find((b) => b.name === side + bone) as BoneRow;
+      expect(there.distanceTo(new Vector3(...headM)) / stature, side + bone).toBeLessThan(0.05);
+    }
+  const { headM } = bones.find((b) => b.name === 'neck') as BoneRow;
+  expect((own.get('B_Neck') as Vector3).distanceTo(new Vector3(...headM)) / stature).toBeLessThan(0.05);
+  // the tail of hair is no head
+  expect(rows[0].others).toHaveLength(1);
+});
+
+test('a beast with a skeleton of its own is no figure', async () => {
+  const own = await withoutSkeleton('X/Testwuson.X');
+  expect(own.has('HindLeg_L_01')).toBe(true);
+  expect(await figure(at('bare.glb'))).toMatchObject({ code: 2, rows: [{ error: { code: 'rig/no-figure' } }] });
 });
 
 test('a spider nobody here made is none, and so are a ball of one triangle and a figure without a step', async () => {

@@ -69,6 +69,7 @@ const POSES: Asked[] = [
   { name: 'one arm up', pose: 'oneArmUp' },
   { name: 'T in millimetres, upside down', pose: 'T', turn: [3.1, 0.3, 0], scale: 1000 },
   { name: 'arms down, turned any way', pose: 'armsDown', turn: [0.5, 0.7, 1.1] },
+  { name: 'A in inches, on its face', pose: 'A', turn: [1.57, 0, 0], scale: 39.37 },
 ];
 const sizes = (k: number): Partial<BodyMeasures> => ({
   stature: 1520 + 45 * k,

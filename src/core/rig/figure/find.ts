@@ -18,8 +18,15 @@ export interface Figure extends Placed {
   others: Tip[];
 }
 
-/** Voxels along the longest side: of two the finer is taken where the coarser has grown limbs together. */
-const GRIDS = [112, 176] as const;
+/**
+ * Voxels along the longest side: of two the finer is taken where the coarser has grown limbs together; where no figure is seen in either, what
+ * lies below the surface alone, for there a hand that touches a hip is apart from it.
+ */
+const LOOKS = [
+  { grid: 112, within: false },
+  { grid: 176, within: false },
+  { grid: 176, within: true },
+] as const;
 /** Of two bodies that do not touch the lesser has at least this share: two figures, not a figure and a cup. */
 const TWO = 0.25;
 
@@ -35,9 +42,10 @@ export function findFigure(surface: Surface): Figure {
     throw new RigError('rig/no-surface', 'The model draws no surface, so there is nothing to raise bones in.');
   let best: Figure | null = null;
   let why = '';
-  for (const grid of GRIDS) {
-    const solid = solidOf(surface, grid);
-    if (solid.joined < 1 - TWO)
+  for (const { grid, within } of LOOKS) {
+    if (within && best) break;
+    const solid = solidOf(surface, grid, within);
+    if (!within && solid.joined < 1 - TWO)
       throw new RigError('rig/no-figure', 'The file holds more than one body, and a figure is one. Bring each as a file of its own.');
     const tips = tipsOf(solid);
     const flaws: string[] = [];

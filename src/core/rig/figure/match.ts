@@ -36,6 +36,13 @@ const SPARE_LIMBS = 2;
 /** Of the way from head to foot: what is as long as this is a limb. */
 const LIMB = 0.27;
 
+/** Of the longest way: so near to its tip a head is thick and a tail of hair is not; as far from the head's end hair and hats begin at the most. */
+const BULK = 0.06;
+const ON_HEAD = 0.35;
+/** So much thicker another end of a head has to be, and so much its being thinner counts against one. */
+const THICKER = 1.5;
+const HAIR = 0.3;
+
 /** Above this it is something else; and of what is below so many are looked at more closely. */
 const WORST = 1;
 const TRIED = 6;
@@ -84,6 +91,8 @@ export function matchEnds(solid: Solid, tips: readonly Tip[]): Match[] {
   if (tips.length < 5) return [];
   const far = tips.map((t) => throughFrom(solid, t.cell));
   const way = tips.map((_, i) => tips.map((t) => far[i][t.cell]));
+  const reach = BULK * Math.max(...way.flat().filter(Number.isFinite));
+  const bulk = far.map((f) => f.reduce((n, x) => (x < reach ? n + 1 : n), 0));
   const indices = tips.map((_, i) => i);
   const pairs = (list: number[]) => list.flatMap((a, k) => list.slice(k + 1).map((b): [number, number] => [a, b]));
   const all: { misfit: number; head: number; hands: [number, number]; feet: [number, number]; whole: number }[] = [];
@@ -105,7 +114,8 @@ export function matchEnds(solid: Solid, tips: readonly Tip[]): Match[] {
         // limbs that nothing of a figure is
         if (left.filter((i) => tips[i].lengthM > whole * LIMB).length > SPARE_LIMBS) continue;
         // what is left out should stand out less than what is taken
-        const misfit = uneven * 2 + shape * 0.5 + (left.reduce((s, i) => s + tips[i].lengthM, 0) / whole) * 0.6;
+        const hair = left.some((i) => way[head][i] < ON_HEAD * whole && bulk[i] > THICKER * bulk[head]) ? HAIR : 0;
+        const misfit = uneven * 2 + shape * 0.5 + hair + (left.reduce((s, i) => s + tips[i].lengthM, 0) / whole) * 0.6;
         if (misfit <= WORST) all.push({ misfit, head, hands, feet, whole });
       }
   all.sort((a, b) => a.misfit - b.misfit);

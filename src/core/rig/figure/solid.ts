@@ -15,9 +15,9 @@ export interface Solid {
 /** Gaps of so many voxels between pieces are bridged: a hand that only touches its sleeve belongs to the arm. */
 const BRIDGE = 4;
 
-/** The largest body of voxels that hang together, over small gaps too. */
-export function solidOf(surface: Surface, grid: number): Solid {
-  const voxels = voxelsOf(surface, grid);
+/** The largest body of voxels that hang together, over small gaps too. @param within those below the surface alone */
+export function solidOf(surface: Surface, grid: number, within = false): Solid {
+  const voxels = voxelsOf(surface, grid, within);
   const { solid, n, size } = voxels;
   const number = new Int32Array(solid.length).fill(-1);
   const cells: number[] = [];

@@ -19,8 +19,11 @@ export interface Voxels {
   solid: Uint8Array;
 }
 
-/** Voxels of the surface and of what cannot be reached from outside; a rim of one stays empty. */
-export function voxelsOf(surface: Surface, grid = GRID): Voxels {
+/**
+ * Voxels of the surface and of what cannot be reached from outside; a rim of one stays empty.
+ * @param within what cannot be reached alone: parts that touch, or nearly do, stay apart
+ */
+export function voxelsOf(surface: Surface, grid = GRID, within = false): Voxels {
   const { positions, triangles } = surface;
   const least: [number, number, number] = [Infinity, Infinity, Infinity];
   const most = [-Infinity, -Infinity, -Infinity];
@@ -71,7 +74,7 @@ export function voxelsOf(surface: Surface, grid = GRID): Voxels {
       queue[tail++] = j;
     }
   }
-  for (let i = 0; i < solid.length; i++) solid[i] = open[i] ? 0 : 1;
+  for (let i = 0; i < solid.length; i++) solid[i] = open[i] || (within && solid[i]) ? 0 : 1;
   return { n, size, least, solid };
 }
 
