@@ -341,6 +341,7 @@ describe('pieces', () => {
     expect((await v.get('/api/yards')).body.find((y: { id: string }) => y.id === v.yard).name).toBe('Slipway');
     expect((await v.call('PUT', `/api/yards/${v.yard}`, { name: '' })).status).toBe(400);
     const [first, second] = [await v.newPiece('First'), await v.newPiece('Second')];
+    expect((await v.get(`/api/pieces/${first}`)).body.yard).toEqual({ id: v.yard, name: 'Slipway' });
     await v.post(`/api/pieces/${first}/edits`, {
       saveId: 'n',
       baseRevision: 0,

@@ -143,6 +143,27 @@ describe('recipes', () => {
     expect(facts(there).cannotCarry).toMatch(/no bones/);
   });
 
+  test('what is used as another file than a reader makes of it today is carried as it is used, with its own facts', async () => {
+    const id = await v.newPiece('Used as it was');
+    const [read] = (await v.upload(id, [['cube.obj', text(CUBE_OBJ)]])).body.items;
+    const [other] = (await v.upload(id, [['s.glb', await spectaclesGlb()]])).body.items;
+    const { original } = read.item;
+    const { model } = other.item;
+    // as a reader of another day had made it
+    const [{ yard_id }] = await testDatabase()('assets').where({ original, model: read.item.model }).select('yard_id');
+    const facts = JSON.stringify({ ...read.asset.facts, triangles: other.asset.facts.triangles });
+    await testDatabase()('assets').insert({ yard_id, original, model, facts, created_at: new Date() });
+    const edits = [add('stock', { ...read.item, id: 's', model }), add('parts', createModelPart('p', 's', 'Cube'))];
+    expect((await v.post(`/api/pieces/${id}/edits`, { saveId: 'r', baseRevision: 0, schema: PIECE_SCHEMA, edits })).status).toBe(200);
+    const { there } = await carried(id);
+    const of = (there.assets.find((a) => a.model === model)?.facts ?? {}) as Record<string, unknown>;
+    // its shape is told of the file that is drawn, what only an OBJ could tell of the OBJ
+    expect(of.triangles).toBe(other.asset.facts.triangles);
+    expect(of.sizeMm).toEqual(other.asset.facts.sizeMm);
+    expect(of.cannotCarry).toEqual(read.asset.facts.cannotCarry);
+    expect(read.asset.facts.triangles).not.toBe(other.asset.facts.triangles);
+  });
+
   test('a recipe gives a model of its own; the original stays; the piece draws and delivers the mended one', async () => {
     const id = await v.newPiece('Mended');
     const { item } = (await v.upload(id, [['s.glb', await spectaclesGlb()]])).body.items[0];

@@ -11,8 +11,8 @@ import { boxGlb } from '@/core/intake/samples';
 import { countAccounts, createAccount, sweepSessions } from '@/server/accounts';
 import { readAudit } from '@/server/audit';
 import { type Knex, migrateUp, openDatabase } from '@/server/db';
-import { setUpFirst } from '@/server/setup';
-import { signIn } from '@/server/signin';
+import { changePassword, setUpFirst } from '@/server/setup';
+import { rememberDevice, signIn } from '@/server/signin';
 import { closeTestDatabase, PASSWORD, signedIn, siteUrl, testDatabase, Visitor } from '../support/http';
 
 afterAll(closeTestDatabase);
@@ -277,6 +277,21 @@ test('what has run out is forgotten: sessions to the second, browsers after a ye
     (await testDatabase()(table).where({ account_id: id }).pluck('token_hash')).map((t: string) => t[0]);
   expect([await left('sessions'), await left('devices')]).toEqual([['2'], ['4']]);
   expect((await v.get('/api/yards')).status).toBe(200);
+});
+
+test('another password forgets the browsers of its account, and nobody else’s', async () => {
+  const [v, other] = [await signedIn(), await signedIn()];
+  const idOf = async (email: string): Promise<string> => (await testDatabase()('accounts').where({ email }).first('id')).id;
+  const [mine, theirs] = [await idOf(v.email), await idOf(other.email)];
+  await rememberDevice(testDatabase(), mine);
+  await rememberDevice(testDatabase(), theirs);
+  const count = async (id: string) => Number((await testDatabase()('devices').where({ account_id: id }).count({ n: '*' }))[0].n);
+  const before = await count(theirs);
+  await changePassword(testDatabase(), mine, 'another lantern altogether');
+  expect([await count(mine), await count(theirs)]).toEqual([0, before]);
+  expect([(await v.get('/api/yards')).status, (await other.get('/api/yards')).status]).toEqual([401, 200]);
+  expect((await enter(new Visitor('t'), v.email)).status).toBe(401);
+  expect((await enter(new Visitor('t'), v.email, 'another lantern altogether')).status).toBe(200);
 });
 
 test('who did what is written down for good: when, in which yard, and from where, whatever the caller says of itself', async () => {
