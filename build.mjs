@@ -91,7 +91,7 @@ await build({
 });
 const code = createHash('sha256').update(readFileSync(bake)).digest('hex');
 const made = existsSync('dist/body.of') ? readFileSync('dist/body.of', 'utf8') : '';
-if (made !== code || !existsSync('dist/body.bin')) {
-  execFileSync(process.execPath, [bake, 'dist/body.bin'], { stdio: 'inherit' });
+if (made !== code || !existsSync('public/baked')) {
+  execFileSync(process.execPath, [bake, 'public/baked'], { stdio: 'inherit' });
   writeFileSync('dist/body.of', code);
 }

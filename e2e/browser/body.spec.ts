@@ -41,7 +41,10 @@ test('the body hides what is behind it; hands, then the face, are shown again be
   await signIn(page);
   const piece = await makePiece(page, 'Body');
   await saveEdits(page, piece, [changePart('head-block', { region: 'body' }), add('parts', sheet(-0.3))]);
+  // what bodies are made of comes as the build baked it
+  const baked = page.waitForResponse(/\/baked\/body-/);
   await page.goto(`${site()}/piece/${piece}/fit`);
+  expect((await baked).status()).toBe(200);
   const behind = await holes(page);
   // a trunk, legs and arms stand before the sheet
   expect(behind.below).toBeGreaterThan(0.2);

@@ -124,7 +124,18 @@ test('a figure: bones by one press, an elbow dragged and its pair with it, a wri
   // it walks
   await page.getByRole('checkbox', { name: 'Walk' }).click();
   await page.getByRole('radio', { name: 'Motion' }).check();
-  await expect(page.getByRole('combobox', { name: 'Clip' })).toContainText('walk');
+  const clip = page.getByRole('combobox', { name: 'Clip' });
+  await expect(clip).toContainText('walk');
+  // half as fast as the slowest is refused in words; slower it takes longer
+  const speed = page.getByRole('textbox', { name: 'Speed of walk' });
+  await speed.fill('0.2');
+  await speed.press('Enter');
+  await expect(page.getByRole('alert')).toContainText('From 0.40 to 2.00');
+  const seconds = async () => Number(await page.getByRole('slider', { name: 'Moment of the clip, seconds' }).getAttribute('max'));
+  const usual = await seconds();
+  await speed.fill('0.7');
+  await speed.press('Enter');
+  await expect.poll(seconds).toBeGreaterThan(usual * 1.2);
   const plate = page.locator('[data-view="figure-side"]');
   const pixels = () => plate.evaluate((c: HTMLCanvasElement) => c.toDataURL());
   const first = await pixels();

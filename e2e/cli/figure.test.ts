@@ -9,6 +9,7 @@ import Ajv from 'ajv/dist/2020';
 import { Vector3 } from 'three';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { nodeMatrices, posedPrimitives, readModel, restPose } from '@/core/model';
+import { toldSkeleton } from '@/core/rig';
 import { HUMANOID_SETS } from '@/core/words/humanoid';
 import { lamplighterGlb } from '../../demo/models/lamplighter';
 import { scaphos as run } from '../support/cli';
@@ -164,6 +165,25 @@ test('a body nobody here made, a hand at its hip and its hair in a tail: joints 
   expect((own.get('B_Neck') as Vector3).distanceTo(new Vector3(...headM)) / stature).toBeLessThan(0.05);
   // the tail of hair is no head
   expect(rows[0].others).toHaveLength(1);
+
+  // its own skeleton: a root with one bone up and one down, a neck that is the head, and no name that says hips
+  const told = toldSkeleton(readModel(await io.readBinary(new Uint8Array(readFileSync(at('skinned.glb'))))));
+  expect(told.missing).toEqual([]);
+  const walks = await moved(at('skinned.glb'), '--motion', BVH);
+  expect(walks.code, walks.stderr).toBeLessThan(2);
+  const named = new Map((walks.rows[0].bones as BoneRow[]).flatMap((b) => (b.humanoid ? [[b.humanoid, b.name] as const] : [])));
+  for (const [bone, its] of [
+    ['hips', 'B_Root_Pelvis_L'],
+    ['head', 'B_Neck'],
+    ['spine', 'B_Root_Pelvis_T'],
+    ['upperChest', 'B_Spine4'],
+    ['leftUpperLeg', 'B_Hip_Left'],
+    ['rightFoot', 'B_Ankle_Right'],
+    ['leftShoulder', 'B_Clavicle_Left'],
+    ['rightHand', 'B_Hand_Right'],
+  ])
+    expect(named.get(bone), bone).toBe(its);
+  expect(walks.rows[0].retarget[0].footSlipMm).toBeLessThan(3);
 });
 
 test('a beast with a skeleton of its own is no figure', async () => {

@@ -55,7 +55,12 @@ export function hiddenBy(piece: Pick<Piece, 'parts'>, part: Part): Part | null {
   return null;
 }
 
-/** Whether a piece asks for the wearer's body: something hangs on its joints or hides as it does, or a matte is of its hands. */
+/** Whether more of the wearer is seen than head and bust: what hangs from neck or shoulders lies on a chest and by arms. */
+export const seesBody = (piece: Pick<Piece, 'parts' | 'layers'>): boolean =>
+  hasBody(piece) ||
+  Object.values(piece.parts).some((p) => p.hang?.on === 'anchor' && (p.hang.anchor.kind === 'neck' || p.hang.anchor.kind === 'shoulders'));
+
+/** Whether a piece is about the wearer's body, and is filmed as that: something hangs on its joints or hides as it does, or a matte is of its hands. */
 export const hasBody = (piece: Pick<Piece, 'parts' | 'layers'>): boolean =>
   Object.values(piece.parts).some(
     (p) => (p.hang?.on === 'anchor' && p.hang.anchor.kind === 'joint') || (p.kind === 'occluder' && p.region === 'body'),

@@ -76,6 +76,19 @@ describe('joints', () => {
     expect(none?.found).toBe(true);
   });
 
+  test('what hangs from neck or shoulders is seen on the body, as near as before; what is on the head on head and bust', () => {
+    for (const [anchor, whole] of [
+      ['neck', true],
+      ['shoulders', true],
+      ['head', false],
+    ] as const) {
+      const piece = apply(createPiece('x'), add('parts', createSolid('a', 'a', BOX, onAnchor(anchor))));
+      const capture = wearerCapture(piece, { head: { yawDeg: 30, pitchDeg: 0, rollDeg: 0 } });
+      expect(capture.camera).toBe(MIRROR_CAMERA);
+      expect(stageStill(piece, { models: {} }, capture).form?.body?.length ?? 0, anchor).toBe(whole ? 52 : 0);
+    }
+  });
+
   test('a log keeps them, and joins what lines say of some', () => {
     const piece = on('leftHand');
     const frames = [0, 0.5, 1].map((t) => wearerCapture(piece, { ...FRONT, body: { motion: 'wave', atS: t } }, t));

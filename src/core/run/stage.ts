@@ -5,7 +5,7 @@ import type { CaptureFrame } from '../capture';
 import type { Model } from '../model/model';
 import { type PosedPrimitive, posedPrimitives } from '../model/pose';
 import type { Piece } from '../piece/schema';
-import { hasBody } from '../piece/selectors';
+import { seesBody } from '../piece/selectors';
 import { copyMemory, framesFor, type Memory, STEP_S, settle } from './run';
 import { type Assets, compile, type Show } from './show';
 import { stageNode } from './stagers';
@@ -55,7 +55,7 @@ export function stageOf(show: Show, memory: Memory, capture: CaptureFrame): Stag
     head: b.head.toArray(),
     neck: b.neck.toArray(),
     bust: b.bust.toArray(),
-    body: capture.joints || hasBody(piece) ? (seen.bodyBones?.carry.map((m) => m.toArray()) ?? null) : null,
+    body: capture.joints || seesBody(piece) ? (seen.bodyBones?.carry.map((m) => m.toArray()) ?? null) : null,
   };
   return { timeS: capture.timeS, camera: capture.camera, form, parts, layers };
 }

@@ -3,7 +3,7 @@ import { useMemo, useRef } from 'react';
 import { BODY_CAMERA } from '@/core/capture';
 import { type LicenceBlocker, licenceBlockers, PROFILES, type Profile, packageContents, rootsOf } from '@/core/deliver';
 import { OWN_WORK } from '@/core/intake';
-import { batch, change, hasBody, PARTS, type Part, type Piece, settings, stockOf } from '@/core/piece';
+import { batch, change, hasBody, PARTS, type Part, type Piece, seesBody, settings, stockOf } from '@/core/piece';
 import { stageStill, wearerCapture } from '@/core/run';
 import { Flag, PageLink, spareText, useSize, useTurns, Waterline } from '../kit';
 import { type PackageWeight, useDocument, usePiece, useWeight } from '../piece/context';
@@ -229,7 +229,7 @@ const CAMERA = { positionM: [0, 0, 1.1] as [number, number, number], targetM: [0
 function Picture() {
   const doc = useDocument();
   const id = usePiece((s) => s.id);
-  const wearer = useWearer(doc.settings.form, hasBody(doc));
+  const wearer = useWearer(doc.settings.form, seesBody(doc));
   const models = useModels(id, doc);
   const { ref, width, height } = useSize<HTMLDivElement>();
   const canvas = useRef<HTMLCanvasElement>(null);

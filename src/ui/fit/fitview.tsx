@@ -1,7 +1,7 @@
 'use client';
 import { useCallback, useEffect, useMemo, useRef } from 'react';
 import type { Box } from '@/core/math';
-import { branchOf, hasBody, isPlaced, partDef } from '@/core/piece';
+import { branchOf, isPlaced, partDef, seesBody } from '@/core/piece';
 import { worldBox } from '@/core/run';
 import { forms } from '@/worker/browser';
 import { afterwards, openMenuAt, Panes, soon, useTurns } from '../kit';
@@ -39,7 +39,7 @@ export function FitView() {
   const run = useRun(shown, models);
   const state = useStageState(run);
   const whole = state.form?.body != null;
-  const wearer = useWearer(doc.settings.form, whole || hasBody(doc));
+  const wearer = useWearer(doc.settings.form, whole || seesBody(doc));
   const atRest = platesAtRest(doc);
   // plates that nobody has moved show what the piece is worn on
   useEffect(() => {

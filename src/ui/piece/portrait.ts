@@ -3,7 +3,7 @@
 import { BODY_CAMERA, type CaptureCamera } from '@/core/capture';
 import type { Model } from '@/core/intake';
 import { type Box, growBox } from '@/core/math';
-import { anchorOf, drawnModel, hasBody, hiddenBy, type Piece, stockOf } from '@/core/piece';
+import { anchorOf, drawnModel, hasBody, hiddenBy, type Piece, seesBody, stockOf } from '@/core/piece';
 import { stageStill, wearerCapture, worldBox } from '@/core/run';
 import { loadModel, loadSky, loadStage, loadWearer, skiesOf } from './stagehooks';
 
@@ -29,7 +29,7 @@ function portraitCamera(doc: Piece, models: Readonly<Record<string, Model>>): Ca
 /** @param pieceId whose yard the files are in @returns a PNG of 606 × 400 */
 export async function portraitOf(pieceId: string, doc: Piece): Promise<Blob> {
   const stage = await loadStage();
-  const wearer = await loadWearer(doc.settings.form, hasBody(doc));
+  const wearer = await loadWearer(doc.settings.form, seesBody(doc));
   const models: Record<string, Model> = {};
   const worn = new Set(
     Object.values(doc.parts).flatMap((p) => (!hiddenBy(doc, p) && anchorOf(doc, p) ? (drawnModel(doc, stockOf(p) ?? '') ?? []) : [])),

@@ -12,9 +12,15 @@ const far = (a: Place, b: Place) => Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - 
 /** Of its length: as near as this to its tip a chain ends that is made of it. */
 const SAME = 0.25;
 
-/** Those that no chain was made of yet. */
-export const freeEnds = (ends: readonly End[], { spars, chains }: { spars: readonly Spar[]; chains: readonly SparChain[] }): End[] =>
-  ends.filter((e) => !chains.some((c) => c.found && far(spars[c.spars[c.spars.length - 1]].tail, e.tipM) < SAME * far(e.rootM, e.tipM)));
+/** Those that no chain was made of yet. @param before a place that is drawn → where it was when the bones were raised */
+export const freeEnds = (
+  ends: readonly End[],
+  { spars, chains }: { spars: readonly Spar[]; chains: readonly SparChain[] },
+  before: (p: Place) => Place,
+): End[] => {
+  const tips = chains.flatMap((c) => (c.found ? [before(spars[c.spars[c.spars.length - 1]].tail)] : []));
+  return ends.filter((e) => !tips.some((tip) => far(tip, e.tipM) < SAME * far(e.rootM, e.tipM)));
+};
 
 export function Ends({ ends, busy, onChain }: { ends: readonly End[]; busy: boolean; onChain: (end: End) => void }) {
   if (ends.length === 0) return null;

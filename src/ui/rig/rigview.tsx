@@ -347,6 +347,7 @@ function RigBench({ item, models, onPick }: { item: ModelItem; models: readonly 
               ends={freeEnds(
                 data.nodes.flatMap((n) => n.ends),
                 rig,
+                (p) => beforeMoves(steps, 'chains')?.place(p) ?? p,
               )}
               busy={fixed}
               onChain={(e) => pressed(e.rootM, e.tipM)}

@@ -2,6 +2,7 @@
 /** What a bone holds, as depths on a chart; and what the shape does when it turns, measured against rest. */
 import { Columns2, Pause, Play } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
+import { boxOf } from '@/core/math';
 import { type Model, poseAt, posedPrimitives } from '@/core/model';
 import { beginPainting, contours, type Held, normalsOf, type PoseAxis, poseOne, sharesOf } from '@/core/rig';
 import { jointWords } from '@/core/words/humanoid';
@@ -98,6 +99,26 @@ function placesAt(held: Held, model: Model, clip: number, timeS: number): Float3
   return out;
 }
 
+/** Of its height: as far as this a figure rises in its picture before that goes along. */
+const RISES = 0.04;
+
+/** Moved back over the ground by what its middle has gone from where it rests, and down where it climbs: pictures go along with a figure. */
+export function alongWith(rest: ArrayLike<number>, positions: Float32Array): Float32Array {
+  const mid = (of: ArrayLike<number>, k: number) => {
+    let sum = 0;
+    for (let i = k; i < of.length; i += 3) sum += of[i];
+    return sum / (of.length / 3);
+  };
+  for (const k of [0, 2]) {
+    const gone = mid(positions, k) - mid(rest, k);
+    for (let i = k; i < positions.length; i += 3) positions[i] -= gone;
+  }
+  const [, low, , , high] = boxOf(rest);
+  const over = boxOf(positions)[4] - high - RISES * (high - low);
+  if (over > 0) for (let i = 1; i < positions.length; i += 3) positions[i] -= over;
+  return positions;
+}
+
 /** A weighting as one bone of it is looked at; null: it has no such bone. */
 function tested(held: Held, bone: number, look: RigLook, axis: PoseAxis, deg: number) {
   if (!held.bones[bone]) return null;
@@ -139,7 +160,12 @@ export function useTester(model: Model | null, bone: number, look: RigLook, setL
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is held is painted in place
   const shown = useMemo(() => {
     if (held && model && look === 'motion')
-      return model.clips[clip] ? { heat: surfaceHeat(held, placesAt(held, model, clip, moment), flat(held), SHARES), facts: null } : null;
+      return model.clips[clip]
+        ? {
+            heat: surfaceHeat(held, alongWith(held.surface.positions, placesAt(held, model, clip, moment)), flat(held), SHARES),
+            facts: null,
+          }
+        : null;
     return held && tested(held, bone, look, axis, deg);
   }, [held, version, model, bone, look, axis, deg, clip, moment]);
   const name = held?.bones[bone]?.name;

@@ -2,6 +2,7 @@
 import { openDB } from 'idb';
 import { buildFormBase, FORM_VERSION, type FormBase } from '@/core/form';
 import { BODY_VERSION, type BodyBase, buildBodyBase } from '@/core/form/body';
+import { BAKED_BODY, readBaked } from '../baked';
 
 /** @param name of what is kept @param version under which it holds; what is kept under another goes */
 async function kept<T>(name: 'base' | 'body', version: string | number, make: () => T | Promise<T>): Promise<T> {
@@ -24,8 +25,15 @@ export function formBase(): Promise<FormBase> {
   return base;
 }
 
+/** As the build made it: a second instead of several. */
+async function bakedBody(): Promise<BodyBase> {
+  const response = await fetch(new URL(`/baked/${BAKED_BODY}`, self.location.origin));
+  if (!response.ok || !response.body) throw new Error(`the base body is not there: ${response.status}`);
+  return readBaked(await new Response(response.body.pipeThrough(new DecompressionStream('gzip'))).text());
+}
+
 let body: Promise<BodyBase> | null = null;
 export function bodyBase(): Promise<BodyBase> {
-  body ??= kept('body', `${FORM_VERSION} ${BODY_VERSION}`, async () => buildBodyBase(await formBase()));
+  body ??= kept('body', `${FORM_VERSION} ${BODY_VERSION}`, () => bakedBody().catch(async () => buildBodyBase(await formBase())));
   return body;
 }

@@ -1,5 +1,10 @@
-/** Run by the build: the base body on its way to a file. */
-import { writeFileSync } from 'node:fs';
+/** Run by the build: the base body on its way to a folder of files that pages ask for too. */
+import { mkdirSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { BAKED_BODY } from '../baked';
 import { bakeBody } from './bodybase';
 
-writeFileSync(process.argv[2], bakeBody());
+const folder = process.argv[2];
+rmSync(folder, { recursive: true, force: true });
+mkdirSync(folder, { recursive: true });
+writeFileSync(join(folder, BAKED_BODY), bakeBody());

@@ -67,7 +67,7 @@ export function toldSkeleton(model: Model): ToldSkeleton {
   const named =
     missingOf(own).length === 0 ? own : withHand(inTree(withSpine(withHand(byNames(joints)), parentOf, new Set(byHand.keys())), parentOf));
   const found = missingOf(named).length > 0 ? byTree(joints) : null;
-  const tree = found && withHand(found);
+  const tree = found && withHand(inTree(withNames(found, named), parentOf));
   const best = tree && missingOf(tree).length === 0 ? tree : named;
   const taken = new Set(best.values());
   return {
@@ -127,6 +127,12 @@ function withSpine(of: Map<string, number>, parentOf: (i: number) => number, kep
     if (i !== undefined && !kept.has(i) && !kept.has(out.get(n) ?? -1)) out.set(n, i);
   });
   return out;
+}
+
+/** What the tree does not tell, fingers and eyes, as it is called. */
+function withNames(tree: ReadonlyMap<string, number>, named: ReadonlyMap<string, number>): Map<string, number> {
+  const taken = new Set(tree.values());
+  return new Map([...tree, ...[...named].filter(([bone, i]) => !tree.has(bone) && !taken.has(i))]);
 }
 
 /** Without what does not hang where a figure's bone of that name does. */

@@ -32,17 +32,28 @@ export function byTree(joints: readonly TreeJoint[]): Map<string, number> | null
   };
   for (let hips = 0; hips < joints.length; hips++) {
     const limbs = limbsOf(hips);
-    for (const [a, b] of pairsOf(limbs)) {
+    for (const { legs, below } of legsOf(limbs, limbsOf)) {
       for (const spine of limbs) {
-        if (spine === a || spine === b) continue;
+        if (legs.includes(spine) || spine === below) continue;
         const found = upper(spine.first, limbsOf, children);
         if (!found) continue;
-        const bones = putTogether(joints, children, hips, [a.first, b.first], found);
+        const bones = putTogether(joints, children, hips, [legs[0].first, legs[1].first], found);
         if (bones) return bones;
       }
     }
   }
   return null;
+}
+
+/** Pairs that branch off where the spine does, or further on: of a trunk's root one bone may lead up and another to both legs. */
+function legsOf(limbs: readonly Limb[], limbsOf: (i: number) => Limb[]): { legs: [Limb, Limb]; below: Limb | null }[] {
+  const out: { legs: [Limb, Limb]; below: Limb | null }[] = pairsOf(limbs).map((legs) => ({ legs, below: null }));
+  for (const below of limbs) {
+    let next = limbsOf(below.first);
+    while (next.length === 1) next = limbsOf(next[0].first);
+    if (next.length === 2) for (const legs of pairsOf(next)) out.push({ legs, below });
+  }
+  return out;
 }
 
 function pairsOf(limbs: readonly Limb[]): [Limb, Limb][] {
