@@ -130,7 +130,7 @@ test('a figure: bones by one press, an elbow dragged and its pair with it, a wri
   const speed = page.getByRole('textbox', { name: 'Speed of walk' });
   await speed.fill('0.2');
   await speed.press('Enter');
-  await expect(page.getByRole('alert')).toContainText('From 0.40 to 2.00');
+  await expect(page.getByText('From 0.40 to 2.00')).toBeVisible();
   const seconds = async () => Number(await page.getByRole('slider', { name: 'Moment of the clip, seconds' }).getAttribute('max'));
   const usual = await seconds();
   await speed.fill('0.7');
@@ -139,8 +139,18 @@ test('a figure: bones by one press, an elbow dragged and its pair with it, a wri
   const plate = page.locator('[data-view="figure-side"]');
   const pixels = () => plate.evaluate((c: HTMLCanvasElement) => c.toDataURL());
   const first = await pixels();
+  // where it stretches while it walks; then in a pose that people take, arms and all
+  const against = page.getByRole('table', { name: 'Against rest' });
+  await expect(against).toContainText('Longest edge');
   await page.getByRole('slider', { name: 'Moment of the clip, seconds' }).fill('0.4');
   await expect.poll(pixels).not.toBe(first);
+  await page.getByRole('radio', { name: 'Pose' }).check();
+  const usualStretch = await against.textContent();
+  await page.getByRole('combobox', { name: 'Held' }).selectOption('Seated');
+  await expect(page.getByRole('combobox', { name: 'Turned' })).toHaveCount(0);
+  await expect(against).not.toHaveText(usualStretch ?? '');
+  await page.getByRole('combobox', { name: 'Held' }).selectOption('One bone turned');
+  await expect(against).toHaveText(usualStretch ?? '');
   await saved(page);
   await page.getByRole('button', { name: 'Take the bones away' }).click();
   await expect(page.getByRole('button', { name: 'A figure' })).toHaveAttribute('aria-pressed', 'false');

@@ -6,6 +6,7 @@ import { posedPrimitives, restPose } from '../model/pose';
 import { heldBy, sharesOf } from './held';
 import type { Vec } from './middle';
 import { rigChains } from './plan';
+import { carriedBy, carriesOf, measurePosed } from './posed';
 import { axisOf, poseOne } from './posetest';
 import { raiseBones } from './raise';
 import { tube } from './shapes';
@@ -44,7 +45,7 @@ describe('what a file’s skins hold', () => {
     });
     for (const bone of rig.bones.keys()) {
       const own = sharesOf(held, bone);
-      const bound = sharesOf({ surface: held.surface, bones: held.bones, binding: rig.binding }, bone);
+      const bound = sharesOf({ surface: held.surface, binding: rig.binding }, bone);
       for (let v = 0; v < own.length; v++) expect(own[v]).toBeCloseTo(bound[v], 6);
     }
     expect(heldBy({ ...model, skins: [] })).toBeNull();
@@ -69,6 +70,20 @@ describe('what a file’s skins hold', () => {
       const [a, b] = [new Vector3().fromArray(positions, i * 3), new Vector3().fromArray(posed.positions as unknown as number[], v * 3)];
       expect(a.distanceTo(b)).toBeLessThan(1e-5);
     });
+    // as one pose of the whole it is the same, and measures the same
+    const carries = carriesOf(held, model, pose);
+    const whole = measurePosed(held, carries, carriedBy(held, carries));
+    expect(Math.max(...whole.positions.map((x, i) => Math.abs(x - posed.positions[i])))).toBeLessThan(1e-6);
+    expect(whole.stretchMax).toBeCloseTo(posed.stretchMax, 5);
+    expect(whole.volumeChange).toBeCloseTo(posed.volumeChange, 5);
+    expect(whole.flips).toBe(posed.flips);
+    // grown to twice its size: four times the surface, eight times the volume
+    const grown = measurePosed(
+      held,
+      carries,
+      held.surface.positions.map((x) => 2 * x),
+    );
+    expect([grown.stretchMax, grown.areaChange, grown.volumeChange].map((x) => Math.round(x * 1e6) / 1e6)).toEqual([2, 3, 7]);
     // the end has moved as far as the turn carries it
     const tip = new Vector3(0.1, 0.3, 0.2);
     const head = new Vector3(...held.bones[bone].head);
@@ -81,6 +96,26 @@ describe('what a file’s skins hold', () => {
     expect(posed.stretchMax).toBeLessThan(2);
     expect(posed.stretch.filter((s) => s > 1.01).length).toBeLessThan(posed.stretch.length * 0.8);
     // unturned nothing is otherwise
-    expect(poseOne(held.surface, held.bones, held.binding, bone, 'twist', 0)).toMatchObject({ stretchMax: 1, flips: 0, volumeChange: 0 });
+    expect(poseOne(held.surface, held.bones, held.binding, bone, 'twist', 0)).toMatchObject({
+      stretchMax: 1,
+      flips: 0,
+      areaChange: 0,
+      volumeChange: 0,
+    });
+  });
+
+  it('what turns as a whole is not turned over, what is folded upon itself is', () => {
+    const { model } = strand();
+    const held = heldBy(model) as NonNullable<ReturnType<typeof heldBy>>;
+    const pose = restPose(model);
+    const root = held.joints[held.bones.findIndex((b) => b.parent < 0)];
+    pose.trs.set(new Quaternion().setFromAxisAngle(new Vector3(1, 0, 0), Math.PI).toArray(), root * 10 + 3);
+    let carries = carriesOf(held, model, pose);
+    expect(measurePosed(held, carries, carriedBy(held, carries))).toMatchObject({ flips: 0 });
+    const bent = restPose(model);
+    const second = held.joints[held.bones.findIndex((b) => b.name === 'limb 1.2')];
+    bent.trs.set(new Quaternion().setFromAxisAngle(new Vector3(1, 0, 0), 0.98 * Math.PI).toArray(), second * 10 + 3);
+    carries = carriesOf(held, model, bent);
+    expect(measurePosed(held, carries, carriedBy(held, carries)).flips).toBeGreaterThan(0);
   });
 });

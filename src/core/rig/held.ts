@@ -8,6 +8,8 @@ import type { Binding } from './weights/bind';
 export interface Held {
   surface: Surface;
   bones: Bone[];
+  /** Node of the model, by bone. */
+  joints: readonly number[];
   /** Four a vertex; a vertex of no skin has shares of 0. */
   binding: Pick<Binding, 'bones' | 'shares'>;
 }
@@ -40,11 +42,11 @@ export function heldBy(model: Model): Held | null {
     });
   }
   const { spars } = sparsOf(model);
-  return { surface, bones: spars.map((s, limb) => ({ ...s, limb })), binding: { bones, shares } };
+  return { surface, bones: spars.map((s, limb) => ({ ...s, limb })), joints, binding: { bones, shares } };
 }
 
 /** Share of each vertex that one bone holds. */
-export function sharesOf({ binding, surface }: Held, bone: number): Float64Array {
+export function sharesOf({ binding, surface }: Pick<Held, 'binding' | 'surface'>, bone: number): Float64Array {
   return Float64Array.from({ length: surface.piece.length }, (_, v) => {
     let sum = 0;
     for (let k = 0; k < 4; k++) if (binding.bones[v * 4 + k] === bone) sum += binding.shares[v * 4 + k];

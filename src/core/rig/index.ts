@@ -23,6 +23,7 @@ export { addClip, type MotionAsked, type MotionClip, motionClip } from './motion
 export { type RetargetAsked, retargetClip, retargetName } from './motion/retarget';
 export { normalsOf } from './normals';
 export { type ChainAsked, type Rig, type RiggedChain, rigChains, rigLimbs } from './plan';
+export { carriedBy, carriesOf, measurePosed } from './posed';
 export { axisOf, POSE_AXES, type PoseAxis, type Posed, type PoseTest, poseOne, TEST_TURN_DEG, testPoses } from './posetest';
 export { raiseBones } from './raise';
 export { type Spar, type SparChain, sparsOf } from './spars';

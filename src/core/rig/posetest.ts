@@ -31,6 +31,20 @@ const volume = (p: ArrayLike<number>, t: Uint32Array) => {
   return sum / 6;
 };
 
+const area = (p: ArrayLike<number>, t: Uint32Array) => {
+  let sum = 0;
+  for (let i = 0; i < t.length; i += 3) {
+    const [a, b, c] = [t[i] * 3, t[i + 1] * 3, t[i + 2] * 3];
+    const [ux, uy, uz] = [p[b] - p[a], p[b + 1] - p[a + 1], p[b + 2] - p[a + 2]];
+    const [vx, vy, vz] = [p[c] - p[a], p[c + 1] - p[a + 1], p[c + 2] - p[a + 2]];
+    sum += Math.sqrt((uy * vz - uz * vy) ** 2 + (uz * vx - ux * vz) ** 2 + (ux * vy - uy * vx) ** 2) / 2;
+  }
+  return sum;
+};
+
+/** By how much of itself a thing has changed; nothing of nothing. */
+const changeOf = (rest: number, now: number) => (Math.abs(rest) > 1e-15 ? Math.abs(now / rest - 1) : 0);
+
 /** Share of each vertex that a bone and what hangs from it moves. */
 export function movedBy(bones: readonly Bone[], binding: Pick<Binding, 'bones' | 'shares'>, bone: number): Float64Array {
   const below = bones.map((_, i) => i === bone);
@@ -79,6 +93,8 @@ export interface Posed {
   stretch: Float64Array;
   stretchMax: number;
   flips: number;
+  /** Of the surface, share of it at rest. */
+  areaChange: number;
   volumeChange: number;
 }
 
@@ -91,14 +107,30 @@ export function poseOne(
   axis: PoseAxis,
   degrees: number,
 ): Posed {
-  const { positions, triangles, start, to, lengths } = surface;
-  const least = sizeOf(positions) * LEAST_EDGE;
   const moved = movedBy(bones, binding, bone);
   const turn = new Matrix4().makeRotationAxis(axisOf(bones[bone], axis), (degrees * Math.PI) / 180);
-  const posed = turned(surface, moved, bones[bone].head, turn);
-  const stretch = new Float64Array(moved.length).fill(1);
+  return againstRest(surface, turned(surface, moved, bones[bone].head, turn), (a, b, c, normal, out) => {
+    const share = (moved[a] + moved[b] + moved[c]) / 3;
+    // what the bone does not move cannot turn over
+    return share === 0
+      ? null
+      : out
+          .copy(normal)
+          .applyMatrix4(turn)
+          .lerp(normal, 1 - share);
+  });
+}
+
+/** Where a triangle of a normal at rest should look, of its three vertices; null: it is not looked at. */
+export type Expected = (a: number, b: number, c: number, normal: Vector3, out: Vector3) => Vector3 | null;
+
+/** Posed places, three numbers a vertex, measured against rest. */
+export function againstRest(surface: Surface, posed: Float64Array, expected: Expected): Posed {
+  const { positions, triangles, start, to, lengths, piece } = surface;
+  const least = sizeOf(positions) * LEAST_EDGE;
+  const stretch = new Float64Array(piece.length).fill(1);
   let stretchMax = 1;
-  for (let v = 0; v < moved.length; v++)
+  for (let v = 0; v < piece.length; v++)
     for (let e = start[v]; e < start[v + 1]; e++) {
       if (to[e] < v || lengths[e] < least) continue;
       const s = apart(posed, v, to[e]) / lengths[e];
@@ -106,13 +138,13 @@ export function poseOne(
       stretch[to[e]] = Math.max(stretch[to[e]], s);
       stretchMax = Math.max(stretchMax, s);
     }
-  const rest = volume(positions, triangles);
   return {
     positions: posed,
     stretch,
     stretchMax,
-    flips: flipped(positions, posed, triangles, moved, turn),
-    volumeChange: Math.abs(rest) > 1e-15 ? Math.abs(volume(posed, triangles) / rest - 1) : 0,
+    flips: flipped(positions, posed, triangles, expected),
+    areaChange: changeOf(area(positions, triangles), area(posed, triangles)),
+    volumeChange: changeOf(volume(positions, triangles), volume(posed, triangles)),
   };
 }
 
@@ -146,7 +178,7 @@ export function testPoses(
 }
 
 /** Triangles whose side, turned as far as their corners are on the mean, looks the other way. */
-function flipped(rest: Float64Array, posed: Float64Array, triangles: Uint32Array, moved: Float64Array, turn: Matrix4): number {
+function flipped(rest: Float64Array, posed: Float64Array, triangles: Uint32Array, expected: Expected): number {
   let n = 0;
   const normal = (p: Float64Array, t: number, out: Vector3) => {
     const [a, b, c] = [triangles[t] * 3, triangles[t + 1] * 3, triangles[t + 2] * 3];
@@ -156,12 +188,8 @@ function flipped(rest: Float64Array, posed: Float64Array, triangles: Uint32Array
   };
   const [r, q, s] = [new Vector3(), new Vector3(), new Vector3()];
   for (let t = 0; t < triangles.length; t += 3) {
-    const share = (moved[triangles[t]] + moved[triangles[t + 1]] + moved[triangles[t + 2]]) / 3;
-    if (share === 0) continue;
-    normal(rest, t, r);
-    s.copy(r).applyMatrix4(turn);
-    r.lerp(s, share);
-    if (normal(posed, t, q).dot(r) < 0) n++;
+    const looks = expected(triangles[t], triangles[t + 1], triangles[t + 2], normal(rest, t, r), s);
+    if (looks && normal(posed, t, q).dot(looks) < 0) n++;
   }
   return n;
 }

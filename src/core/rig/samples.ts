@@ -167,5 +167,5 @@ function makeStrands(rings: number, round: number, aside: number): Held {
     name: i ? 'strand.L' : 'strand.R',
   }));
   const { bones, binding } = rigChains(surface, asked, 'voxel');
-  return { surface, bones, binding };
+  return { surface, bones, joints: bones.map((_, i) => i), binding };
 }

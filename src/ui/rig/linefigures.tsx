@@ -2,7 +2,7 @@
 /** Figures on the lines of a chart of weights: each level's where the line is nearest to the eye. */
 import { useMemo } from 'react';
 import { foremost } from '@/core/rig';
-import { LINES } from './tester';
+import { LINES } from './depthlook';
 
 export interface LineFigure {
   text: string;

@@ -51,7 +51,11 @@ export function RigStage({
   /** Undefined: there are no chains of this recipe. */
   onChainJoint: ((chain: SparChain, joint: number, to: Place) => void) | undefined;
 }) {
-  const look = { heat: tester.heat, lines: tester.lines, moves: tester.look === 'motion' };
+  const look = {
+    heat: tester.heat,
+    lines: tester.lines,
+    moves: tester.look === 'motion' || (tester.look === 'pose' && tester.whole !== null),
+  };
   if (tester.before && shown.ready)
     return (
       <div className="grid grid-cols-2 gap-2 min-h-0">

@@ -11,6 +11,7 @@ import { useOpenFile } from '../piece/openfile';
 import { useWork } from '../stock/work';
 import { CHAINS_EVERYWHERE, foundOf, moveJoint as moveChainJoint } from './chainacts';
 import { ChainsPart } from './chainspart';
+import type { RigLook } from './depthlook';
 import { Ends, freeEnds } from './ends';
 import { FigureList } from './figurelist';
 import { useKeptStrokes } from './keptstrokes';
@@ -28,7 +29,7 @@ import { RigTools, type WeightsAsked } from './rigtools';
 import { brushOf, editAt, ShareTools, useShareTool } from './sharetools';
 import { TakenMotions } from './taken';
 import { Tally } from './tally';
-import { type RigLook, TesterSheet, useTester } from './tester';
+import { TesterSheet, useTester } from './tester';
 
 const isModel = (s: StockItem): s is ModelItem => s.kind === 'model';
 const NO_STEPS: readonly RecipeStep[] = [];

@@ -2,35 +2,32 @@
 /** What a bone holds, as depths on a chart; and what the shape does when it turns, measured against rest. */
 import { Columns2, Pause, Play } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
-import { boxOf } from '@/core/math';
-import { type Model, poseAt, posedPrimitives } from '@/core/model';
-import { beginPainting, contours, type Held, normalsOf, type PoseAxis, poseOne, sharesOf } from '@/core/rig';
+import type { BodyPoseName } from '@/core/form/body';
+import type { Model } from '@/core/model';
+import { beginPainting, type Held, type PoseAxis, type Posed, poseOne } from '@/core/rig';
 import { jointWords } from '@/core/words/humanoid';
 import type { HeatSurface } from '@/stage';
 import { Choice, PickField } from '../kit';
-import { depthColors, TINTS } from '../kit/depths';
+import { TINTS } from '../kit/depths';
+import { poseWords } from '../piece/posewords';
 import { ArcDial } from './arcdial';
+import { inClip, inPose, type PoseFacts, type RigLook, SHARES, STRETCH, tested } from './depthlook';
 import type { Painter } from './painter';
+import { useWholePoses, type WholePoses } from './wholeposes';
 
-export type RigLook = 'shape' | 'weights' | 'pose' | 'motion';
 const LOOKS = [
   { value: 'shape', label: 'Shape' },
   { value: 'weights', label: 'Weights', title: 'How far each place follows the chosen bone' },
-  { value: 'pose', label: 'Pose', title: 'The chosen bone turned, and where the shape stretches' },
-  { value: 'motion', label: 'Motion', title: 'A clip of the model, played' },
+  { value: 'pose', label: 'Pose', title: 'One bone turned, or the whole in a pose: where the shape stretches' },
+  { value: 'motion', label: 'Motion', title: 'A clip of the model, played: where the shape stretches' },
 ] as const;
 const AXES: readonly (readonly [PoseAxis, string])[] = [
   ['bend', 'Across, one way'],
   ['aside', 'Across, the other way'],
   ['twist', 'About itself'],
 ];
-/** Shares of a bone at which tints begin; and how much longer an edge has become. */
-const SHARES = [0, 0.1, 0.25, 0.5, 0.75] as const;
-const STRETCH = [1, 1.1, 1.25, 1.5, 2] as const;
 const MOST_DEG = 60;
 const FIRST_DEG = 30;
-
-type PoseFacts = { stretchMax: number; flips: number; volumeChange: number };
 
 export interface Tester {
   look: RigLook;
@@ -46,86 +43,20 @@ export interface Tester {
   lines: readonly (readonly number[])[] | null;
   deg: number;
   axis: PoseAxis;
+  /** A pose of the whole; null: one bone is turned. */
+  whole: BodyPoseName | null;
+  /** Those there are; null: its bones are none of a figure's. */
+  wholes: WholePoses | null;
   clip: number;
   timeS: number;
   playing: boolean;
+  setWhole: (p: BodyPoseName | null) => void;
   setLook: (l: RigLook) => void;
   setDeg: (d: number) => void;
   setAxis: (a: PoseAxis) => void;
   setClip: (c: number) => void;
   setTime: (s: number) => void;
   play: (on: boolean) => void;
-}
-
-/** Shares at which a line is drawn. */
-export const LINES = [0.1, 0.25, 0.5, 0.75, 0.9] as const;
-
-const surfaceHeat = (held: Held, positions: ArrayLike<number>, values: ArrayLike<number>, from: readonly number[]): HeatSurface => ({
-  positions: Float32Array.from(positions),
-  // worked out where it is drawn
-  normals: new Float32Array(positions.length),
-  triangles: held.surface.triangles,
-  colors: depthColors(values, from),
-});
-
-const atRest = new WeakMap<Held['surface'], Pick<HeatSurface, 'positions' | 'normals'>>();
-/** Places and normals of the shape at rest: under a brush the same at every moment. */
-function restOf({ surface }: Held): Pick<HeatSurface, 'positions' | 'normals'> {
-  const known = atRest.get(surface) ?? { positions: Float32Array.from(surface.positions), normals: Float32Array.from(normalsOf(surface)) };
-  atRest.set(surface, known);
-  return known;
-}
-
-/** Depths of one bone, with their lines. */
-function depths(held: Held, bone: number): { heat: HeatSurface; facts: null; lines: number[][] } {
-  const shares = sharesOf(held, bone);
-  const { positions, triangles } = held.surface;
-  const lines = contours(positions, triangles, shares, LINES);
-  const heat = { ...restOf(held), triangles, colors: depthColors(shares, SHARES), lines: Float32Array.from(lines.flat()) };
-  return { heat, facts: null, lines };
-}
-
-/** No depth anywhere. */
-const flat = (held: Held) => new Float32Array(held.surface.piece.length);
-
-/** The surface as a clip has it at a time. */
-function placesAt(held: Held, model: Model, clip: number, timeS: number): Float32Array {
-  const out = new Float32Array(held.surface.positions.length);
-  posedPrimitives(model, poseAt(model, clip, timeS)).forEach(({ positions }, d) => {
-    held.surface.sources[d].vertices.forEach((v, i) => {
-      for (let k = 0; k < 3; k++) out[v * 3 + k] = positions[i * 3 + k];
-    });
-  });
-  return out;
-}
-
-/** Of its height: as far as this a figure rises in its picture before that goes along. */
-const RISES = 0.04;
-
-/** Moved back over the ground by what its middle has gone from where it rests, and down where it climbs: pictures go along with a figure. */
-export function alongWith(rest: ArrayLike<number>, positions: Float32Array): Float32Array {
-  const mid = (of: ArrayLike<number>, k: number) => {
-    let sum = 0;
-    for (let i = k; i < of.length; i += 3) sum += of[i];
-    return sum / (of.length / 3);
-  };
-  for (const k of [0, 2]) {
-    const gone = mid(positions, k) - mid(rest, k);
-    for (let i = k; i < positions.length; i += 3) positions[i] -= gone;
-  }
-  const [, low, , , high] = boxOf(rest);
-  const over = boxOf(positions)[4] - high - RISES * (high - low);
-  if (over > 0) for (let i = 1; i < positions.length; i += 3) positions[i] -= over;
-  return positions;
-}
-
-/** A weighting as one bone of it is looked at; null: it has no such bone. */
-function tested(held: Held, bone: number, look: RigLook, axis: PoseAxis, deg: number) {
-  if (!held.bones[bone]) return null;
-  if (look === 'weights') return depths(held, bone);
-  const posed = poseOne(held.surface, held.bones, held.binding, bone, axis, deg);
-  const heat = surfaceHeat(held, posed.positions, posed.stretch, STRETCH);
-  return { heat: { ...heat, ghost: { positions: Float32Array.from(held.surface.positions), triangles: heat.triangles } }, facts: posed };
 }
 
 /**
@@ -135,6 +66,10 @@ function tested(held: Held, bone: number, look: RigLook, axis: PoseAxis, deg: nu
 export function useTester(model: Model | null, bone: number, look: RigLook, setLook: Tester['setLook'], painter: Painter): Tester {
   const [deg, setDeg] = useState(FIRST_DEG);
   const [axis, setAxis] = useState<PoseAxis>('bend');
+  const [asked, setWhole] = useState<BodyPoseName | null>(null);
+  const wholes = useWholePoses(model, look === 'pose');
+  const pose = asked && wholes?.get(asked);
+  const whole = pose ? asked : null;
   const [clip, setClip] = useState(0);
   const [timeS, setTime] = useState(0);
   const [playing, play] = useState(false);
@@ -155,31 +90,27 @@ export function useTester(model: Model | null, bone: number, look: RigLook, setL
     return () => cancelAnimationFrame(frame);
   }, [runs, seconds]);
   const { held, version } = painter;
+  const posing = (of: Held, at: number): Posed | null =>
+    pose && held && model ? inPose(of, held, model, pose) : of.bones[at] ? poseOne(of.surface, of.bones, of.binding, at, axis, deg) : null;
   // what does not play is not worked out anew at every moment
   const moment = look === 'motion' ? timeS : 0;
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is held is painted in place
   const shown = useMemo(() => {
-    if (held && model && look === 'motion')
-      return model.clips[clip]
-        ? {
-            heat: surfaceHeat(held, alongWith(held.surface.positions, placesAt(held, model, clip, moment)), flat(held), SHARES),
-            facts: null,
-          }
-        : null;
-    return held && tested(held, bone, look, axis, deg);
-  }, [held, version, model, bone, look, axis, deg, clip, moment]);
+    if (held && model && look === 'motion') return model.clips[clip] ? inClip(held, model, clip, moment) : null;
+    return held && tested(held, bone, look, posing);
+  }, [held, version, model, bone, look, axis, deg, pose, clip, moment]);
   const name = held?.bones[bone]?.name;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: as above
   const before = useMemo(() => {
-    if (!kept || name === undefined || look === 'motion' || look === 'shape') return null;
+    if (!kept || look === 'motion' || look === 'shape') return null;
     const then = tested(
       kept,
       kept.bones.findIndex((b) => b.name === name),
       look,
-      axis,
-      deg,
+      posing,
     );
     return then && { heat: then.heat, facts: then.facts, lines: 'lines' in then ? then.lines : null };
-  }, [kept, name, look, axis, deg]);
+  }, [kept, held, name, look, axis, deg, pose]);
   return {
     before,
     kept: kept !== null,
@@ -190,9 +121,12 @@ export function useTester(model: Model | null, bone: number, look: RigLook, setL
     lines: shown && 'lines' in shown ? shown.lines : null,
     deg,
     axis,
+    whole,
+    wholes,
     clip,
     timeS,
     playing,
+    setWhole,
     setLook,
     setDeg,
     setAxis,
@@ -227,7 +161,15 @@ export function TesterSheet({
           value={look}
           onChange={tester.setLook}
         />
-        {(look === 'weights' || look === 'pose') && (
+        {look === 'pose' && tester.wholes && (
+          <PickField
+            label="Held"
+            value={tester.whole ?? ''}
+            options={[['', 'One bone turned'] as const, ...[...tester.wholes.keys()].map((p) => [p, poseWords(p)] as const)]}
+            onChange={(p) => tester.setWhole([...(tester.wholes?.keys() ?? [])].find((k) => k === p) ?? null)}
+          />
+        )}
+        {(look === 'weights' || (look === 'pose' && !tester.whole)) && (
           <PickField
             label="Bone"
             value={bones[bone] ?? ''}
@@ -235,7 +177,7 @@ export function TesterSheet({
             onChange={onBone}
           />
         )}
-        {look === 'pose' && <PickField label="Turned" value={axis} options={AXES} onChange={tester.setAxis} />}
+        {look === 'pose' && !tester.whole && <PickField label="Turned" value={axis} options={AXES} onChange={tester.setAxis} />}
         {(look === 'weights' || look === 'pose') && (
           <button
             type="button"
@@ -251,8 +193,12 @@ export function TesterSheet({
       </div>
       {look === 'pose' && (
         <div className="flex items-end gap-3 mt-2 text-small">
-          <ArcDial label="Turn of the bone, degrees" value={deg} most={MOST_DEG} onChange={tester.setDeg} />
-          <span className="num text-[15px] pb-1">{deg}°</span>
+          {!tester.whole && (
+            <>
+              <ArcDial label="Turn of the bone, degrees" value={deg} most={MOST_DEG} onChange={tester.setDeg} />
+              <span className="num text-[15px] pb-1">{deg}°</span>
+            </>
+          )}
           {facts && <AgainstRest facts={facts} before={tester.before?.facts ?? null} />}
         </div>
       )}
@@ -290,7 +236,12 @@ export function TesterSheet({
           <span className="num w-[64px] text-right">{tester.timeS.toFixed(2)} s</span>
         </div>
       )}
-      {(look === 'weights' || look === 'pose') && (
+      {look === 'motion' && facts && (
+        <div className="mt-2 flex">
+          <AgainstRest facts={facts} before={null} />
+        </div>
+      )}
+      {look !== 'shape' && (
         <div className="flex items-center gap-2 mt-2 text-[11px] soft" aria-hidden="true">
           {TINTS.map((t, i) => (
             <span key={t} className="flex items-center gap-1">
@@ -308,6 +259,7 @@ function AgainstRest({ facts, before }: { facts: PoseFacts; before: PoseFacts | 
   const rows: readonly (readonly [string, (f: PoseFacts) => string])[] = [
     ['Longest edge', (f) => `×${f.stretchMax.toFixed(2)}`],
     ['Triangles turned over', (f) => String(f.flips)],
+    ['Area', (f) => `${(f.areaChange * 100).toFixed(1)} % off`],
     ['Volume', (f) => `${(f.volumeChange * 100).toFixed(1)} % off`],
   ];
   return (

@@ -78,7 +78,7 @@ describe('shares put right by hand', () => {
       { root: MAST.fork, tip: MAST.end, bones: 2, name: 'pennant' },
     ];
     const { bones, binding } = rigChains(surface, asked, 'voxel');
-    const one: Held = { surface, bones, binding };
+    const one: Held = { surface, bones, joints: [], binding };
     const before = sharesOf(one, at(one, 'pennant.1'));
     editShares(one, [{ kind: 'region', atM: MAST.end, radiusM: 0.05, bone: 'pennant.1', share: 1 }], true);
     const after = sharesOf(one, at(one, 'pennant.1'));

@@ -4,7 +4,6 @@ import { useEffect, useMemo, useState } from 'react';
 import { ulid } from 'ulid';
 import { showAgain, shownAgain, type WornPoseRow, type WornReport, wear } from '@/core/fit';
 import { BODY_STRIP, type FormSize } from '@/core/form';
-import type { BodyPoseName } from '@/core/form/body';
 import type { Model } from '@/core/model';
 import { changePart, drawnModel, type PartOf } from '@/core/piece';
 import { counted } from '@/core/words/counted';
@@ -13,6 +12,7 @@ import { forms } from '@/worker/browser';
 import { Flag, lazily } from '../../kit';
 import { say } from '../../kit/say';
 import { useDocument, usePiece } from '../../piece/context';
+import { POSE_WORDS } from '../../piece/posewords';
 import { useFitModels } from '../run';
 import { PLATES_OF_BODY, useFit } from '../state';
 import { Card } from './card';
@@ -277,17 +277,6 @@ function OverPoses({ model, worn, form }: { model: Model; worn: Worn; form: Form
     </table>
   );
 }
-
-const POSE_WORDS: Readonly<Record<BodyPoseName, string>> = {
-  A: 'arms out',
-  T: 'arms level',
-  armsDown: 'arms down',
-  armsHalf: 'arms half down',
-  handsOnHips: 'hands on hips',
-  oneArmUp: 'one arm up',
-  seated: 'seated',
-  fist: 'fists',
-};
 
 /** Turned by less than this is as the body stands. */
 const TURNED_DEG = 8;

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { alongWith } from './tester';
+import { alongWith } from './depthlook';
 
 const rest = Float32Array.of(0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 2, 0);
 
