@@ -40,6 +40,16 @@ describe('limbs of a ball with five arms', () => {
     expect(l?.line.points.at(-1)?.[0]).toBeGreaterThan(0.1);
     expect(r?.line.points.at(-1)?.[0]).toBeLessThan(-0.1);
     expect(l?.name.slice(0, -1)).toBe(r?.name.slice(0, -1));
+    // joint for joint the one mirrors the other about the shape's middle
+    const xs = s.positions.filter((_, i) => i % 3 === 0);
+    const over = Math.min(...xs) + Math.max(...xs);
+    const joints = (c: typeof l) =>
+      c?.bones.map((n) => rig.bones.find((b) => b.name === n)).flatMap((b) => (b ? [b.head, b.tail] : [])) ?? [];
+    expect(joints(l).length).toBeGreaterThan(1);
+    joints(r).forEach((p, i) => {
+      const q = joints(l)[i];
+      expect(Math.hypot(over - p[0] - q[0], p[1] - q[1], p[2] - q[2])).toBeLessThan(1e-12);
+    });
     // the ball's back, where no arm is
     const v = Array.from(s.piece.keys()).reduce((best, i) => (s.positions[i * 3 + 1] < s.positions[best * 3 + 1] ? i : best), 0);
     expect(rig.binding.bones[v * 4]).toBe(0);

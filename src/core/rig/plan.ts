@@ -4,7 +4,7 @@ import { type Bone, type Home, ROOT } from './bone';
 import { type ChainPlan, chainPlans, MOST_BONES, proposedBones, strayOf } from './chain';
 import { type ChainChange, type ChainChanges, changeChains, type LaidChain } from './changes';
 import { bodyMiddle, FOUND_BY, findLimbs } from './limbs';
-import { lineBetween, type MiddleLine, middleLine, needSurface, RigError, type Vec } from './middle';
+import { lengthOf, lineBetween, type MiddleLine, middleLine, needSurface, RigError, type Vec } from './middle';
 import { boxesOf, diagonal, type Surface } from './surface';
 import { type Binding, bind, type WeightMethod } from './weights/bind';
 
@@ -70,8 +70,10 @@ export function rigLimbs(
   limbs.forEach((limb, i) => {
     for (const v of limb.vertices) home[v] = i;
   });
-  const lines = limbs.map((limb) => lineBetween(surface, limb.root, limb.tip));
-  const names = namesOf(surface, lines);
+  const traced = limbs.map((limb) => lineBetween(surface, limb.root, limb.tip));
+  const twins = twinsOf(surface, traced);
+  const names = namesOf(surface, traced, twins);
+  const lines = evenTwins(surface, traced, twins);
   const found = limbs.map((limb, i) => ({ key: names[i], line: lines[i], from: limb.from, bones: null }));
   const how = asked.length > 0 ? `${FOUND_BY}; others by two presses each` : FOUND_BY;
   return put(surface, [...found, ...layPressed(surface, found, asked, home)], home, weights, how, changes);
@@ -276,21 +278,56 @@ function nearestOf(bones: readonly Bone[], among: readonly number[], p: Vec): nu
   return among[far.indexOf(Math.min(...far))];
 }
 
-/** `limb 1` …; what mirrors another about the shape's middle plane has its number, with `.L` (+X) and `.R`. */
-function namesOf(surface: Surface, lines: readonly MiddleLine[]): string[] {
+const endsOf = ({ points }: MiddleLine) => [points[0], points[points.length - 1]];
+
+/** Of each line the one that mirrors it about the shape's middle plane, −1 none. */
+function twinsOf(surface: Surface, lines: readonly MiddleLine[]): number[] {
   const box = boxOf(surface.positions);
   const [low, high] = [box[0], box[3]];
   const near = diagonal(box) * TWIN;
-  const ends = lines.map(({ points }) => [points[0], points[points.length - 1]]);
+  const ends = lines.map(endsOf);
   const twin = ends.map((a, i) =>
     ends.findIndex((b, j) => j !== i && a.every((p, k) => Math.hypot(low + high - p[0] - b[k][0], p[1] - b[k][1], p[2] - b[k][2]) < near)),
   );
+  return twin.map((other, i) => (other >= 0 && twin[other] === i ? other : -1));
+}
+
+/** Of its length: twins whose lines lie nearer than this to one another's mirror image are one line, seen twice. */
+const ONE_LINE = 0.05;
+
+/** Lines of twins as the mean of both, so that bones and weights mirror where the shape does. */
+function evenTwins(surface: Surface, lines: readonly MiddleLine[], twins: readonly number[]): MiddleLine[] {
+  const box = boxOf(surface.positions);
+  const over = box[0] + box[3];
+  const mirrored = (p: Vec): Vec => [over - p[0], p[1], p[2]];
+  const out = [...lines];
+  twins.forEach((other, i) => {
+    if (other <= i) return;
+    const [a, b] = [lines[i], lines[other]];
+    const back = b.points.map(mirrored);
+    if (back.length !== a.points.length) return;
+    const apart = Math.max(...a.points.map((p, k) => Math.hypot(p[0] - back[k][0], p[1] - back[k][1], p[2] - back[k][2])));
+    if (apart > ONE_LINE * Math.min(a.lengthM, b.lengthM)) return;
+    const points = a.points.map((p, k): Vec => [(p[0] + back[k][0]) / 2, (p[1] + back[k][1]) / 2, (p[2] + back[k][2]) / 2]);
+    const radii = a.radii.map((r, k) => (r + b.radii[k]) / 2);
+    const lengthM = lengthOf(points);
+    out[i] = { ...a, points, radii, lengthM };
+    out[other] = { ...b, points: points.map(mirrored), radii, lengthM };
+  });
+  return out;
+}
+
+/** `limb 1` …; twins have one number, with `.L` (+X) and `.R`. */
+function namesOf(surface: Surface, lines: readonly MiddleLine[], twin: readonly number[]): string[] {
+  const box = boxOf(surface.positions);
+  const [low, high] = [box[0], box[3]];
+  const ends = lines.map(endsOf);
   let count = 0;
   const names: string[] = [];
   lines.forEach((_, i) => {
     if (names[i]) return;
     const number = `limb ${++count}`;
-    const other = twin[i] > i && twin[twin[i]] === i ? twin[i] : -1;
+    const other = twin[i] > i ? twin[i] : -1;
     const left = ends[i][1][0] > (low + high) / 2;
     names[i] = other < 0 ? number : `${number}.${left ? 'L' : 'R'}`;
     if (other >= 0) names[other] = `${number}.${left ? 'R' : 'L'}`;
