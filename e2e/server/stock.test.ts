@@ -11,6 +11,7 @@ import { bvhDocument, readBvh } from '@/core/intake';
 import { add, createModelPart, type Edit, PIECE_SCHEMA, type Piece, settings } from '@/core/piece';
 import type { Vec } from '@/core/rig';
 import { patchDocument } from '@/core/rig/weights/patch';
+import { listAssets } from '@/server/assets';
 import { spectaclesGlb } from '../../demo/models/spectacles';
 import { BRASS, CUBE_OBJ, createThing, picture } from '../support/faulty';
 import { closeTestDatabase, signedIn, testDatabase, type Visitor } from '../support/http';
@@ -64,6 +65,31 @@ describe('what comes in', () => {
     const glb = await new WebIO().writeBinary(thing.document);
     const { items } = (await v.upload(piece, [['both.zip', zipSync({ 'cube.obj': text(CUBE_OBJ), 'cube.glb': glb })]])).body;
     expect(items[0].asset.facts.format).toBe('glb');
+  });
+
+  test('a file is called as it came, its name cut to what a card holds', async () => {
+    const glb = await spectaclesGlb();
+    const long = `${'n'.repeat(200)}.glb`;
+    const names: [string, string][] = [
+      ['  drifting  kelp.glb ', 'drifting  kelp.glb'],
+      [long, long.slice(-120)],
+      // what is left after the cut begins with no blank
+      [`a  ${'b'.repeat(114)}.glb`, `${'b'.repeat(114)}.glb`],
+    ];
+    for (const [given, kept] of names) expect((await v.upload(piece, [[given, glb]])).body.items[0].item.name).toBe(kept);
+  });
+
+  test('facts of an older shape whose file can be read no more are not known', async () => {
+    const other = await signedIn();
+    // in another yard, so that nobody else's facts are touched; its bytes are none that there are
+    await testDatabase()('assets').insert({
+      yard_id: other.yard,
+      original: 'e'.repeat(64),
+      model: 'e'.repeat(64),
+      facts: JSON.stringify({ format: 'glb', bytes: 7, readable: true, findings: [] }),
+      created_at: new Date(),
+    });
+    expect(await listAssets(testDatabase(), other.yard)).toEqual([{ original: 'e'.repeat(64), model: 'e'.repeat(64), facts: null }]);
   });
 
   test('facts kept in an older shape are read anew, once', async () => {
