@@ -1,6 +1,6 @@
 // Speed and memory, measured as ratios in one run: the machine's own pace divides out. With "intake": a
 // comparison of readers; with "prepare": of optimisers; with "run": steps of the run, edits, what they hold;
-// with "fit": the largest piece in the browser; with "interface": what screens load and hold; with "foreign": files nobody here made; with "server": kills, many artists, hostile files, copies (one alone by its name).
+// with "fit": the largest piece in the browser, after "clearance": how parts lie on wearers; with "interface": what screens load and hold; with "foreign": files nobody here made; with "server": kills, many artists, hostile files, copies (one alone by its name).
 
 import { pathToFileURL } from 'node:url';
 import { build } from 'esbuild';
@@ -11,6 +11,7 @@ const which =
     prepare: 'prepare/main',
     run: 'run',
     fit: 'fit',
+    clearance: 'clearance',
     interface: 'interface',
     server: 'server/main',
     foreign: 'foreign/main',

@@ -7,6 +7,7 @@ import { add, createSolid, type Edit, MAX_PARTS } from '@/core/piece';
 import startSite from '../e2e/support/browser-site';
 import { drawn, makePiece, saveEdits, signIn } from '../e2e/support/page';
 import config from '../playwright.config';
+import './clearance';
 
 const VISITS = 5;
 const FIRST_VISITS = 3;

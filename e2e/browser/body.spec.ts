@@ -123,7 +123,7 @@ test('why it cannot be seen is asked of the whole body: a bead in the ribs, then
 async function paintsWhereItHidesNothing(page: Page, card: Locator) {
   await card.getByRole('button', { name: 'Paint where it hides nothing' }).click();
   const sheet = page.getByRole('dialog', { name: /The body under/ });
-  const canvas = sheet.locator('[data-view="bare"]');
+  const canvas = sheet.locator('[data-view="surface"]');
   await expect(canvas).toHaveAttribute('data-ready', 'yes');
   await expect(sheet).toContainText('hides nothing: 0 % of it');
   await sheet.getByRole('button', { name: 'Where it lies over' }).click();

@@ -1,7 +1,7 @@
 'use client';
 import { useCallback, useEffect, useMemo, useRef } from 'react';
 import type { Box } from '@/core/math';
-import { branchOf, isPlaced, partDef, seesBody } from '@/core/piece';
+import { branchOf, isMade, isPlaced, partDef, seesBody } from '@/core/piece';
 import { worldBox } from '@/core/run';
 import { forms } from '@/worker/browser';
 import { afterwards, openMenuAt, Panes, soon, useTurns } from '../kit';
@@ -18,6 +18,7 @@ import { useRun, useShownPiece, useStageState } from './view';
 const Rack = soon(() => import('./rack'), 'Rack');
 const Cards = soon(() => import('./cards'), 'Cards');
 const SightCard = afterwards(() => import('./cards/sightcard'), 'SightCard');
+const ClearanceCard = afterwards(() => import('./cards/clearancecard'), 'ClearanceCard');
 const Plate = soon(() => import('./plate'), 'Plate');
 
 // the thread starts while the page is still being put together: the first picture waits for the form
@@ -73,7 +74,13 @@ export function FitView() {
   const onFrame = useCallback(() => latestFrame.current(), []);
   const asked = doc.parts[selected ?? ''];
   const sight = useMemo(
-    () => (asked && partDef(asked).drawnIn === 'parts' && isPlaced(asked) ? <SightCard part={asked} wearer={wearer} /> : null),
+    () =>
+      asked && partDef(asked).drawnIn === 'parts' && isPlaced(asked) ? (
+        <>
+          <SightCard part={asked} wearer={wearer} />
+          {isMade(asked) && wearer && <ClearanceCard part={asked} />}
+        </>
+      ) : null,
     [asked, wearer],
   );
 

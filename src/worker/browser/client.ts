@@ -55,6 +55,9 @@ export const forms = {
   warm: () => inForms((t) => t.warm() as ReturnType<Forms['warm']>),
   makeBody: (...a: Parameters<Forms['makeBody']>) => inForms((t) => t.makeBody(...a) as ReturnType<Forms['makeBody']>),
   wornOverPoses: (...a: Parameters<Forms['wornOverPoses']>) => inForms((t) => t.wornOverPoses(...a) as ReturnType<Forms['wornOverPoses']>),
+  clearance: (...a: Parameters<Forms['clearance']>) => inForms((t) => t.clearance(...a) as ReturnType<Forms['clearance']>),
+  clearanceAt: (...a: Parameters<Forms['clearanceAt']>) => inForms((t) => t.clearanceAt(...a) as ReturnType<Forms['clearanceAt']>),
+  drop: (...a: Parameters<Forms['drop']>) => inForms((t) => t.drop(...a) as ReturnType<Forms['drop']>),
   wornBare: (...a: Parameters<Forms['wornBare']>) => inForms((t) => t.wornBare(...a) as ReturnType<Forms['wornBare']>),
   makeForm: (...a: Parameters<Forms['makeForm']>) => inForms((t) => t.makeForm(...a) as ReturnType<Forms['makeForm']>),
 };

@@ -1,5 +1,8 @@
 /** The browser's thread for forms: small, so that it stands while a page is still being put together. */
 import { expose } from 'comlink';
+import { bentBody, bentForm } from '@/core/fit/bent';
+import { CastMeasure, type ClearanceCell, type Measured } from '@/core/fit/cells';
+import type { Dropped } from '@/core/fit/drop';
 import type { WornSaid } from '@/core/fit/worn';
 import { bareUnderCloth } from '@/core/fit/wornbare';
 import { asOne, clothAt, type WornPoseRow, wornOverPoses } from '@/core/fit/wornfit';
@@ -13,6 +16,20 @@ export interface Cloth {
   triangles: Uint32Array;
   levels: Uint8Array;
 }
+
+/** A cell, and who wears it. */
+export interface SizedCell extends ClearanceCell {
+  size: FormSize;
+}
+export type ToldCell = Omit<Measured, 'distances'>;
+export interface SeenCell extends Measured {
+  form: { positions: Float32Array; indices: Uint32Array };
+}
+
+const wearerOf = async ({ size, frames }: SizedCell) => ({
+  form: makeForm(await formBase(), size),
+  body: frames.body ? drawnBody(shapeBody(await bodyBase(), size)) : null,
+});
 
 const forms = {
   /** Makes or fetches what every form is made from, before one is asked for. */
@@ -29,6 +46,32 @@ const forms = {
     const { skeleton } = bodyRest(size);
     const levels = bareUnderCloth(model, said, skeleton, drawnBody(shapeBody(await bodyBase(), size)));
     return { ...asOne(clothAt(model, said, skeleton)), levels };
+  },
+  /** How a part sits on each of some wearers, in each of their moments. */
+  async clearance(cells: SizedCell[]): Promise<(ToldCell | null)[]> {
+    const cast = new CastMeasure();
+    const wearers = new Map<string, Awaited<ReturnType<typeof wearerOf>>>();
+    const out: (ToldCell | null)[] = [];
+    for (const cell of cells) {
+      const key = `${cell.size} ${cell.frames.body !== null}`;
+      const wearer = wearers.get(key) ?? (await wearerOf(cell));
+      wearers.set(key, wearer);
+      const told = cast.measure(key, wearer, cell);
+      out.push(told && { clearance: told.clearance, near: told.near, leaks: told.leaks });
+    }
+    return out;
+  },
+  /** One of them, place by place, and who wears it there. */
+  async clearanceAt(cell: SizedCell): Promise<SeenCell | null> {
+    const wearer = await wearerOf(cell);
+    const told = new CastMeasure().measure(cell.size, wearer, cell);
+    const { positions } = wearer.body ? bentBody(wearer.body, cell.frames) : bentForm(wearer.form, cell.frames);
+    return told && { ...told, form: { positions, indices: (wearer.body ?? wearer.form).indices } };
+  },
+  /** How far a part goes along a way of the head's frame until it lies on its wearer. */
+  async drop(cell: SizedCell, along: readonly [number, number, number], gapM: number): Promise<Dropped | null> {
+    const wearer = await wearerOf(cell);
+    return new CastMeasure().drop(cell.size, wearer, cell, along, gapM);
   },
   makeForm: async (size: FormSize): Promise<Form> => makeForm(await formBase(), size),
 };

@@ -1,3 +1,3 @@
 /** Browser clients of the page's threads. */
 export { computing, forms } from './client';
-export type { Cloth } from './form.worker';
+export type { Cloth, SeenCell, SizedCell, ToldCell } from './form.worker';

@@ -1,21 +1,19 @@
 'use client';
 /** The body under a garment, painted where it hides nothing: each stroke is an edit, undone by itself. */
-import { type PointerEvent, useEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { bareUnder, outsideAreas } from '@/core/fit';
 import { BARE, type BareBrush, bareShare, type DrawnBody, packBare, strokeBare, unpackBare } from '@/core/form/body';
 import type { Model } from '@/core/model';
 import { changePart, type PartOf } from '@/core/piece';
 import type { BodyArea } from '@/core/words/humanoid';
 import type { HeatSurface } from '@/stage';
-import { USUAL_HEIGHT_RAD } from '@/stage/camera';
 import { type Cloth, forms } from '@/worker/browser';
-import { Check, Choice, Dialog, NumField, useSize, useTurning } from '../../kit';
+import { Check, Choice, Dialog, NumField } from '../../kit';
 import { say } from '../../kit/say';
 import { useDocument, usePiece } from '../../piece/context';
-import { NotThere } from '../../piece/fetching';
-import { pixelRatio, stageNow, useDraw, useWearer } from '../../piece/stagehooks';
+import { useWearer } from '../../piece/stagehooks';
+import { type Place, SurfacePicture } from './surfacepicture';
 
-type Place = [number, number, number];
 type Worn = NonNullable<PartOf<'model'>['worn']>;
 
 const STROKES = [
@@ -90,7 +88,12 @@ export function BareSheet({ part, worn, model, onClose }: { part: PartOf<'model'
   return (
     <Dialog title={`The body under ${part.name}`} wide onClose={onClose}>
       <div className="grid gap-4" style={{ gridTemplateColumns: 'minmax(0, 1fr) 250px' }}>
-        <BodyPicture heat={heat ?? null} stroke={part.locked ? null : { to, end }} />
+        <SurfacePicture
+          heat={heat ?? null}
+          label="The body at rest, darker where it hides nothing"
+          what="The body"
+          stroke={part.locked ? null : { to, end, words: 'Draw over the body; beside it the table is turned.' }}
+        />
         <div className="text-small flex flex-col gap-2">
           <p className="soft">
             Where it is dark the body hides nothing: {((body ? bareShare(body, levels) : 0) * 100).toFixed(0)} % of it.
@@ -146,75 +149,5 @@ export function BareSheet({ part, worn, model, onClose }: { part: PartOf<'model'
         </div>
       </div>
     </Dialog>
-  );
-}
-
-function BodyPicture({ heat, stroke }: { heat: HeatSurface | null; stroke: { to: (at: Place) => void; end: () => void } | null }) {
-  const { ref, width, height } = useSize<HTMLDivElement>();
-  const canvas = useRef<HTMLCanvasElement>(null);
-  const { headingDeg, turn, handlers } = useTurning(20);
-  const [drawing, setDrawing] = useState(false);
-  const size = { width, height, ratio: pixelRatio() };
-  const show = heat && {
-    items: [],
-    frame: null,
-    heat,
-    view: { headingRad: (headingDeg * Math.PI) / 180, heightRad: USUAL_HEIGHT_RAD },
-    look: 'lit' as const,
-  };
-  useDraw(
-    (stage) => {
-      if (canvas.current && width > 0 && show) stage.drawTable(canvas.current, size, show);
-    },
-    [width, height, headingDeg, heat],
-  );
-  const placeAt = (e: PointerEvent<HTMLElement>): Place | null => {
-    const box = ref.current?.getBoundingClientRect();
-    if (!box || !show || (e.target as HTMLElement).closest('button')) return null;
-    return stageNow()?.pickTable(size, show, (e.clientX - box.left) / box.width, (e.clientY - box.top) / box.height) ?? null;
-  };
-  const finish = () => {
-    setDrawing(false);
-    stroke?.end();
-  };
-  return (
-    <div
-      ref={ref}
-      className="relative water gridded border border-[color:var(--ink)] overflow-hidden"
-      style={{ height: 'min(480px, 64vh)', touchAction: 'none', cursor: stroke ? 'crosshair' : 'grab' }}
-      onPointerDown={(e) => {
-        const place = stroke && e.button === 0 ? placeAt(e) : null;
-        if (!place) return handlers.onPointerDown(e);
-        e.currentTarget.setPointerCapture(e.pointerId);
-        setDrawing(true);
-        stroke?.to(place);
-      }}
-      onPointerMove={(e) => {
-        if (!drawing) return handlers.onPointerMove(e);
-        const place = placeAt(e);
-        if (place) stroke?.to(place);
-      }}
-      onPointerUp={() => (drawing ? finish() : handlers.onPointerUp())}
-      onPointerCancel={() => drawing && finish()}
-    >
-      <canvas
-        ref={canvas}
-        className="plate-canvas"
-        role="img"
-        aria-label="The body at rest, darker where it hides nothing"
-        data-view="bare"
-        data-ready={heat ? 'yes' : ''}
-      />
-      {!heat && <NotThere what="The body" why={null} />}
-      <button
-        type="button"
-        className="btn btn-line btn-sm btn-tight absolute right-2 top-2"
-        title="Turn the table by 45°"
-        onClick={() => turn(45)}
-      >
-        Turn
-      </button>
-      {stroke && <p className="absolute left-3 bottom-2 text-small">Draw over the body; beside it the table is turned.</p>}
-    </div>
   );
 }

@@ -1,10 +1,8 @@
 'use client';
 import { useEffect, useRef, useState } from 'react';
 import { Matrix4 } from 'three';
-import { type HiddenCause, hidingOf, type Mend, mendOf, type Sight, sayCause } from '@/core/fit';
-import { bendForm, type HeadTurn, type Pose, PRESETS } from '@/core/form';
-import { bendBody } from '@/core/form/body/bend';
-import { carryInHead } from '@/core/form/body/carry';
+import { bentBody, bentForm, type HiddenCause, hidingOf, type Mend, mendOf, type Sight, sayCause } from '@/core/fit';
+import { type HeadTurn, type Pose, PRESETS } from '@/core/form';
 import { offsetMatrix } from '@/core/math';
 import { hides, type Part, rackOf } from '@/core/piece';
 import { type DrawShape, type Held, type Runner, type Show, type StageForm, wearerCapture, worldShapes } from '@/core/run';
@@ -23,17 +21,10 @@ interface Answer {
 }
 
 /** Who stands there, bent, in the head's frame: of a body without what garments lie over. */
-function bentForm({ form, body }: Wearer, state: StageForm, shape: DrawShape | null | undefined): Sight['form'] {
-  const hides = shape?.type === 'form' ? shape : null;
-  const { length } = (state.body && body ? body : form).positions;
-  const out = { positions: new Float32Array(length), normals: new Float32Array(length) };
-  if (state.body && body) {
-    bendBody(body, carryInHead(state.body, state.head), out);
-    return { positions: out.positions, indices: hides ? hidingOf(body, hides.without, hides.bare) : body.indices };
-  }
-  const [head, neck, bust] = [state.head, state.neck, state.bust].map((m) => new Matrix4().fromArray(m));
-  bendForm(form, { head, neck, bust }, out);
-  return { positions: out.positions, indices: form.indices };
+function formSeen({ form, body }: Wearer, state: StageForm, shape: DrawShape | null | undefined): Sight['form'] {
+  if (!state.body || !body) return { positions: bentForm(form, state).positions, indices: form.indices };
+  const indices = shape?.type === 'form' ? hidingOf(body, shape.without, shape.bare) : body.indices;
+  return { positions: bentBody(body, state).positions, indices };
 }
 
 /** Everything the question needs, for one pose of the wearer. */
@@ -63,7 +54,7 @@ function sightAt(
     heightPx: picture.height,
     frame: bone(staged.matrix).multiply(offsetMatrix(part.offset).invert()).toArray(),
     head: capture.head,
-    form: bentForm(wearer, state.form, hidesWith?.shape),
+    form: formSeen(wearer, state.form, hidesWith?.shape),
     occluderOn: hidesWith !== undefined,
     headBreadthM: PRESETS[size].headBreadth / 1000,
   };

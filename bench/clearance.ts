@@ -1,0 +1,109 @@
+/**
+ * `./scaphos bench clearance`, and the first of `bench fit`: how a part lies on its wearers, of 2 k to 200 k triangles on three forms in nine poses; and signed distances beside
+ * every triangle tried.
+ */
+import { Matrix4, TorusGeometry, Vector3 } from 'three';
+import { simulateCapture } from '@/core/capture';
+import { CastMeasure } from '@/core/fit';
+import { SurfaceField } from '@/core/fit/field';
+import { bendBones, FORM_SIZES, makeForm, SKELETONS } from '@/core/form';
+import { formBase } from '@/core/form/samples';
+import { seededRandom } from '@/core/math';
+
+const POSES = [-60, -40, -20, 0, 20, 40, 60]
+  .flatMap((yawDeg) => [{ yawDeg, pitchDeg: 0 }])
+  .concat([-20, 20].map((pitchDeg) => ({ yawDeg: 0, pitchDeg })));
+const RUNS = 5;
+const median = (x: number[]) => x.sort((a, b) => a - b)[x.length >> 1];
+const wearers = FORM_SIZES.map((size) => ({ size, form: makeForm(formBase(), size), body: null }));
+
+/** A band round the head, of about so many triangles. */
+function band(triangles: number) {
+  const across = Math.max(4, Math.round(Math.sqrt(triangles / 16)));
+  const g = new TorusGeometry(0.088, 0.006, across, Math.round(triangles / 2 / across)).rotateX(Math.PI / 2).translate(0, 0.05, -0.01);
+  return { positions: Float32Array.from(g.getAttribute('position').array), triangles: Uint32Array.from(g.index?.array ?? []) };
+}
+
+/** Seen from the mirror's camera, hidden with the whole bust. */
+const sight = { eyeM: [0, 0.01, 0.62] as const, hides: [{ region: 'bust', growMm: 0, widenMm: 0, without: [], bare: [] }] as const };
+
+function seconds(shape: ReturnType<typeof band>): number {
+  const from = performance.now();
+  const cast = new CastMeasure();
+  for (const w of wearers)
+    for (const pose of POSES) {
+      const { head } = simulateCapture({ ...pose, rollDeg: 0 }, SKELETONS[w.size]);
+      const b = bendBones(new Matrix4().fromArray(head as number[]), null, SKELETONS[w.size]);
+      cast.measure(w.size, w, {
+        shapes: [shape],
+        frames: { head: b.head.toArray(), neck: b.neck.toArray(), bust: b.bust.toArray(), body: null },
+        sight,
+      });
+    }
+  return (performance.now() - from) / 1000;
+}
+
+const rows = [2_000, 20_000, 200_000].map((n) => {
+  const shape = band(n);
+  seconds(shape);
+  return { n: shape.triangles.length / 3, s: median(Array.from({ length: RUNS }, () => seconds(shape))) };
+});
+for (const { n, s } of rows) console.log(`${n} triangles on 3 forms in 9 poses: ${s.toFixed(2)} s`);
+const power = Math.log(rows[2].s / rows[0].s) / Math.log(rows[2].n / rows[0].n);
+console.log(`20 k triangles: ${rows[1].s.toFixed(2)} s (bound 1.5); grows with triangles to the power of ${power.toFixed(2)} (bound 1.1)`);
+
+// signed distances beside every triangle tried
+const { form } = wearers[1];
+const field = new SurfaceField(form.positions.slice(), form.indices);
+const random = seededRandom(3);
+const asked = Array.from({ length: 400 }, () => {
+  const v = Math.floor(random() * (form.positions.length / 3));
+  return [0, 1, 2].map((k) => form.positions[v * 3 + k] + (random() - 0.5) * 0.05);
+});
+const timed = <T>(work: () => T): [number, T] => {
+  const from = performance.now();
+  const out = work();
+  return [performance.now() - from, out];
+};
+const [ours, near] = timed(() => asked.map(([x, y, z]) => Math.abs(field.distance(x, y, z))));
+const [whole, all] = timed(() => asked.map((p) => bruteForce(p)));
+const off = Math.max(...near.map((d, i) => Math.abs(d - all[i])));
+console.log(
+  `${asked.length} distances: ${(whole / ours).toFixed(0)} × as fast as every triangle tried (bound 20), differing by ${off.toExponential(1)} m at most (bound 1e-6)`,
+);
+process.exitCode = rows[1].s > 1.5 || power > 1.1 || off > 1e-6 || whole / ours < 20 ? 1 : 0;
+
+function bruteForce(at: readonly number[]): number {
+  const [p, a, b, c] = [new Vector3(...(at as [number, number, number])), new Vector3(), new Vector3(), new Vector3()];
+  let least = Infinity;
+  for (let t = 0; t < form.indices.length; t += 3) {
+    a.fromArray(form.positions, form.indices[t] * 3);
+    b.fromArray(form.positions, form.indices[t + 1] * 3);
+    c.fromArray(form.positions, form.indices[t + 2] * 3);
+    least = Math.min(least, toTriangle(p, a, b, c));
+  }
+  return least;
+}
+
+const [ab, ac, ap, q] = [new Vector3(), new Vector3(), new Vector3(), new Vector3()];
+/** Over the plane of a triangle where that is inside it, else over its three sides. */
+function toTriangle(p: Vector3, a: Vector3, b: Vector3, c: Vector3): number {
+  const n = ab.subVectors(b, a).clone().cross(ac.subVectors(c, a));
+  const [d, area] = [ap.subVectors(p, a), n.lengthSq()];
+  if (area > 0) {
+    const g = ab.clone().cross(d).dot(n) / area;
+    const h = d.clone().cross(ac).dot(n) / area;
+    if (g >= 0 && h >= 0 && g + h <= 1) return Math.abs(d.dot(n)) / Math.sqrt(area);
+  }
+  let least = Infinity;
+  for (const [s, e] of [
+    [a, b],
+    [b, c],
+    [c, a],
+  ]) {
+    q.subVectors(e, s);
+    const t = Math.max(0, Math.min(1, p.clone().sub(s).dot(q) / (q.lengthSq() || 1)));
+    least = Math.min(least, p.distanceTo(q.multiplyScalar(t).add(s)));
+  }
+  return least;
+}

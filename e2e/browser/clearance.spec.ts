@@ -1,0 +1,95 @@
+/** How a part sits: told beside it, on every form and in every pose in its sheet. */
+import { readFile } from 'node:fs/promises';
+import { type Download, expect } from '@playwright/test';
+import { makeForm } from '../../src/core/form';
+import { formBase } from '../../src/core/form/samples';
+import { add, changePart, createSolid, onAnchor } from '../../src/core/piece';
+import { clean } from '../support/axe';
+import { makePiece, saved, saveEdits, signIn, site, test } from '../support/page';
+
+const RADIUS_M = 0.01;
+const text = async (d: Download) => readFile(await d.path(), 'utf8');
+
+/** A ball so far before the tip of the nose of form M. */
+function ball(gapM: number) {
+  const [x, y, z] = makeForm(formBase(), 'M').landmarks.pronasale.position;
+  const mm = RADIUS_M * 2000;
+  return {
+    ...createSolid('ball', 'Ball', { form: 'sphere', sizeMm: [mm, mm, mm], roundMm: 0, wallMm: 1, open: [] }, onAnchor('head')),
+    offset: {
+      positionM: [x, y, z + RADIUS_M + gapM] as [number, number, number],
+      turnRad: [0, 0, 0] as [number, number, number],
+      size: [1, 1, 1] as [number, number, number],
+    },
+  };
+}
+
+test('a ball before the nose: free on a small head, in a large one’s skin; where and how deep is told, and seen', async ({ page }) => {
+  await signIn(page);
+  const piece = await makePiece(page, 'Ball');
+  await saveEdits(page, piece, [add('parts', ball(0.0015))]);
+  await page.goto(`${site()}/piece/${piece}/fit?parts=ball`);
+  const card = page.getByRole('region', { name: 'Clearance' });
+  const deepest = card.locator('[data-clearance]');
+  // a millimetre and a half off, but for what its flat faces leave
+  await expect(card).toContainText(/Free by 1\.[4-7] mm\. Where it touches, 1\.\d mm off\./);
+  await saveEdits(page, piece, [changePart('ball', { offset: ball(-0.004).offset })]);
+  await page.reload();
+  await expect(card).toContainText(/Cuts in [34]\.\d mm, the tip of the nose/);
+  expect(Number(await deepest.getAttribute('data-clearance'))).toBeGreaterThan(3.5);
+  await page.getByRole('textbox', { name: 'Place fore' }).fill('400');
+  await page.getByRole('textbox', { name: 'Place fore' }).press('Enter');
+  await expect(card).toContainText('Nowhere near the wearer.');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(card).toContainText('Cuts in');
+  await saved(page);
+  await saveEdits(page, piece, [changePart('ball', { offset: ball(0.0005).offset })]);
+  await page.reload();
+  // let back on the nose from far before it, as near as is asked; one undo
+  await page.getByRole('textbox', { name: 'Place fore' }).fill('300');
+  await page.getByRole('textbox', { name: 'Place fore' }).press('Enter');
+  await card.getByRole('combobox', { name: 'Which way it is let down' }).selectOption('to the left');
+  await card.getByRole('button', { name: 'Seat' }).click();
+  await expect(page.getByText('meets nobody')).toBeVisible();
+  await card.getByRole('combobox', { name: 'Which way it is let down' }).selectOption('backwards');
+  await card.getByRole('textbox', { name: 'Gap to the skin' }).fill('0.5');
+  await card.getByRole('textbox', { name: 'Gap to the skin' }).press('Enter');
+  await card.getByRole('button', { name: 'Seat' }).click();
+  await expect(card).toContainText(/Free by 0\.[45] mm/);
+  await card.getByRole('button', { name: 'On every form, in every pose' }).click();
+  const sheet = page.getByRole('dialog', { name: /clearance/ });
+  const rows = sheet.getByRole('table', { name: 'Over the cast' }).getByRole('row');
+  await expect(rows).toHaveCount(8);
+  const cell = (size: string) => sheet.getByRole('button', { name: new RegExp(`^Form ${size}, front`) });
+  const mm = async (size: string) => Number(await cell(size).textContent());
+  expect(await mm('S')).toBeLessThan(-1);
+  expect(await mm('M')).toBeCloseTo(-0.5, 0);
+  expect(await mm('L')).toBeGreaterThan(1);
+  // what is on the head stays there however that turns
+  expect(Number(await sheet.getByRole('button', { name: /^Form L, yaw \+60°/ }).textContent())).toBeCloseTo(await mm('L'), 1);
+  await expect(sheet.getByRole('status').last()).toContainText('Form L');
+  await expect(sheet.locator('[data-view="surface"]')).toHaveAttribute('data-ready', 'yes');
+  await cell('S').click();
+  await expect(sheet.getByRole('status').last()).toContainText(/Form S, front: free by/);
+  await clean(page, 'clearance over the cast', 'dialog');
+  const csv = page.waitForEvent('download');
+  await sheet.getByRole('button', { name: 'Save as CSV' }).click();
+  const lines = (await text(await csv)).trim().split('\r\n');
+  expect(lines).toHaveLength(1 + 7 * 3);
+  expect(lines.find((l) => l.startsWith('"front",L,'))?.split(',')[2]).toMatch(/^[1-9]\d*\.\d{4}$/);
+  await page.keyboard.press('Escape');
+  // behind the head: the block hides it as a wearer would; without the block all of it leaks, in front of nothing
+  await saved(page);
+  await saveEdits(page, piece, [changePart('ball', { offset: { ...ball(0).offset, positionM: [0, 0, -0.2] } })]);
+  await page.reload();
+  const leak = card.locator('[data-leak]');
+  await expect(leak).toHaveAttribute('data-leak', '0.0000');
+  await page.getByRole('button', { name: 'Hide Head block' }).click();
+  await expect(leak).toHaveAttribute('data-leak', '1.0000');
+  await expect(card).toContainText('100 % of what is seen of it a wearer would hide.');
+  await card.getByRole('button', { name: 'On every form, in every pose' }).click();
+  await sheet.getByText('Leaks', { exact: true }).click();
+  await expect(cell('M')).toHaveAccessibleName('Form M, front: 100.0 %');
+  // turned far enough it is seen beside the head by right
+  await expect(sheet.getByRole('button', { name: /^Form M, yaw \+60°/ })).not.toHaveText('100.0');
+});

@@ -1,0 +1,34 @@
+/** Who wears a piece, bent as a moment has them: head and bust, or the whole body, in the head's frame. */
+import { Matrix4 } from 'three';
+import { bendBody } from '../form/body/bend';
+import type { DrawnBody } from '../form/body/body';
+import { carryInHead } from '../form/body/carry';
+import type { Form } from '../form/form';
+import { bendForm } from '../form/skeleton';
+
+/** Frames of a wearer, world from each, column-major; `body`: of the 52 joints, from where each is at rest to where it is. */
+export interface WearerFrames {
+  head: readonly number[];
+  neck: readonly number[];
+  bust: readonly number[];
+  body: readonly (readonly number[])[] | null;
+}
+
+/** Three numbers a vertex, metres, in the frame of the head. */
+export interface Bent {
+  positions: Float32Array;
+  normals: Float32Array;
+}
+
+export function bentForm(form: Form, { head, neck, bust }: WearerFrames): Bent {
+  const out = { positions: new Float32Array(form.positions.length), normals: new Float32Array(form.positions.length) };
+  const [h, n, b] = [head, neck, bust].map((m) => new Matrix4().fromArray(m as number[]));
+  bendForm(form, { head: h, neck: n, bust: b }, out);
+  return out;
+}
+
+export function bentBody(body: DrawnBody, { head, body: carry }: WearerFrames): Bent {
+  const out = { positions: new Float32Array(body.positions.length), normals: new Float32Array(body.positions.length) };
+  bendBody(body, carryInHead(carry ?? [], head), out);
+  return out;
+}

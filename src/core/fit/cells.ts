@@ -1,0 +1,177 @@
+/** Clearance and leaks over a cast and its poses: one search tree a wearer, and what did not move is not asked again. */
+import { Vector3 } from 'three';
+import type { DrawnBody } from '../form/body/body';
+import type { Form } from '../form/form';
+import { type FormRegion, growForm, regionIndices } from '../form/regions';
+import { type Box, boxOf, emptyBox, growBox } from '../math/box';
+import type { BodyArea } from '../words/humanoid';
+import { LANDMARKS, type LandmarkName } from '../words/landmarks';
+import { type Bent, bentBody, bentForm, type WearerFrames } from './bent';
+import { type Clearance, type ClearanceShape, clearanceOf, distancesOf } from './clearance';
+import { type Dropped, dropAlong } from './drop';
+import { SurfaceField } from './field';
+import { Blocker, type Leaks, leaksOf, placesOn } from './leaks';
+import { hidingOf } from './wornareas';
+
+/** One wearer in one moment, and the part as it lies on them, in the head's frame. */
+export interface ClearanceCell {
+  shapes: readonly ClearanceShape[];
+  frames: WearerFrames;
+  /** From where it is seen, and what it is hidden with; null: how it leaks is not asked. */
+  sight: { eyeM: readonly [number, number, number]; hides: readonly Hiding[] } | null;
+}
+/** What an occluder hides with. */
+export interface Hiding {
+  region: FormRegion;
+  growMm: number;
+  widenMm: number;
+  /** Areas of a body, and masks of it, that hide nothing. */
+  without: readonly BodyArea[];
+  bare: readonly string[];
+}
+export interface Wearer {
+  form: Form;
+  /** null: head and bust alone. */
+  body: DrawnBody | null;
+}
+export interface Measured {
+  clearance: Clearance;
+  /** The landmark of the head that the deepest place is next to; null: it is not by the head. */
+  near: LandmarkName | null;
+  /** null: it was not asked. */
+  leaks: Leaks | null;
+  /** Of every vertex of each shape, metres. */
+  distances: Float32Array[];
+}
+
+/** Less than this is no move: metres. */
+const STILL_M = 1e-6;
+
+/** What is known of one wearer from cell to cell. */
+class WearerField {
+  private readonly field: SurfaceField;
+  private first: { shapes: readonly ClearanceShape[]; distances: Float32Array[]; bent: Float32Array } | null = null;
+
+  constructor(
+    private readonly wearer: Wearer,
+    private readonly whole: boolean,
+  ) {
+    const shape = (whole && wearer.body) || wearer.form;
+    // eyeballs lie behind lids that are open to the back: what is before them is told by the lids
+    const end = shape.groups.find((g) => g.name === 'eyes')?.start ?? shape.indices.length;
+    this.field = new SurfaceField(shape.positions.slice(), shape.indices.slice(0, end));
+  }
+
+  private bend(frames: WearerFrames): Bent {
+    return this.whole && this.wearer.body ? bentBody(this.wearer.body, frames) : bentForm(this.wearer.form, frames);
+  }
+
+  drop({ shapes, frames }: ClearanceCell, along: readonly [number, number, number], gapM: number): Dropped | null {
+    this.field.move(this.bend(frames).positions);
+    return dropAlong(shapes, this.field, along, gapM);
+  }
+
+  measure({ shapes, frames, sight }: ClearanceCell): Measured | null {
+    const all = this.bend(frames);
+    const bent = all.positions;
+    this.field.move(bent);
+    const known = this.first && same(this.first.shapes, shapes) ? this.first : null;
+    const moved = known && movedBox(known.bent, bent);
+    const distances = shapes.map((s, i) =>
+      known && moved ? distancesOf(s, this.field, { distances: known.distances[i], moved }) : distancesOf(s, this.field),
+    );
+    if (!known) this.first = { shapes, distances, bent };
+    const clearance = clearanceOf(shapes, distances, this.field);
+    const leaks = sight && this.leaks(shapes, all, sight);
+    return clearance && { clearance, near: nearestLandmark(this.wearer.form, clearance.atM), leaks, distances };
+  }
+
+  private part: { shapes: readonly ClearanceShape[]; on: ReturnType<typeof placesOn> } | null = null;
+  private readonly blockers = new Map<string, Blocker>();
+
+  private blocker(key: string, positions: Float32Array, indices: () => Uint32Array): Blocker {
+    const known = this.blockers.get(key);
+    known?.move(positions);
+    const blocker = known ?? new Blocker(positions.slice(), indices());
+    this.blockers.set(key, blocker);
+    return blocker;
+  }
+
+  private leaks(shapes: readonly ClearanceShape[], bent: Bent, { eyeM, hides }: NonNullable<ClearanceCell['sight']>): Leaks | null {
+    if (!this.part || !same(this.part.shapes, shapes)) this.part = { shapes, on: placesOn(shapes) };
+    if (!this.part.on) return null;
+    const body = this.whole ? this.wearer.body : null;
+    const shape = body ?? this.wearer.form;
+    const real = this.blocker('wearer', bent.positions, () => shape.indices);
+    const grown = new Float32Array(bent.positions.length);
+    const hiding = hides.map(({ region, growMm, widenMm, without, bare }) => {
+      growForm(bent.positions, bent.normals, growMm, widenMm, grown);
+      const key = JSON.stringify([region, growMm, widenMm, without, bare]);
+      return this.blocker(key, grown, () => {
+        const all = regionIndices(shape, region);
+        return body ? hidingOf({ ...body, indices: all }, without, bare) : all;
+      });
+    });
+    return leaksOf(this.part.on, real, hiding, new Vector3(...eyeM));
+  }
+}
+
+/** Further away than this no landmark says where a place is, metres. */
+const BY_M = 0.1;
+
+function nearestLandmark({ landmarks }: Form, at: readonly number[]): LandmarkName | null {
+  let [name, least]: [LandmarkName | null, number] = [null, BY_M];
+  for (const n of LANDMARKS) {
+    const p = landmarks[n]?.position;
+    const d = p ? Math.hypot(p[0] - at[0], p[1] - at[1], p[2] - at[2]) : Infinity;
+    if (d < least) [name, least] = [n, d];
+  }
+  return name;
+}
+
+const same = (a: readonly ClearanceShape[], b: readonly ClearanceShape[]) =>
+  a.length === b.length &&
+  a.every((s, i) => {
+    const { positions: q } = b[i];
+    return s.positions.length === q.length && s.positions.every((x, k) => Math.abs(x - q[k]) < STILL_M);
+  });
+
+/** Around all that is elsewhere, before and after; empty where nothing is. */
+function movedBox(a: Float32Array, b: Float32Array): Box {
+  const moved: number[] = [];
+  for (let i = 0; i < a.length; i += 3)
+    if (Math.abs(a[i] - b[i]) + Math.abs(a[i + 1] - b[i + 1]) + Math.abs(a[i + 2] - b[i + 2]) > STILL_M)
+      moved.push(a[i], a[i + 1], a[i + 2], b[i], b[i + 1], b[i + 2]);
+  if (moved.length === 0) return emptyBox();
+  const box = boxOf(moved);
+  // a triangle of which one corner moved reaches as far as its others
+  return growBox(box, [box[0] - EDGE_M, box[1] - EDGE_M, box[2] - EDGE_M, box[3] + EDGE_M, box[4] + EDGE_M, box[5] + EDGE_M]);
+}
+/** No edge of a form is longer, metres. */
+const EDGE_M = 0.08;
+
+/** Measures cells of wearers one after another. */
+export class CastMeasure {
+  private readonly fields = new Map<string, WearerField>();
+
+  /** @param key of the wearer: the same one is made ready once */
+  measure(key: string, wearer: Wearer, cell: ClearanceCell): Measured | null {
+    return this.fieldOf(key, wearer, cell).measure(cell);
+  }
+
+  /** As `dropAlong`, in the head's frame. */
+  drop(key: string, wearer: Wearer, cell: ClearanceCell, along: readonly [number, number, number], gapM: number): Dropped | null {
+    return this.fieldOf(key, wearer, cell).drop(cell, along, gapM);
+  }
+
+  private fieldOf(key: string, wearer: Wearer, cell: ClearanceCell): WearerField {
+    const whole = cell.frames.body !== null && wearer.body !== null;
+    const id = `${key} ${whole}`;
+    let field = this.fields.get(id);
+    if (!field) {
+      field = new WearerField(wearer, whole);
+      this.fields.set(id, field);
+    }
+    return field;
+  }
+}

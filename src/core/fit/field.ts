@@ -1,0 +1,131 @@
+/**
+ * Signed distance to a closed surface of triangles: the nearest place by a search tree, its side by the angle-weighted normal of the face,
+ * edge or corner it lies on (Bærentzen & Aanæs 2005), which is right wherever the surface is closed.
+ */
+import { BufferAttribute, BufferGeometry, Vector3 } from 'three';
+import { type HitPointInfo, MeshBVH } from 'three-mesh-bvh';
+
+/** Beyond this nothing is asked; metres. */
+export const REACH_M = 0.15;
+/** Of a triangle's barycentric coordinates: nearer to nought than this it is its edge. */
+const ON_EDGE = 1e-7;
+
+export class SurfaceField {
+  private readonly position: BufferAttribute;
+  private readonly tree: MeshBVH;
+  /** Vertex → the first at its place. */
+  private readonly weld: Uint32Array;
+  /** Faces round each welded vertex, and across each edge by its welded ends. */
+  private readonly round: number[][] = [];
+  private readonly across = new Map<number, number[]>();
+  private readonly hit = { point: new Vector3() } as HitPointInfo;
+  private readonly p = new Vector3();
+  private readonly n = new Vector3();
+
+  /** @param positions taken as its own @param indices left as they are */
+  constructor(
+    positions: Float32Array,
+    private readonly indices: Uint32Array,
+  ) {
+    const g = new BufferGeometry();
+    this.position = new BufferAttribute(positions, 3);
+    g.setAttribute('position', this.position);
+    g.setIndex(new BufferAttribute(indices, 1));
+    this.tree = new MeshBVH(g, { indirect: true });
+    this.weld = welded(positions);
+    const count = positions.length / 3;
+    for (let t = 0; t < indices.length; t += 3)
+      for (let k = 0; k < 3; k++) {
+        const a = this.weld[indices[t + k]];
+        const b = this.weld[indices[t + ((k + 1) % 3)]];
+        this.round[a] ??= [];
+        this.round[a].push(t);
+        const edge = a < b ? a * count + b : b * count + a;
+        const list = this.across.get(edge);
+        if (list) list.push(t);
+        else this.across.set(edge, [t]);
+      }
+  }
+
+  /** The same triangles with their corners elsewhere. */
+  move(positions: Float32Array): void {
+    (this.position.array as Float32Array).set(positions);
+    this.tree.refit();
+  }
+
+  /** Metres, negative inside; `REACH_M` or −`REACH_M` where nothing is so near. @param out the nearest place */
+  distance(x: number, y: number, z: number, out?: Vector3): number {
+    const { hit, p, n } = this;
+    p.set(x, y, z);
+    if (!this.tree.closestPointToPoint(p, hit, 0, REACH_M)) return REACH_M;
+    out?.copy(hit.point);
+    this.normalAt(hit.faceIndex * 3, hit.point, n);
+    return p.sub(hit.point).dot(n) < 0 ? -hit.distance : hit.distance;
+  }
+
+  private readonly corner = [new Vector3(), new Vector3(), new Vector3()];
+  private readonly u = new Vector3();
+  private readonly v = new Vector3();
+
+  private face(t: number, out: Vector3): Vector3 {
+    const [a, b, c] = this.corner;
+    a.fromBufferAttribute(this.position, this.indices[t]);
+    b.fromBufferAttribute(this.position, this.indices[t + 1]);
+    c.fromBufferAttribute(this.position, this.indices[t + 2]);
+    return out.crossVectors(this.u.subVectors(b, a), this.v.subVectors(c, a)).normalize();
+  }
+
+  private normalAt(t: number, at: Vector3, out: Vector3): void {
+    const own = this.face(t, out);
+    const [a, b, c] = this.corner;
+    const whole = this.u.subVectors(b, a).cross(this.v.subVectors(c, a)).length();
+    if (!(whole > 0)) return;
+    // how far the place is from each corner's opposite edge
+    const share = [
+      [b, c],
+      [c, a],
+      [a, b],
+    ].map(([p, q]) => this.u.subVectors(p, at).cross(this.v.subVectors(q, at)).length() / whole);
+    const off = share.flatMap((s, k) => (s < ON_EDGE ? [k] : []));
+    const { indices, weld } = this;
+    const count = this.position.count;
+    if (off.length === 1) {
+      const [i, j] = [weld[indices[t + ((off[0] + 1) % 3)]], weld[indices[t + ((off[0] + 2) % 3)]]];
+      const faces = this.across.get(i < j ? i * count + j : j * count + i) ?? [t];
+      const sum = new Vector3();
+      for (const f of faces) sum.add(this.face(f, this.n2));
+      out.copy(sum);
+    } else if (off.length === 2) {
+      const k = [0, 1, 2].find((q) => !off.includes(q)) as number;
+      const at0 = weld[indices[t + k]];
+      const sum = new Vector3();
+      for (const f of this.round[at0]) {
+        const angle = this.angleAt(f, at0);
+        sum.addScaledVector(this.face(f, this.n2), angle);
+      }
+      out.copy(sum);
+    } else out.copy(own);
+  }
+
+  private readonly n2 = new Vector3();
+
+  /** Of a face at a welded corner, radians. */
+  private angleAt(t: number, vertex: number): number {
+    const { indices, weld, position } = this;
+    const k = [0, 1, 2].find((q) => weld[indices[t + q]] === vertex) ?? 0;
+    const at = (q: number) => new Vector3().fromBufferAttribute(position, indices[t + ((k + q) % 3)]);
+    const o = at(0);
+    return at(1).sub(o).angleTo(at(2).sub(o));
+  }
+}
+
+/** Vertices at one place are one. */
+function welded(p: Float32Array): Uint32Array {
+  const known = new Map<string, number>();
+  return Uint32Array.from({ length: p.length / 3 }, (_, v) => {
+    const key = `${p[v * 3]} ${p[v * 3 + 1]} ${p[v * 3 + 2]}`;
+    const first = known.get(key) ?? v;
+    known.set(key, first);
+    return first;
+  });
+}

@@ -1,0 +1,84 @@
+'use client';
+/** How the selected part sits on who is shown, as they are held: told after every edit that has come to rest. */
+import { useEffect, useState } from 'react';
+import type { Part } from '@/core/piece';
+import { forms, type ToldCell } from '@/worker/browser';
+import { Flag, lazily } from '../../kit';
+import { say } from '../../kit/say';
+import { cellOf, clearanceWords, cuts, isHeavy, leaks, leakWords } from '../clearance';
+import { useFitRun } from '../run';
+import { useFit } from '../state';
+import { Card } from './card';
+import { SeatRow } from './seatrow';
+
+const ClearanceSheet = lazily(() => import('./clearancesheet'), 'ClearanceSheet');
+const REST_MS = 400;
+
+export function ClearanceCard({ part }: { part: Part }) {
+  const { show } = useFitRun();
+  const pose = useFit((s) => s.pose);
+  const timeS = useFit((s) => s.timeS);
+  const busy = useFit((s) => s.playing || s.draft !== null);
+  const [told, setTold] = useState<{ of: string; cell: ToldCell | null } | null>(null);
+  const [open, setOpen] = useState(false);
+  const { piece, assets } = show;
+  const [asked, setAsked] = useState<string | null>(null);
+  const waits = asked !== part.id && isHeavy(piece, assets, part);
+  useEffect(() => {
+    if (busy || waits) return;
+    let gone = false;
+    const measure = async () => {
+      const cell = cellOf(piece, assets, part, piece.settings.form, pose, timeS);
+      const [answer] = cell ? await forms.clearance([cell]) : [null];
+      if (!gone) setTold({ of: part.id, cell: answer });
+    };
+    const timer = setTimeout(() => void measure().catch((e: Error) => !gone && say.error(e.message)), REST_MS);
+    return () => {
+      gone = true;
+      clearTimeout(timer);
+    };
+  }, [piece, assets, part, pose, timeS, busy, waits]);
+  if (waits)
+    return (
+      <Card title="Clearance">
+        <button type="button" className="btn btn-line btn-sm w-full" onClick={() => setAsked(part.id)}>
+          Measure how it sits
+        </button>
+      </Card>
+    );
+  const cell = told?.of === part.id ? told.cell : null;
+  if (!cell) return null;
+  const { cutShare, meanGapMm } = cell.clearance;
+  return (
+    <Card title="Clearance" extra={<span className="num">form {piece.settings.form}</span>}>
+      <p className="text-small flex items-start gap-1.5" data-clearance={cell.clearance.deepestMm.toFixed(2)}>
+        {cuts(cell) && <Flag kind="warning" size={13} />}
+        <span>
+          {clearanceWords(cell).replace(/^./, (c) => c.toUpperCase())}
+          {cutShare > 0 && (
+            <>
+              ; <span className="num">{(cutShare * 100).toFixed(1)} %</span> of it below the skin
+            </>
+          )}
+          {meanGapMm !== null && (
+            <>
+              . Where it touches, <span className="num">{meanGapMm.toFixed(1)} mm</span> off
+            </>
+          )}
+          .
+        </span>
+      </p>
+      {cell.leaks && (
+        <p className="text-small flex items-start gap-1.5 mt-1" data-leak={cell.leaks.leak.toFixed(4)}>
+          {leaks(cell) && <Flag kind="warning" size={13} />}
+          <span>{leakWords(cell)?.replace(/^./, (c) => c.toUpperCase()) ?? 'All that is seen of it would be seen, and nothing else'}.</span>
+        </p>
+      )}
+      <SeatRow part={part} />
+      <button type="button" className="btn btn-line btn-sm w-full mt-2" onClick={() => setOpen(true)}>
+        On every form, in every pose
+      </button>
+      {open && <ClearanceSheet part={part} piece={piece} assets={assets} onClose={() => setOpen(false)} />}
+    </Card>
+  );
+}
