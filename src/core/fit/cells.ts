@@ -7,10 +7,10 @@ import { type Box, boxOf, emptyBox, growBox } from '../math/box';
 import type { BodyArea } from '../words/humanoid';
 import { LANDMARKS, type LandmarkName } from '../words/landmarks';
 import { type Bent, bentBody, bentForm, type WearerFrames } from './bent';
-import { type Clearance, type ClearanceShape, clearanceOf, distancesOf } from './clearance';
+import { type Asked, askedOf, type Clearance, type ClearanceShape, clearanceOf, distancesOf } from './clearance';
 import { type Dropped, dropAlong } from './drop';
 import { SurfaceField } from './field';
-import { Blocker, type Leaks, leaksOf, placesOn } from './leaks';
+import { Blocker, type Blocks, type Leaks, leaksOf, placesOn } from './leaks';
 import { hidingOf } from './wornareas';
 
 /** One wearer in one moment, and the part as it lies on them, in the head's frame. */
@@ -47,10 +47,15 @@ export interface Measured {
 /** Less than this is no move: metres. */
 const STILL_M = 1e-6;
 
+interface Distances {
+  corners: Float32Array[];
+  between: Float32Array;
+}
+
 /** What is known of one wearer from cell to cell. */
 class WearerField {
   private readonly field: SurfaceField;
-  private first: { shapes: readonly ClearanceShape[]; distances: Float32Array[]; bent: Float32Array } | null = null;
+  private first: { shapes: readonly ClearanceShape[]; asked: Asked; distances: Distances; bent: Float32Array } | null = null;
 
   constructor(
     private readonly wearer: Wearer,
@@ -77,13 +82,17 @@ class WearerField {
     this.field.move(bent);
     const known = this.first && same(this.first.shapes, shapes) ? this.first : null;
     const moved = known && movedBox(known.bent, bent);
-    const distances = shapes.map((s, i) =>
-      known && moved ? distancesOf(s, this.field, { distances: known.distances[i], moved }) : distancesOf(s, this.field),
-    );
-    if (!known) this.first = { shapes, distances, bent };
-    const clearance = clearanceOf(shapes, distances, this.field);
+    const asked = known?.asked ?? askedOf(shapes);
+    const ask = (places: Float32Array, before: Float32Array | undefined) =>
+      distancesOf(places, this.field, before && moved ? { distances: before, moved } : undefined);
+    const distances = {
+      corners: asked.corners.map((p, i) => ask(p, known?.distances.corners[i])),
+      between: ask(asked.between, known?.distances.between),
+    };
+    if (!known) this.first = { shapes, asked, distances, bent };
+    const clearance = clearanceOf(asked, distances);
     const leaks = sight && this.leaks(shapes, all, sight);
-    return clearance && { clearance, near: nearestLandmark(this.wearer.form, clearance.atM), leaks, distances };
+    return clearance && { clearance, near: nearestLandmark(this.wearer.form, clearance.atM), leaks, distances: distances.corners };
   }
 
   private part: { shapes: readonly ClearanceShape[]; on: ReturnType<typeof placesOn> } | null = null;
@@ -102,9 +111,11 @@ class WearerField {
     if (!this.part.on) return null;
     const body = this.whole ? this.wearer.body : null;
     const shape = body ?? this.wearer.form;
-    const real = this.blocker('wearer', bent.positions, () => shape.indices);
     const grown = new Float32Array(bent.positions.length);
-    const hiding = hides.map(({ region, growMm, widenMm, without, bare }) => {
+    const hiding = hides.map(({ region, growMm, widenMm, without, bare }): Blocks => {
+      // all of them as they are: the wearer once more
+      if (growMm === 0 && widenMm === 0 && regionIndices(shape, region) === shape.indices && without.length + bare.length === 0)
+        return this.field;
       growForm(bent.positions, bent.normals, growMm, widenMm, grown);
       const key = JSON.stringify([region, growMm, widenMm, without, bare]);
       return this.blocker(key, grown, () => {
@@ -112,7 +123,7 @@ class WearerField {
         return body ? hidingOf({ ...body, indices: all }, without, bare) : all;
       });
     });
-    return leaksOf(this.part.on, real, hiding, new Vector3(...eyeM));
+    return leaksOf(this.part.on, this.field, hiding, new Vector3(...eyeM));
   }
 }
 

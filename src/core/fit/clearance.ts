@@ -36,65 +36,45 @@ export interface MeasuredBefore {
   moved: Box;
 }
 
-/** Signed distances of every vertex, metres; NaN where it is no place. */
-export function distancesOf(shape: ClearanceShape, field: SurfaceField, before?: MeasuredBefore): Float32Array {
-  const { positions: p } = shape;
-  const out = new Float32Array(p.length / 3);
-  const used = new Uint8Array(out.length);
-  for (let i = 0; i < shape.triangles.length; i++) used[shape.triangles[i]] = 1;
-  for (let v = 0; v < out.length; v++) {
-    const [x, y, z] = [p[v * 3], p[v * 3 + 1], p[v * 3 + 2]];
-    if (!used[v] || !Number.isFinite(x + y + z)) out[v] = Number.NaN;
-    // nothing that moved was, or has come, as near as what is nearest
-    else if (before && Math.abs(before.distances[v]) < awayFrom(before.moved, x, y, z)) out[v] = before.distances[v];
-    else out[v] = field.distance(x, y, z);
-  }
-  return out;
+/** Places of a part that are asked about: its vertices, and those between the corners of large triangles, each with the area it stands for. */
+export interface Asked {
+  /** One list a shape; NaN where nothing is drawn. */
+  corners: Float32Array[];
+  between: Float32Array;
+  /** Square metres, one a place between. */
+  areas: Float32Array;
+  /** Triangles that are told by their corners alone: shape, three corners; and how large each is, square metres. */
+  small: Uint32Array;
+  smallAreas: Float32Array;
 }
 
-const awayFrom = (b: Box, x: number, y: number, z: number) =>
-  b[0] > b[3] ? Infinity : Math.hypot(Math.max(b[0] - x, 0, x - b[3]), Math.max(b[1] - y, 0, y - b[4]), Math.max(b[2] - z, 0, z - b[5]));
-
-/** null: it has no surface that is anywhere. */
-export function clearanceOf(shapes: readonly ClearanceShape[], distances: readonly Float32Array[], field: SurfaceField): Clearance | null {
-  const sum = { area: 0, cut: 0, touch: 0, gap: 0 };
-  let deepest = Infinity;
-  const at: [number, number, number] = [0, 0, 0];
-  const [a, b, c, m] = [new Vector3(), new Vector3(), new Vector3(), new Vector3()];
+/** @param shapes the places are of: their order is kept */
+export function askedOf(shapes: readonly ClearanceShape[]): Asked {
+  const between: number[] = [];
+  const areas: number[] = [];
+  const small: number[] = [];
+  const smallAreas: number[] = [];
   const fine = fineOf(shapes);
-  const note = (d: number, p: Vector3) => {
-    if (!(d < deepest)) return;
-    deepest = d;
-    p.toArray(at);
-  };
-  shapes.forEach(({ positions, triangles }, s) => {
-    const d = distances[s];
+  const [a, b, c, m] = [new Vector3(), new Vector3(), new Vector3(), new Vector3()];
+  const corners = shapes.map(({ positions, triangles }, s) => {
+    const own = new Float32Array(positions.length).fill(Number.NaN);
+    for (let t = 0; t < triangles.length; t++) {
+      const i = triangles[t] * 3;
+      if (Number.isFinite(positions[i] + positions[i + 1] + positions[i + 2])) own.set(positions.subarray(i, i + 3), i);
+    }
     for (let t = 0; t < triangles.length; t += 3) {
-      const [i, j, k] = [triangles[t], triangles[t + 1], triangles[t + 2]];
-      a.fromArray(positions, i * 3);
-      b.fromArray(positions, j * 3);
-      c.fromArray(positions, k * 3);
-      const area = m.subVectors(b, a).cross(c.clone().sub(a)).length() / 2;
-      if (!(area > 0) || !Number.isFinite(d[i] + d[j] + d[k])) continue;
-      for (const [v, p] of [
-        [i, a],
-        [j, b],
-        [k, c],
-      ] as const)
-        note(d[v], p);
-      const long = Math.max(a.distanceTo(b), b.distanceTo(c), c.distanceTo(a));
-      const cuts = Math.min(MOST_CUTS, Math.ceil(long / fine));
-      // further off than it is long, no place of it is near
-      if (cuts <= 1 || Math.min(Math.abs(d[i]), Math.abs(d[j]), Math.abs(d[k])) > long + TOUCH_M) {
-        sum.area += area;
-        sum.cut += area * shareBelow(d[i], d[j], d[k]);
-        const mean = (d[i] + d[j] + d[k]) / 3;
-        if (Math.abs(mean) <= TOUCH_M) {
-          sum.touch += area;
-          sum.gap += area * Math.abs(mean);
-        }
+      a.fromArray(own, triangles[t] * 3);
+      b.fromArray(own, triangles[t + 1] * 3);
+      c.fromArray(own, triangles[t + 2] * 3);
+      const whole = m.subVectors(b, a).cross(c.clone().sub(a)).length() / 2;
+      if (!(whole > 0)) continue;
+      const cuts = cutsOf(a, b, c, fine);
+      if (cuts <= 1) {
+        small.push(s, triangles[t], triangles[t + 1], triangles[t + 2]);
+        smallAreas.push(whole);
         continue;
       }
+      const area = whole / (cuts * cuts);
       for (let u = 0; u < cuts; u++)
         for (let v = 0; v < cuts - u; v++)
           for (const up of v < cuts - u - 1 ? [1 / 3, 2 / 3] : [1 / 3]) {
@@ -103,17 +83,83 @@ export function clearanceOf(shapes: readonly ClearanceShape[], distances: readon
               .multiplyScalar(1 - f - g)
               .addScaledVector(b, f)
               .addScaledVector(c, g);
-            const here = field.distance(m.x, m.y, m.z);
-            const part = area / (cuts * cuts);
-            note(here, m);
-            sum.area += part;
-            if (here < 0) sum.cut += part;
-            if (Math.abs(here) <= TOUCH_M) {
-              sum.touch += part;
-              sum.gap += part * Math.abs(here);
-            }
+            between.push(m.x, m.y, m.z);
+            areas.push(area);
           }
     }
+    return own;
+  });
+  return {
+    corners,
+    between: Float32Array.from(between),
+    areas: Float32Array.from(areas),
+    small: Uint32Array.from(small),
+    smallAreas: Float32Array.from(smallAreas),
+  };
+}
+
+/** Pieces along each side that a triangle is cut into; NaN for one that is nowhere. */
+const cutsOf = (a: Vector3, b: Vector3, c: Vector3, fine: number): number =>
+  Math.min(MOST_CUTS, Math.ceil(Math.max(a.distanceTo(b), b.distanceTo(c), c.distanceTo(a)) / fine));
+
+/** Signed distances of places, three numbers each, metres; NaN where one is none. */
+export function distancesOf(places: Float32Array, field: SurfaceField, before?: MeasuredBefore): Float32Array {
+  const out = new Float32Array(places.length / 3);
+  let [px, py, pz, last] = [0, 0, 0, Infinity];
+  for (let v = 0; v < out.length; v++) {
+    const [x, y, z] = [places[v * 3], places[v * 3 + 1], places[v * 3 + 2]];
+    if (!Number.isFinite(x + y + z)) {
+      out[v] = Number.NaN;
+      continue;
+    }
+    // nothing that moved was, or has come, as near as what is nearest
+    if (before && Math.abs(before.distances[v]) < awayFrom(before.moved, x, y, z)) out[v] = before.distances[v];
+    // no further than the place before, and the way from there
+    else out[v] = field.distance(x, y, z, last + Math.hypot(x - px, y - py, z - pz) + ROUNDING_M);
+    [px, py, pz, last] = [x, y, z, Math.abs(out[v])];
+  }
+  return out;
+}
+
+/** What numbers of four bytes are off by. */
+const ROUNDING_M = 1e-6;
+
+const awayFrom = (b: Box, x: number, y: number, z: number) =>
+  b[0] > b[3] ? Infinity : Math.hypot(Math.max(b[0] - x, 0, x - b[3]), Math.max(b[1] - y, 0, y - b[4]), Math.max(b[2] - z, 0, z - b[5]));
+
+/**
+ * @param distances of `asked.corners`, and of `asked.between`
+ * @returns null: it has no surface that is anywhere
+ */
+export function clearanceOf(asked: Asked, distances: { corners: readonly Float32Array[]; between: Float32Array }): Clearance | null {
+  const sum = { area: 0, cut: 0, touch: 0, gap: 0 };
+  let deepest = Infinity;
+  let at: [number, number, number] = [0, 0, 0];
+  const note = (d: number, p: Float32Array, v: number) => {
+    if (!(d < deepest)) return;
+    deepest = d;
+    at = [p[v * 3], p[v * 3 + 1], p[v * 3 + 2]];
+  };
+  const count = (area: number, below: number, away: number) => {
+    sum.area += area;
+    sum.cut += area * below;
+    if (!(Math.abs(away) <= TOUCH_M)) return;
+    sum.touch += area;
+    sum.gap += area * Math.abs(away);
+  };
+  distances.corners.forEach((of, s) => {
+    of.forEach((d, v) => {
+      note(d, asked.corners[s], v);
+    });
+  });
+  asked.smallAreas.forEach((area, t) => {
+    const d = distances.corners[asked.small[t * 4]];
+    const [x, y, z] = [d[asked.small[t * 4 + 1]], d[asked.small[t * 4 + 2]], d[asked.small[t * 4 + 3]]];
+    count(area, shareBelow(x, y, z), (x + y + z) / 3);
+  });
+  distances.between.forEach((d, v) => {
+    note(d, asked.between, v);
+    count(asked.areas[v], d < 0 ? 1 : 0, d);
   });
   if (!(sum.area > 0)) return null;
   return {

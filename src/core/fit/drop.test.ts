@@ -2,7 +2,7 @@ import { BoxGeometry, SphereGeometry } from 'three';
 import { beforeAll, describe, expect, test } from 'vitest';
 import { makeForm } from '../form';
 import { formBase } from '../form/samples';
-import { clearanceOf, distancesOf } from './clearance';
+import { askedOf, clearanceOf, distancesOf } from './clearance';
 import { dropAlong } from './drop';
 import { SurfaceField } from './field';
 
@@ -62,7 +62,9 @@ describe('on a head', () => {
     const shape = shapeOf(new SphereGeometry(0.02, 48, 32), at);
     const drop = dropAlong([shape], field, along, 0.0005);
     const there = moved(shape, along, drop?.wayM ?? 0);
-    const c = clearanceOf([there], [distancesOf(there, field)], field);
+    const asked = askedOf([there]);
+    const corners = asked.corners.map((p) => distancesOf(p, field));
+    const c = clearanceOf(asked, { corners, between: distancesOf(asked.between, field) });
     expect(c?.deepestMm).toBeCloseTo(-0.5, 1);
     expect(c?.cutShare).toBe(0);
   });

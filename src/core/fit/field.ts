@@ -2,7 +2,7 @@
  * Signed distance to a closed surface of triangles: the nearest place by a search tree, its side by the angle-weighted normal of the face,
  * edge or corner it lies on (Bærentzen & Aanæs 2005), which is right wherever the surface is closed.
  */
-import { BufferAttribute, BufferGeometry, Vector3 } from 'three';
+import { BufferAttribute, BufferGeometry, DoubleSide, Ray, Vector3 } from 'three';
 import { type HitPointInfo, MeshBVH } from 'three-mesh-bvh';
 
 /** Beyond this nothing is asked; metres. */
@@ -53,14 +53,25 @@ export class SurfaceField {
     this.tree.refit();
   }
 
-  /** Metres, negative inside; `REACH_M` or −`REACH_M` where nothing is so near. @param out the nearest place */
-  distance(x: number, y: number, z: number, out?: Vector3): number {
+  /** Metres, negative inside; `REACH_M` where nothing is so near. @param withinM it is known to be no further than this */
+  distance(x: number, y: number, z: number, withinM = REACH_M): number {
     const { hit, p, n } = this;
     p.set(x, y, z);
-    if (!this.tree.closestPointToPoint(p, hit, 0, REACH_M)) return REACH_M;
-    out?.copy(hit.point);
+    if (!this.tree.closestPointToPoint(p, hit, 0, Math.min(withinM, REACH_M))) return REACH_M;
     this.normalAt(hit.faceIndex * 3, hit.point, n);
     return p.sub(hit.point).dot(n) < 0 ? -hit.distance : hit.distance;
+  }
+
+  private readonly ray = new Ray();
+
+  /** Whether the surface stands between the two, but for what lies so near the second. */
+  blocks(eye: Vector3, at: Vector3, selfM: number): boolean {
+    const { ray } = this;
+    ray.origin.copy(eye);
+    ray.direction.subVectors(at, eye);
+    const far = ray.direction.length();
+    ray.direction.divideScalar(far || 1);
+    return this.tree.raycastFirst(ray, DoubleSide, 0, far - selfM) !== null;
   }
 
   private readonly corner = [new Vector3(), new Vector3(), new Vector3()];

@@ -4,7 +4,6 @@
  */
 import { BufferAttribute, BufferGeometry, DoubleSide, Ray, Vector3 } from 'three';
 import { MeshBVH } from 'three-mesh-bvh';
-import { seededRandom } from '../math';
 import type { ClearanceShape } from './clearance';
 
 export interface Leaks {
@@ -18,12 +17,18 @@ export interface Leaks {
 }
 
 /** Places a part is looked at in. */
-const PLACES = 2_500;
+const PLACES = 1_500;
 /** What lies so near before a place is the place itself, metres. */
 const SELF_M = 0.0005;
 
 /** Triangles that stand in the way. */
-export class Blocker {
+export interface Blocks {
+  /** Whether anything stands between the two, but for what lies so near the second. */
+  blocks(eye: Vector3, at: Vector3, selfM: number): boolean;
+}
+
+/** The same as a tree of its own. */
+export class Blocker implements Blocks {
   private readonly position: BufferAttribute;
   private readonly tree: MeshBVH;
   private readonly ray = new Ray();
@@ -41,15 +46,24 @@ export class Blocker {
     this.tree.refit();
   }
 
-  /** Whether anything stands between the two, but for what lies at the second. */
-  blocks(eye: Vector3, at: Vector3): boolean {
+  blocks(eye: Vector3, at: Vector3, selfM: number): boolean {
     const { ray } = this;
     ray.origin.copy(eye);
     ray.direction.subVectors(at, eye);
     const far = ray.direction.length();
     ray.direction.divideScalar(far || 1);
-    return this.tree.raycastFirst(ray, DoubleSide, 0, far - SELF_M) !== null;
+    return this.tree.raycastFirst(ray, DoubleSide, 0, far - selfM) !== null;
   }
+}
+
+/** Numbers that fill 0 … 1 evenly however many are taken (Halton 1960). */
+function spread(n: number, base: number): number {
+  let [out, share] = [0, 1];
+  for (let i = n; i > 0; i = Math.floor(i / base)) {
+    share /= base;
+    out += share * (i % base);
+  }
+  return out;
 }
 
 /** The part itself, and places spread over it by area. The same for the same shape. */
@@ -76,14 +90,13 @@ export function placesOn(shapes: readonly ClearanceShape[]): { places: Vector3[]
     upTo[t] = area;
   }
   if (!(area > 0)) return null;
-  const random = seededRandom(1);
   const places: Vector3[] = [];
   let t = 0;
   for (let n = 0; n < PLACES; n++) {
     // one place in each of as many equal areas
-    const at = ((n + random()) / PLACES) * area;
+    const at = ((n + 0.5) / PLACES) * area;
     while (t < upTo.length - 1 && upTo[t] < at) t++;
-    const [u, v] = [Math.sqrt(random()), random()];
+    const [u, v] = [Math.sqrt(spread(n + 1, 2)), spread(n + 1, 3)];
     a.fromArray(positions, indices[t * 3] * 3);
     b.fromArray(positions, indices[t * 3 + 1] * 3);
     c.fromArray(positions, indices[t * 3 + 2] * 3);
@@ -99,13 +112,15 @@ export function placesOn(shapes: readonly ClearanceShape[]): { places: Vector3[]
 }
 
 /** @param wearer as they are @param hides what the piece hides with @param eye the camera; all in one frame */
-export function leaksOf(part: NonNullable<ReturnType<typeof placesOn>>, wearer: Blocker, hides: readonly Blocker[], eye: Vector3): Leaks {
+export function leaksOf(part: NonNullable<ReturnType<typeof placesOn>>, wearer: Blocks, hides: readonly Blocks[], eye: Vector3): Leaks {
   const out: Leaks = { leak: 0, swallowed: 0, leaksAt: [], swallowedAt: [] };
+  // hidden with the wearer as they are, and with nothing besides
+  if (hides.length > 0 && hides.every((h) => h === wearer)) return out;
   let [drawn, real] = [0, 0];
   for (const p of part.places) {
-    if (part.self.blocks(eye, p)) continue;
-    const isHidden = hides.some((h) => h.blocks(eye, p));
-    const should = wearer.blocks(eye, p);
+    if (part.self.blocks(eye, p, SELF_M)) continue;
+    const should = wearer.blocks(eye, p, SELF_M);
+    const isHidden = hides.some((h) => (h === wearer ? should : h.blocks(eye, p, SELF_M)));
     if (!isHidden) drawn++;
     if (!should) real++;
     if (should && !isHidden) out.leaksAt.push(p.x, p.y, p.z);
