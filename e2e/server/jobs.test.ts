@@ -109,6 +109,39 @@ describe('the queue', () => {
     ]);
   });
 
+  test('of jobs that ended the last twenty of a piece are kept, those of other pieces as they are', async () => {
+    const { queue, begun, ends } = make();
+    const [mine, theirs] = [await one.newPiece(), await two.newPiece()];
+    const { id } = await queue.add(one.yard, mine, request('first'));
+    await until(() => begun.length === 1);
+    ends.get('first')?.done();
+    const row = async (job: string) => testDatabase()('jobs').where({ id: job }).first();
+    await until(async () => (await row(id)).state === 'done');
+    const like = await row(id);
+    const old = (piece: string, n: number) => ({
+      ...like,
+      id: `${piece.slice(0, 20)}-${String(n).padStart(3, '0')}`,
+      piece_id: piece,
+      created_at: new Date(Date.now() - 1_000_000 - n * 1000),
+    });
+    const ended = (piece: string) => Array.from({ length: 23 }, (_, n) => old(piece, n));
+    await testDatabase()('jobs').insert([...ended(mine), ...ended(theirs)]);
+    await queue.add(one.yard, mine, request('second'));
+    const left = async (piece: string): Promise<string[]> =>
+      testDatabase()('jobs').where({ piece_id: piece }).orderBy('created_at', 'desc').pluck('id');
+    // the one that was added waits or runs and is no old one; of the others the youngest
+    expect((await left(mine)).slice(1)).toEqual([
+      id,
+      ...ended(mine)
+        .slice(0, 19)
+        .map((r) => r.id),
+    ]);
+    expect(await left(theirs)).toHaveLength(23);
+    await until(() => begun.length === 2);
+    ends.get('second')?.done();
+    await testDatabase()('jobs').whereIn('piece_id', [mine, theirs]).delete();
+  });
+
   test('a job that waits or runs can be stopped, and begun again', async () => {
     const { queue, begun, ends } = make();
     const running = await queue.add(one.yard, pieces.one, request('runs'));
