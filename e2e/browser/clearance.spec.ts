@@ -87,6 +87,9 @@ test('a ball before the nose: free on a small head, in a large one’s skin; whe
   await page.getByRole('button', { name: 'Hide Head block' }).click();
   await expect(leak).toHaveAttribute('data-leak', '1.0000');
   await expect(card).toContainText('100 % of what is seen of it a wearer would hide.');
+  // told beside the poses too, where it is so
+  const strip = page.getByRole('region', { name: 'Pose strip' });
+  await expect(strip.getByRole('listitem').filter({ hasText: 'front' })).toContainText('100 %');
   await card.getByRole('button', { name: 'On every form, in every pose' }).click();
   await sheet.getByText('Leaks', { exact: true }).click();
   await expect(cell('M')).toHaveAccessibleName('Form M, front: 100.0 %');

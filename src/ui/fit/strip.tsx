@@ -5,9 +5,13 @@ import { BODY_CAMERA } from '@/core/capture';
 import { TAKES } from '@/core/form';
 import { hasBody } from '@/core/piece';
 import { wearerCapture } from '@/core/run';
+import type { ToldCell } from '@/worker/browser';
+import { Flag } from '../kit';
 import { drawSoon, type Wearer } from '../piece/stagehooks';
+import { clearanceWords, leakWords } from './clearance';
 import { useFitRun } from './run';
 import { stripOf, useFit } from './state';
+import { faultOf, useStripNumbers } from './stripnumbers';
 
 const SETTLE_MS = 350;
 /** Closer than the Mirror: a thumbnail shows the head. */
@@ -29,6 +33,7 @@ export function PoseStrip({ wearer }: { wearer: Wearer | null }) {
   const { play, stepPose, takePose, tick, chooseTake } = useFit.getState();
   const canvases = useRef(new Map<string, HTMLCanvasElement>());
   const dragging = useFit((s) => s.draft !== null);
+  const told = useStripNumbers(show, dragging || playing || !wearer);
   useEffect(() => {
     if (!wearer || dragging || playing) return;
     let gone = false;
@@ -137,10 +142,25 @@ export function PoseStrip({ wearer }: { wearer: Wearer | null }) {
                 }}
               />
             </button>
-            <span className={`text-micro leading-[15px] px-[1px] ${poseId === p.id ? 'font-semibold' : ''}`}>{p.label}</span>
+            <span className={`flex items-center gap-1 text-micro leading-[15px] px-[1px] ${poseId === p.id ? 'font-semibold' : ''}`}>
+              {p.label}
+              <Fault told={told.get(p.id)} />
+            </span>
           </li>
         ))}
       </ol>
     </section>
+  );
+}
+
+/** What is wrong with the selected part in a pose; nothing where nothing is. */
+function Fault({ told }: { told: ToldCell | undefined }) {
+  const fault = told && faultOf(told);
+  if (!fault) return null;
+  return (
+    <span className="flex items-center gap-0.5 ml-auto num" title={[clearanceWords(told), leakWords(told)].filter(Boolean).join('; ')}>
+      <Flag kind="warning" size={10} />
+      {fault}
+    </span>
   );
 }
