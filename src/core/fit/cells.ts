@@ -7,10 +7,11 @@ import { type Box, boxOf, emptyBox, growBox } from '../math/box';
 import type { BodyArea } from '../words/humanoid';
 import { LANDMARKS, type LandmarkName } from '../words/landmarks';
 import { type Bent, bentBody, bentForm, type WearerFrames } from './bent';
+import type { Blocks } from './blocks';
 import { type Asked, askedOf, type Clearance, type ClearanceShape, clearanceOf, distancesOf } from './clearance';
 import { type Dropped, dropAlong } from './drop';
 import { SurfaceField } from './field';
-import { Blocker, type Blocks, type Leaks, leaksOf, placesOn } from './leaks';
+import { Blocker, type Leaks, leaksOf, placesOn } from './leaks';
 import { hidingOf } from './wornareas';
 
 /** One wearer in one moment, and the part as it lies on them, in the head's frame. */

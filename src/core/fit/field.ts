@@ -2,15 +2,17 @@
  * Signed distance to a closed surface of triangles: the nearest place by a search tree, its side by the angle-weighted normal of the face,
  * edge or corner it lies on (Bærentzen & Aanæs 2005), which is right wherever the surface is closed.
  */
-import { BufferAttribute, BufferGeometry, DoubleSide, Ray, Vector3 } from 'three';
+import { BufferAttribute, BufferGeometry, Vector3 } from 'three';
 import { type HitPointInfo, MeshBVH } from 'three-mesh-bvh';
+import { weldPlaces } from '../math/weld';
+import { type Blocks, standsBetween } from './blocks';
 
 /** Beyond this nothing is asked; metres. */
 export const REACH_M = 0.15;
 /** Of a triangle's barycentric coordinates: nearer to nought than this it is its edge. */
 const ON_EDGE = 1e-7;
 
-export class SurfaceField {
+export class SurfaceField implements Blocks {
   private readonly position: BufferAttribute;
   private readonly tree: MeshBVH;
   /** Vertex → the first at its place. */
@@ -32,7 +34,7 @@ export class SurfaceField {
     g.setAttribute('position', this.position);
     g.setIndex(new BufferAttribute(indices, 1));
     this.tree = new MeshBVH(g, { indirect: true });
-    this.weld = welded(positions);
+    this.weld = weldPlaces(positions);
     const count = positions.length / 3;
     for (let t = 0; t < indices.length; t += 3)
       for (let k = 0; k < 3; k++) {
@@ -62,16 +64,9 @@ export class SurfaceField {
     return p.sub(hit.point).dot(n) < 0 ? -hit.distance : hit.distance;
   }
 
-  private readonly ray = new Ray();
-
-  /** Whether the surface stands between the two, but for what lies so near the second. */
+  /** Whether the surface stands between the two. */
   blocks(eye: Vector3, at: Vector3, selfM: number): boolean {
-    const { ray } = this;
-    ray.origin.copy(eye);
-    ray.direction.subVectors(at, eye);
-    const far = ray.direction.length();
-    ray.direction.divideScalar(far || 1);
-    return this.tree.raycastFirst(ray, DoubleSide, 0, far - selfM) !== null;
+    return standsBetween(this.tree, eye, at, selfM);
   }
 
   private readonly corner = [new Vector3(), new Vector3(), new Vector3()];
@@ -128,15 +123,4 @@ export class SurfaceField {
     const o = at(0);
     return at(1).sub(o).angleTo(at(2).sub(o));
   }
-}
-
-/** Vertices at one place are one. */
-function welded(p: Float32Array): Uint32Array {
-  const known = new Map<string, number>();
-  return Uint32Array.from({ length: p.length / 3 }, (_, v) => {
-    const key = `${p[v * 3]} ${p[v * 3 + 1]} ${p[v * 3 + 2]}`;
-    const first = known.get(key) ?? v;
-    known.set(key, first);
-    return first;
-  });
 }

@@ -2,8 +2,9 @@
  * What a real wearer would hide of a part and the piece's occluders do not, and what these swallow though it should be seen: places spread
  * evenly over the part, each looked at from the camera past the wearer as they are, and past what the piece hides with.
  */
-import { BufferAttribute, BufferGeometry, DoubleSide, Ray, Vector3 } from 'three';
+import { BufferAttribute, BufferGeometry, Vector3 } from 'three';
 import { MeshBVH } from 'three-mesh-bvh';
+import { type Blocks, standsBetween } from './blocks';
 import type { ClearanceShape } from './clearance';
 
 export interface Leaks {
@@ -22,16 +23,9 @@ const PLACES = 1_500;
 const SELF_M = 0.0005;
 
 /** Triangles that stand in the way. */
-export interface Blocks {
-  /** Whether anything stands between the two, but for what lies so near the second. */
-  blocks(eye: Vector3, at: Vector3, selfM: number): boolean;
-}
-
-/** The same as a tree of its own. */
 export class Blocker implements Blocks {
   private readonly position: BufferAttribute;
   private readonly tree: MeshBVH;
-  private readonly ray = new Ray();
 
   constructor(positions: Float32Array, indices: Uint32Array) {
     const g = new BufferGeometry();
@@ -47,12 +41,7 @@ export class Blocker implements Blocks {
   }
 
   blocks(eye: Vector3, at: Vector3, selfM: number): boolean {
-    const { ray } = this;
-    ray.origin.copy(eye);
-    ray.direction.subVectors(at, eye);
-    const far = ray.direction.length();
-    ray.direction.divideScalar(far || 1);
-    return this.tree.raycastFirst(ray, DoubleSide, 0, far - selfM) !== null;
+    return standsBetween(this.tree, eye, at, selfM);
   }
 }
 

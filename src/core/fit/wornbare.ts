@@ -4,6 +4,7 @@ import { MeshBVH } from 'three-mesh-bvh';
 import { BARE } from '../form/body/bare';
 import type { DrawnBody } from '../form/body/body';
 import type { BodySkeleton } from '../form/body/pose';
+import { weldPlaces } from '../math/weld';
 import type { Model } from '../model/model';
 import type { WornSaid } from './worn';
 import { clothAt } from './wornfit';
@@ -12,17 +13,6 @@ import { clothAt } from './wornfit';
 const OFF_M = 0.06;
 /** Cloth that is so deep in the skin lies over it all the same, metres. */
 const IN_M = 0.012;
-
-/** Vertices at one place are one. */
-function placesOf(p: Float32Array): Uint32Array {
-  const known = new Map<string, number>();
-  return Uint32Array.from({ length: p.length / 3 }, (_, v) => {
-    const key = `${p[v * 3]} ${p[v * 3 + 1]} ${p[v * 3 + 2]}`;
-    const first = known.get(key) ?? v;
-    known.set(key, first);
-    return first;
-  });
-}
 
 /**
  * Levels of the body at rest: bare where cloth lies over it, but for a ring along every opening, so that the arm hides the far side of its
@@ -37,7 +27,7 @@ export function bareUnderCloth(model: Model, said: WornSaid, rest: BodySkeleton,
       const g = new BufferGeometry().setAttribute('position', new BufferAttribute(positions, 3));
       return new MeshBVH(g.setIndex(new BufferAttribute(triangles.slice(), 1)));
     });
-  const place = placesOf(p);
+  const place = weldPlaces(p);
   const ray = new Ray();
   const out3 = new Vector3();
   for (let v = 0; v < out.length; v++) {
