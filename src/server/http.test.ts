@@ -3,6 +3,7 @@ import * as z from 'zod';
 import { HttpError } from './errors';
 import { openRoute } from './http';
 
+vi.mock('./log', () => ({ log: { error: () => undefined, info: () => undefined } }));
 vi.mock('./db', () => ({ database: () => Promise.resolve({}) }));
 
 /** What a route answers whose work fails so. */
