@@ -26,10 +26,20 @@ export interface SeenCell extends Measured {
   form: { positions: Float32Array; indices: Uint32Array };
 }
 
-const wearerOf = async ({ size, frames }: SizedCell) => ({
+const madeWearer = async (size: FormSize, whole: boolean) => ({
   form: makeForm(await formBase(), size),
-  body: frames.body ? drawnBody(shapeBody(await bodyBase(), size)) : null,
+  body: whole ? drawnBody(shapeBody(await bodyBase(), size)) : null,
 });
+const wearers = new Map<string, ReturnType<typeof madeWearer>>();
+const keyOf = ({ size, frames }: SizedCell) => `${size} ${frames.body !== null}`;
+/** Who wears it there: made once, for a part is measured after every edit. */
+function wearerOf(cell: SizedCell) {
+  const key = keyOf(cell);
+  const made = wearers.get(key) ?? madeWearer(cell.size, cell.frames.body !== null);
+  wearers.set(key, made);
+  made.catch(() => wearers.delete(key));
+  return made;
+}
 
 const forms = {
   /** Makes or fetches what every form is made from, before one is asked for. */
@@ -50,13 +60,9 @@ const forms = {
   /** How a part sits on each of some wearers, in each of their moments. */
   async clearance(cells: SizedCell[]): Promise<(ToldCell | null)[]> {
     const cast = new CastMeasure();
-    const wearers = new Map<string, Awaited<ReturnType<typeof wearerOf>>>();
     const out: (ToldCell | null)[] = [];
     for (const cell of cells) {
-      const key = `${cell.size} ${cell.frames.body !== null}`;
-      const wearer = wearers.get(key) ?? (await wearerOf(cell));
-      wearers.set(key, wearer);
-      const told = cast.measure(key, wearer, cell);
+      const told = cast.measure(keyOf(cell), await wearerOf(cell), cell);
       out.push(told && { clearance: told.clearance, near: told.near, leaks: told.leaks });
     }
     return out;

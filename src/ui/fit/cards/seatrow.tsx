@@ -45,7 +45,8 @@ export function SeatRow({ part }: { part: Part }) {
       .finally(() => setBusy(false));
     if (there === null)
       return say.error(`Moved ${WAYS[way].words}, ${part.name} meets nobody. Choose another way, or bring it nearer first.`);
-    if (!there) return;
+    // moved meanwhile, it is told by where it was
+    if (!there || run.current.show.piece.parts[part.id]?.offset !== piece.parts[part.id]?.offset) return;
     const by = placed.inOffset(new Vector3(...along).multiplyScalar(there.wayM));
     const [x, y, z] = part.offset.positionM;
     commit(changePart(part.id, { offset: { ...part.offset, positionM: [x + by.x, y + by.y, z + by.z] } }));
