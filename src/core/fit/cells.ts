@@ -5,13 +5,14 @@ import type { Form } from '../form/form';
 import { type FormRegion, growForm, regionIndices } from '../form/regions';
 import { type Box, boxOf, emptyBox, growBox } from '../math/box';
 import type { BodyArea } from '../words/humanoid';
-import { LANDMARKS, type LandmarkName } from '../words/landmarks';
+import type { LandmarkName } from '../words/landmarks';
 import { type Bent, bentBody, bentForm, type WearerFrames } from './bent';
 import type { Blocks } from './blocks';
 import { type Asked, askedOf, type Clearance, type ClearanceShape, clearanceOf, distancesOf } from './clearance';
 import { type Dropped, dropAlong } from './drop';
 import { SurfaceField } from './field';
 import { Blocker, type Leaks, leaksOf, placesOn } from './leaks';
+import { nearestLandmark } from './near';
 import { hidingOf } from './wornareas';
 
 /** One wearer in one moment, and the part as it lies on them, in the head's frame. */
@@ -126,19 +127,6 @@ class WearerField {
     });
     return leaksOf(this.part.on, this.field, hiding, new Vector3(...eyeM));
   }
-}
-
-/** Further away than this no landmark says where a place is, metres. */
-const BY_M = 0.1;
-
-function nearestLandmark({ landmarks }: Form, at: readonly number[]): LandmarkName | null {
-  let [name, least]: [LandmarkName | null, number] = [null, BY_M];
-  for (const n of LANDMARKS) {
-    const p = landmarks[n]?.position;
-    const d = p ? Math.hypot(p[0] - at[0], p[1] - at[1], p[2] - at[2]) : Infinity;
-    if (d < least) [name, least] = [n, d];
-  }
-  return name;
 }
 
 const same = (a: readonly ClearanceShape[], b: readonly ClearanceShape[]) =>

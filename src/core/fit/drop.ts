@@ -1,6 +1,6 @@
 /** A part dropped along a direction until it lies on the wearer at a set distance: it goes as far as nothing of it can touch, and again. */
 import type { ClearanceShape } from './clearance';
-import type { SurfaceField } from './field';
+import type { Distances } from './field';
 
 export interface Dropped {
   /** How far along the direction, metres; negative: it had to be drawn out first. */
@@ -21,13 +21,20 @@ const OUT_M = 0.004;
  * @param along unit, in the frame of field and shapes @param gapM left between part and skin; negative: pressed in
  * @returns null: that way it meets nobody, or cannot be drawn out of them
  */
-export function dropAlong(
+export const dropAlong = (
   shapes: readonly ClearanceShape[],
-  field: SurfaceField,
+  field: Distances,
+  along: readonly [number, number, number],
+  gapM: number,
+): Dropped | null => dropPlaces(placesOf(shapes), field, along, gapM);
+
+/** The same of bare places, three numbers each. */
+export function dropPlaces(
+  places: ArrayLike<number>,
+  field: Distances,
   along: readonly [number, number, number],
   gapM: number,
 ): Dropped | null {
-  const places = placesOf(shapes);
   if (places.length === 0) return null;
   const [dx, dy, dz] = along;
   const count = places.length / 3;
@@ -61,8 +68,7 @@ export function dropAlong(
   }
   for (let round = 0; round < MOST_ROUNDS; round++) {
     if (away - gapM < THERE_M) {
-      const p = places.slice(touching * 3, touching * 3 + 3);
-      return { wayM: way, atM: [p[0], p[1], p[2]] };
+      return { wayM: way, atM: [places[touching * 3], places[touching * 3 + 1], places[touching * 3 + 2]] };
     }
     // as far as the nearest place is from where it may be, nothing else can be nearer
     way += away - gapM;

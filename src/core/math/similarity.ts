@@ -12,7 +12,7 @@ export interface Similarity {
 }
 
 /** Eigenvectors of a symmetric 3 × 3 matrix (rows), by Jacobi's rotations. Columns of `vectors`, values falling. */
-function eigenSymmetric(m: number[][]): { values: number[]; vectors: number[][] } {
+export function eigenSymmetric(m: readonly (readonly number[])[]): { values: number[]; vectors: number[][] } {
   const a = m.map((r) => [...r]);
   const v = [
     [1, 0, 0],

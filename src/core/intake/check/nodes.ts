@@ -1,11 +1,11 @@
 /** Where the model lies and what its nodes do to it. */
 import type { Matrix4 } from 'three';
+import { lengthWords } from '../../model/lie/units';
 import { nodeMatrices, restPose, sceneNodes } from '../../model/pose';
 import { stillMeshNodes } from '../../model/still';
 import { NO_TRANSFORM } from '../../piece/recipe';
 import type { ModelFormat } from '../facts';
 import type { Finding } from '../findings';
-import { lengthWords } from '../placing/units';
 import { type CheckContext, count, finding, placedPrimitives, some } from './context';
 
 const APPLY: NonNullable<Finding['fix']> = {

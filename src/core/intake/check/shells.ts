@@ -1,7 +1,7 @@
 /** Triangles of one mesh as a soup, and its shells: what repeats, what is open, what lies within what. */
 import type { Primitive } from '@gltf-transform/core';
+import { triangleArea } from '../../model/lie/sample';
 import type { ModelPrimitive } from '../../model/model';
-import { triangleArea } from '../placing/sample';
 import type { findTopology } from './topology';
 
 /** One mesh as a single triangle soup: primitives one after another. */

@@ -1,8 +1,8 @@
 /** Pictures on the model: sizes, alpha, repeats, roles. */
 import type { Material, Texture, TextureInfo } from '@gltf-transform/core';
 import type { Transform } from '@gltf-transform/extensions';
+import { triangleArea } from '../../model/lie/sample';
 import type { Finding } from '../findings';
-import { triangleArea } from '../placing/sample';
 import { type CheckContext, count, finding, placedPrimitives, some, textureFix } from './context';
 import { pictureLook } from './pictures';
 

@@ -4,10 +4,10 @@ import { buildFormBase, FORM_SIZES, type Form, type FormSize, makeForm } from '.
 import { seededRandom } from '../../math/quantity';
 import { fitSimilarity, type Similarity } from '../../math/similarity';
 import { yawPitchRoll } from '../../math/turns';
+import { nearestQuarter, quarterQuaternion } from '../../model/lie/turn';
 import type { Model } from '../../model/model';
 import { posedPrimitives, restPose } from '../../model/pose';
 import type { FormReturn } from '../facts';
-import { nearestQuarter, quarterQuaternion } from './turn';
 
 /** Triangles of the form's skin, and with its eyes: what modelling programs keep, whatever else they change. */
 export const FORM_TRIANGLES = { skin: 10_468, whole: 11_668 } as const;

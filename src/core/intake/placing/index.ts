@@ -1,13 +1,13 @@
 /** Size and turn of a model: the kinds of thing there are, the unit guess, and which way round it lies. */
+
+import { sampleSurface } from '../../model/lie/sample';
+import { describeLie, describeTurn, rankTurns, type TurnGuess } from '../../model/lie/turn';
+import { guessUnit, guessUnitUnstated, type UnitGuess } from '../../model/lie/units';
 import type { Model } from '../../model/model';
 import { KINDS, Kind } from '../../words/kinds';
-import { sampleSurface } from './sample';
-import { describeLie, describeTurn, rankTurns, type TurnGuess } from './turn';
-import { guessUnit, guessUnitUnstated, type UnitGuess } from './units';
 
-export { KINDS, Kind, type KindFacts } from '../../words/kinds';
-export type { QuarterTurn } from './cloud';
-export { type SurfaceSample, sampleSurface, triangleArea } from './sample';
+export type { QuarterTurn } from '../../model/lie/cloud';
+export { type SurfaceSample, sampleSurface, triangleArea } from '../../model/lie/sample';
 export {
   describeLie,
   describeTurn,
@@ -16,8 +16,9 @@ export {
   quarterQuaternion,
   rankTurns,
   type TurnGuess,
-} from './turn';
-export { guessUnit, guessUnitUnstated, lengthWords, type UnitGuess, unitWord } from './units';
+} from '../../model/lie/turn';
+export { guessUnit, guessUnitUnstated, lengthWords, type UnitGuess, unitWord } from '../../model/lie/units';
+export { KINDS, Kind, type KindFacts } from '../../words/kinds';
 
 /** From this share of likelihood on a guess is called sure. */
 export const SURE = 0.8;

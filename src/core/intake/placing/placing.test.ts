@@ -9,13 +9,13 @@ import { helmetGlb } from '../../../../demo/models/helmet';
 import { spectacleLumps } from '../../../../demo/models/spectacles';
 import { SEED, share } from '../../../../e2e/support/sweep';
 import { seededRandom } from '../../math';
+import { sampleSurface } from '../../model/lie/sample';
+import { rankTurns } from '../../model/lie/turn';
+import { guessUnit, guessUnitUnstated } from '../../model/lie/units';
 import { addSurface, surfaceDocument } from '../../prepare/samples';
 import { KINDS } from '../../words/kinds';
 import { readGltf, readModel, sceneSize } from '../index';
 import { guessPlacing, type Kind, lengthWords, nearestQuarter, QUARTER_TURNS, quarterQuaternion, SURE } from './index';
-import { sampleSurface } from './sample';
-import { rankTurns } from './turn';
-import { guessUnit, guessUnitUnstated } from './units';
 
 const lumps = (make: () => Lump[]) => () => lumpsToGlb('Thing', make());
 const WEARABLES: [Kind, string, () => Promise<Uint8Array>][] = [

@@ -1,6 +1,6 @@
 /** What can be said of a size without a kind: nothing worn or held is over 4 m or under 4 mm. */
 import { expect, test } from 'vitest';
-import { guessUnitUnstated } from './units';
+import { guessUnitUnstated } from '../../model/lie/units';
 
 const factor = (mm: number) => guessUnitUnstated([mm, mm / 2, mm / 3])?.factor ?? null;
 

@@ -4,8 +4,8 @@
  * MESH: measuring errors between surfaces using the Hausdorff distance, 2002.)
  */
 import { Vector3 } from 'three';
-import { triangleArea } from '../../intake/placing/sample';
 import { seededRandom } from '../../math';
+import { triangleArea } from '../../model/lie/sample';
 import { NearestTree, nearest } from './nearest';
 import type { Shape } from './shape';
 

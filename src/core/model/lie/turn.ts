@@ -64,6 +64,16 @@ const glassFore: Feature = (c) => (c.anyGlass ? 3 * clamp(2 * c.mean(FORE, { gla
 const openBelow: Feature = (c) => 3 * clamp(2 * (c.cover(UP, 1) - c.cover(UP, -1)));
 const widerBelow: Feature = (c) => 3 * clamp(3 * (c.spread(SIDE, { up: under(-0.5) }) - c.spread(SIDE, { up: over(0.5) })));
 const tallerInFront: Feature = (c) => 2.5 * clamp(5 * (c.mean(UP, { fore: over(0.45) }) - c.mean(UP, { fore: under(-0.45) })));
+/** A peak is thin where the back of the head is covered. */
+const peakFore: Feature = (c) => {
+  const [fore, aft] = [c.spread(UP, { fore: over(0.6) }), c.spread(UP, { fore: under(-0.6) })];
+  return fore < 0.1 && aft > 0.25 ? 7 : aft < 0.1 && fore > 0.25 ? -7 : 0;
+};
+/** What hangs below a ring hangs in front of it. */
+const pendant: Feature = (c) => {
+  const below = (fore: readonly [number, number]) => c.share({ up: under(-0.5), fore });
+  return below(under(0)) < 0.01 && below(over(0.3)) > 0.01 ? 8 : 0;
+};
 const baseHeavy: Feature = (c) => 3 * clamp(3 * (c.share({ up: under(-0.6) }) - c.share({ up: over(0.6) })));
 
 /** What each kind is known by, beside proportions and symmetry. Each feature adds at most about 3. */
@@ -77,7 +87,7 @@ const FEATURES: Record<Kind, readonly Feature[]> = {
     // the bridge is over the nose
     (c) => 2 * clamp(2 * c.mean(UP, { fore: over(0.6), side: within(0.08) })),
   ],
-  headwear: [openBelow, baseHeavy, glassFore, tallerInFront],
+  headwear: [openBelow, baseHeavy, glassFore, tallerInFront, peakFore],
   fullhead: [openBelow, glassFore, (c) => 1.5 * clamp(3 * c.mean(FORE, { side: within(0.15) }))],
   mask: [
     (c) => 4 * clamp(2 * (c.cover(FORE, 1) - c.cover(FORE, -1))),
@@ -86,10 +96,14 @@ const FEATURES: Record<Kind, readonly Feature[]> = {
   ],
   earring: [
     (c) => -5 * clamp(1.5 * c.mean(UP)),
-    // the wire goes back over the lobe
-    (c) => -5 * clamp(2.5 * c.mean(FORE, { up: over(0.3) })),
+    // the wire goes back over the lobe, behind what hangs from it
+    (c) => -5 * clamp(2.5 * (c.mean(FORE, { up: over(0.3) }) - c.mean(FORE, { up: under(0) }))),
   ],
-  neckwear: [widerBelow, (c) => 2 * clamp(3 * (c.share({ fore: over(0.4), up: under(0) }) - c.share({ fore: under(-0.4), up: under(0) })))],
+  neckwear: [
+    widerBelow,
+    pendant,
+    (c) => 2 * clamp(3 * (c.share({ fore: over(0.4), up: under(0) }) - c.share({ fore: under(-0.4), up: under(0) }))),
+  ],
   backpiece: [(c) => 1.5 * clamp(2 * c.mean(UP))],
   garment: [
     widerBelow,

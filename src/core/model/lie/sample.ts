@@ -1,7 +1,7 @@
 /** Points spread evenly over the drawn surface: what orientation and symmetry are read from. */
 import { seededRandom } from '../../math';
-import type { Model } from '../../model/model';
-import { posedPrimitives, restPose } from '../../model/pose';
+import type { Model } from '../model';
+import { posedPrimitives, restPose } from '../pose';
 
 export interface SurfaceSample {
   count: number;
