@@ -13,6 +13,7 @@ import { HUMANOID_DETAILS } from '@/core/words/humanoid';
 import { REST_STANCE_NAMES } from '@/core/words/stances';
 import { rootDir } from './data';
 import { CliFailure, say } from './failure';
+import type { FitOptions } from './fit';
 import type { InspectOptions } from './inspect';
 import type { PrepareOptions } from './prepare';
 import type { RigOptions } from './rig';
@@ -24,6 +25,7 @@ const SCHEMAS: Record<string, () => Promise<unknown>> = {
   prepare: async () => (await import('./prepare')).prepareSchema(),
   recipe: async () => (await import('./prepare')).recipeSchema(),
   rig: async () => (await import('./rig')).rigSchema(),
+  fit: async () => (await import('./fit')).fitSchema(),
   piece: async () => (await import('./piece')).pieceSchema(),
   edits: async () => (await import('./piece')).editsSchema(),
   check: async () => (await import('./piece')).checkSchema(),
@@ -60,6 +62,11 @@ const USAGE = `Use: ./scaphos COMMAND
                                           --rest holds a figure's arms level, out or half down at rest;
                                           motions of our own, or of a BVH, FBX or GLB, on a figure or on bones that FILE has;
                                           exit 0 rigged, 1 nothing is long enough or joints are to be looked at, 2 not to be rigged
+  fit FILE --as KIND [--form S|M|L|MEASURES.json] [--cast a,b,c] [--gap 0.5mm] [--keep-size]
+      [--sheet OUT.csv] [--out PIECE.zip] [--json]
+                                          brings a thing onto a head by what it is: size, turn and place, the pairs that
+                                          led there, how it sits on each of a cast in each pose; exit 0 fitted,
+                                          1 unsure (nothing is claimed), 2 not readable
   piece new NAME --out P.zip              an empty piece as a bundle
   piece edit P.zip [--edits FILE] [--add FILE … --as KIND] --out Q.zip
                                           brings files in (their ids are printed), then applies edits; all of them or none
@@ -93,6 +100,10 @@ const OPTIONS = {
   detail: { type: 'string' },
   joints: { type: 'string' },
   form: { type: 'string' },
+  cast: { type: 'string' },
+  gap: { type: 'string' },
+  sheet: { type: 'string' },
+  'keep-size': { type: 'boolean' },
   motion: { type: 'string', multiple: true },
   bones: { type: 'string', multiple: true },
   weights: { type: 'string' },
@@ -129,6 +140,7 @@ const KNOWN: Record<string, OptionName[]> = {
   inspect: ['json', 'as', 'fix', 'out'],
   prepare: ['json', 'as', 'out', 'profile', 'recipe', 'max-bytes', 'max-triangles', 'max-texture', 'max-bones'],
   rig: ['json', 'out', 'chains', 'chain', 'bones', 'figure', 'garment', 'form', 'rest', 'detail', 'joints', 'motion', 'weights'],
+  fit: ['json', 'as', 'form', 'cast', 'gap', 'keep-size', 'sheet', 'out'],
   piece: ['json', 'as', 'out', 'edits', 'add'],
   run: ['json', 'take', 'until', 'rate', 'every'],
   schema: [],
@@ -270,6 +282,27 @@ async function readRigOptions(values: RigValues): Promise<RigOptions> {
   };
 }
 
+type FitValues = { json?: boolean; 'keep-size'?: boolean } & Partial<Record<'as' | 'form' | 'cast' | 'gap' | 'sheet' | 'out', string>>;
+
+async function readFitOptions(values: FitValues): Promise<FitOptions> {
+  const kind = readKind(values.as);
+  if (!kind) throw usage(`fit needs --as KIND: ${Kind.options.join(', ')}.`);
+  if (values.sheet !== undefined && !values.sheet.endsWith('.csv')) throw usage(`--sheet writes a .csv, not ${values.sheet}.`);
+  const { readGap, readWearer } = await import('./fit');
+  const form = await readWearer(values.form ?? 'M');
+  const cast = values.cast?.split(',').map((c) => c.trim()) ?? [];
+  return {
+    json: values.json ?? false,
+    kind,
+    form,
+    cast: cast.length > 0 ? await Promise.all(cast.map(readWearer)) : [form],
+    gapM: readGap(values.gap ?? '0.5mm'),
+    keepSize: values['keep-size'] ?? false,
+    sheet: values.sheet ?? null,
+    out: values.out ?? null,
+  };
+}
+
 type PieceValues = { json?: boolean; as?: string; out?: string; edits?: string; add?: string[] };
 
 async function pieceCommand([act, what, ...more]: string[], values: PieceValues): Promise<number> {
@@ -343,6 +376,9 @@ async function command(argv: string[]): Promise<number> {
     case 'rig':
       if (rest.length !== 1) throw usage('rig takes one file.');
       return (await import('./rig')).rigCommand(rest[0], await readRigOptions(values));
+    case 'fit':
+      if (rest.length !== 1) throw usage('fit takes one file.');
+      return (await import('./fit')).fitCommand(rest[0], await readFitOptions(values));
     case 'piece':
       return pieceCommand(rest, values);
     case 'run':

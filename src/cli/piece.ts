@@ -58,7 +58,7 @@ function freeId(piece: Piece, file: string): string {
 }
 
 /** Brings files in as Stock does. @throws {CliFailure} exit 2 where one cannot be read */
-async function bringIn(
+export async function bringIn(
   start: Piece,
   files: readonly string[],
   kind: Kind | null,

@@ -1,7 +1,8 @@
 import { Vector3 } from 'three';
 import { expect, test } from 'vitest';
 import { add, applyEdit, changePart, createPiece, createSolid, onAnchor } from '@/core/piece';
-import { cellOf, clearanceWords, cuts, leaks, leakWords, placedCell } from './clearance';
+import { cellOf, placedCell } from '@/core/run/placed';
+import { clearanceWords, cuts, leaks, leakWords } from './clearance';
 
 const told = (deepestMm: number, near: 'pronasale' | 'stomion' | null = null, cutShare = deepestMm > 0 ? 0.1 : 0) =>
   ({ near, clearance: { deepestMm, atM: [0, 0, 0], cutShare, meanGapMm: null, touchShare: 0 } }) as const;

@@ -1,51 +1,9 @@
-/** What a part's clearance is asked of: the part as it lies on a wearer of a size, held so, in the head's frame. */
-import { Matrix4, Vector3 } from 'three';
-import { cameraOf, isBehind } from '@/core/fit';
+/** What is said of a part's clearance and leaks. */
 import { FORM_SIZES, type FormSize, type Pose } from '@/core/form';
-import { offsetMatrix } from '@/core/math';
 import { drawnModel, type Part, type Piece } from '@/core/piece';
-import { type Assets, type Held, stageStill, wearerCapture, worldShapes } from '@/core/run';
+import type { Assets, Held } from '@/core/run';
 import { placeWords } from '@/core/words/places';
-import type { SizedCell, ToldCell } from '@/worker/browser';
-
-export interface PlacedCell {
-  cell: SizedCell;
-  /** A way in the head's frame, as the part's offset has it. */
-  inOffset: (way: Vector3) => Vector3;
-}
-
-export const cellOf = (...asked: Parameters<typeof placedCell>): SizedCell | null => placedCell(...asked)?.cell ?? null;
-
-/** null: it is not there in that moment, or draws nothing. */
-export function placedCell(piece: Piece, assets: Assets, part: Part, size: FormSize, held: Held, timeS = 0): PlacedCell | null {
-  const of = size === piece.settings.form ? piece : { ...piece, settings: { ...piece.settings, form: size } };
-  const state = stageStill(of, assets, wearerCapture(of, held, timeS));
-  const staged = state.parts.find((p) => p.id === part.id);
-  if (!staged?.found || !state.form) return null;
-  const toHead = new Matrix4().fromArray(state.form.head).invert();
-  const v = new Vector3();
-  const shapes = worldShapes(staged, assets).map(({ positions, triangles }) => {
-    const own = new Float32Array(positions.length);
-    for (let i = 0; i < own.length; i += 3) v.fromArray(positions, i).applyMatrix4(toHead).toArray(own, i);
-    return { positions: own, triangles };
-  });
-  const { head, neck, bust, body } = state.form;
-  // what lies behind the wearer is hidden by a matte, not by an occluder
-  const sight = isBehind(of, part)
-    ? null
-    : {
-        eyeM: cameraOf(state.camera, 1).position.clone().applyMatrix4(toHead).toArray(),
-        hides: state.parts.flatMap((p) => (p.shown && p.layer === part.layer && p.shape?.type === 'form' ? [p.shape] : [])),
-      };
-  if (shapes.length === 0) return null;
-  // the frame that the offset is told in, seen from the head
-  const back = new Matrix4().fromArray(staged.matrix).multiply(offsetMatrix(part.offset).invert()).premultiply(toHead).invert();
-  const origin = new Vector3().applyMatrix4(back);
-  return {
-    cell: { size, shapes, frames: { head, neck, bust, body }, sight },
-    inOffset: (way) => way.clone().applyMatrix4(back).sub(origin),
-  };
-}
+import type { ToldCell } from '@/worker/browser';
 
 /** More vertices than this are not gone through unasked: the page would be held. */
 const MANY = 50_000;

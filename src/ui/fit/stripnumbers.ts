@@ -4,9 +4,10 @@ import { useEffect, useState } from 'react';
 import type { Pose } from '@/core/form';
 import { isMade, isPlaced, partDef } from '@/core/piece';
 import type { Show } from '@/core/run';
+import { cellOf } from '@/core/run/placed';
 import { forms, type SizedCell, type ToldCell } from '@/worker/browser';
 import { usePiece } from '../piece/context';
-import { cellOf, cuts, heldIn, isHeavy, LEAKS } from './clearance';
+import { cuts, heldIn, isHeavy, LEAKS } from './clearance';
 import { stripOf } from './state';
 
 /** After the pictures of the strip, which are looked at first. */

@@ -1,14 +1,16 @@
 /** The browser's thread for forms: small, so that it stands while a page is still being put together. */
 import { expose } from 'comlink';
 import { bentBody, bentForm } from '@/core/fit/bent';
-import { CastMeasure, type ClearanceCell, type Measured } from '@/core/fit/cells';
+import { CastMeasure, type Measured } from '@/core/fit/cells';
 import type { Dropped } from '@/core/fit/drop';
+import { type FitAsked, type Fitted, fitIt, headOf, shapesOfModel } from '@/core/fit/onto';
 import type { WornSaid } from '@/core/fit/worn';
 import { bareUnderCloth } from '@/core/fit/wornbare';
 import { asOne, clothAt, type WornPoseRow, wornOverPoses } from '@/core/fit/wornfit';
 import { type Form, type FormSize, makeForm } from '@/core/form';
 import { bodyRest, type DrawnBody, drawnBody, shapeBody } from '@/core/form/body';
 import type { Model } from '@/core/model';
+import type { SizedCell } from '@/core/run/placed';
 import { bodyBase, formBase } from './formbase';
 
 export interface Cloth {
@@ -17,9 +19,9 @@ export interface Cloth {
   levels: Uint8Array;
 }
 
-/** A cell, and who wears it. */
-export interface SizedCell extends ClearanceCell {
-  size: FormSize;
+/** As plain numbers: head from file, metres. */
+export interface FitTold extends Omit<Fitted, 'onto'> {
+  onto: { factor: number; turn: [number, number, number, number]; shiftM: [number, number, number] } | null;
 }
 export type ToldCell = Omit<Measured, 'distances'>;
 export interface SeenCell extends Measured {
@@ -40,6 +42,9 @@ function wearerOf(cell: SizedCell) {
   made.catch(() => wearers.delete(key));
   return made;
 }
+
+/** Of whom something was fitted to: how far their skin is, as it was asked. */
+const heads = new Map<FormSize, Promise<ReturnType<typeof headOf>>>();
 
 const forms = {
   /** Makes or fetches what every form is made from, before one is asked for. */
@@ -78,6 +83,13 @@ const forms = {
   async drop(cell: SizedCell, along: readonly [number, number, number], gapM: number): Promise<Dropped | null> {
     const wearer = await wearerOf(cell);
     return new CastMeasure().drop(cell.size, wearer, cell, along, gapM);
+  },
+  /** A model as its file has it, fitted to a wearer by what it is. */
+  async fitIt(model: Model, asked: FitAsked, size: FormSize): Promise<FitTold> {
+    const known = heads.get(size) ?? madeWearer(size, false).then(({ form }) => headOf(form));
+    heads.set(size, known);
+    const { onto, ...told } = fitIt(shapesOfModel(model), asked, await known);
+    return { ...told, onto: onto && { factor: onto.factor, turn: onto.turn.toArray(), shiftM: onto.shiftM.toArray() } };
   },
   makeForm: async (size: FormSize): Promise<Form> => makeForm(await formBase(), size),
 };

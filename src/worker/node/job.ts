@@ -17,6 +17,7 @@ const load = {
   pack: () => import('./pack'),
   lighten: () => import('./lighten'),
   rig: () => import('./rig'),
+  fit: () => import('./fit'),
 };
 /** For the first job, which keeps the code as it was compiled. */
 export const loadAll = () => Promise.all(Object.values(load).map((l) => l()));
@@ -39,6 +40,8 @@ async function run(job: Job): Promise<unknown> {
       return (await load.lighten()).runMeasure(job.data, report);
     case 'rig':
       return (await load.rig()).runRig(job.data);
+    case 'fit':
+      return (await load.fit()).runFit(job.data);
     case 'solve':
       return (await load.lighten()).runSolve(job.data, report);
   }

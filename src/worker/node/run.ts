@@ -5,6 +5,7 @@
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Piece } from '@/core/piece';
+import type { FitDone, FitJob } from './fit';
 import type { IntakeDone, IntakeJob, OpenDone } from './intake';
 import type { MeasureDone, MeasureJob, SolveDone, SolveJob } from './lighten';
 import type { PackJob, UnpackJob, UnpackPicturesJob } from './pack';
@@ -20,7 +21,8 @@ export type Job =
   | { job: 'unpack-pictures'; data: UnpackPicturesJob }
   | { job: 'measure'; data: MeasureJob }
   | { job: 'solve'; data: SolveJob }
-  | { job: 'rig'; data: RigJob };
+  | { job: 'rig'; data: RigJob }
+  | { job: 'fit'; data: FitJob };
 /** What a job is doing, and how far it is, 0 to 1. */
 export interface Progress {
   share: number;
@@ -212,6 +214,7 @@ export const solveBudget = (data: SolveJob, options: RunOptions = {}) =>
   runJob({ job: 'solve', data }, { timeoutMs: HEAVY_MS, ...options }) as Promise<SolveDone>;
 export const rig = (data: RigJob, options: RunOptions = {}) =>
   runJob({ job: 'rig', data }, { timeoutMs: HEAVY_MS, ...options }) as Promise<RigDone>;
+export const fit = (data: FitJob, options: RunOptions = {}) => runJob({ job: 'fit', data }, options) as Promise<FitDone>;
 export const pack = (data: PackJob, options: RunOptions = {}) => runJob({ job: 'pack', data }, options) as Promise<Uint8Array>;
 export const unpackPictures = (data: UnpackPicturesJob, options: RunOptions = {}) =>
   runJob({ job: 'unpack-pictures', data }, options) as Promise<Uint8Array>;

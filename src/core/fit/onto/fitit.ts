@@ -2,7 +2,6 @@
  * Fit it: what a thing of a stated kind is fitted to a head by. Every likely way it may stand is tried: its features are found, brought to
  * the landmarks they belong to, and let down until it touches where it should; the way that leaves least doubt is told, with how sure.
  */
-import type { Quaternion, Vector3 } from 'three';
 import type { Kind } from '../../words/kinds';
 import { type Attempt, type Doubt, type Fitter, type Point, within } from './attempt';
 import type { Head, headOf } from './head';
@@ -12,7 +11,7 @@ import { BELOW_CHIN_M, FULLHEAD } from './kinds/fullhead';
 import { HEADWEAR } from './kinds/headwear';
 import { MASK } from './kinds/mask';
 import { NECKWEAR } from './kinds/neckwear';
-import { inFile, ontoOf, placed, placedAll, type Stand } from './stand';
+import { inFile, type Onto, ontoOf, placed, placedAll, type Stand } from './stand';
 import { standsOf } from './stands';
 import { Thing, type ThingShape } from './thing';
 
@@ -27,7 +26,7 @@ export interface FitPair {
 
 export interface Fitted {
   /** Head frame from file, metres: null where nothing is claimed. */
-  onto: { factor: number; turn: Quaternion; shiftM: Vector3 } | null;
+  onto: Onto | null;
   pairs: FitPair[];
   /** 0 … 1; below `SURE_FIT` nothing is claimed. */
   confidence: number;

@@ -3,6 +3,7 @@ import { BufferAttribute, BufferGeometry, DoubleSide, Ray, Vector3 } from 'three
 import { type HitPointInfo, MeshBVH } from 'three-mesh-bvh';
 import { seededRandom } from '../../math';
 import { eigenSymmetric } from '../../math/similarity';
+import { type Model, posedPrimitives, restPose } from '../../model';
 import type { SurfaceSample } from '../../model/lie/sample';
 import { Nearby } from './nearby';
 
@@ -13,6 +14,18 @@ export interface ThingShape {
   triangles: ArrayLike<number>;
   glass: boolean;
 }
+
+/** What a model draws at rest. */
+export const shapesOfModel = (model: Model): ThingShape[] =>
+  posedPrimitives(model, restPose(model)).flatMap((p) => {
+    const { triangles, alpha } = model.meshes[p.mesh].primitives[p.primitive];
+    const step = p.positions.length / p.instances;
+    return Array.from({ length: p.instances }, (_, i) => ({
+      positions: p.positions.subarray(i * step, (i + 1) * step),
+      triangles,
+      glass: alpha < 1,
+    }));
+  });
 
 /** Points spread over it; and over it where all of it is to be covered. */
 const POINTS = 3_000;

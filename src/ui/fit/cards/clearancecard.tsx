@@ -2,16 +2,18 @@
 /** How the selected part sits on who is shown, as they are held: told after every edit that has come to rest. */
 import { useEffect, useState } from 'react';
 import type { Part } from '@/core/piece';
+import { cellOf } from '@/core/run/placed';
 import { forms, type ToldCell } from '@/worker/browser';
 import { Flag, lazily } from '../../kit';
 import { say } from '../../kit/say';
-import { cellOf, clearanceWords, cuts, isHeavy, leaks, leakWords } from '../clearance';
+import { clearanceWords, cuts, isHeavy, leaks, leakWords } from '../clearance';
 import { useFitRun } from '../run';
 import { useFit } from '../state';
 import { Card } from './card';
 import { SeatRow } from './seatrow';
 
 const ClearanceSheet = lazily(() => import('./clearancesheet'), 'ClearanceSheet');
+const FitSheet = lazily(() => import('./fitsheet'), 'FitSheet');
 const REST_MS = 400;
 
 export function ClearanceCard({ part }: { part: Part }) {
@@ -21,6 +23,7 @@ export function ClearanceCard({ part }: { part: Part }) {
   const busy = useFit((s) => s.playing || s.draft !== null);
   const [told, setTold] = useState<{ of: string; cell: ToldCell | null } | null>(null);
   const [open, setOpen] = useState(false);
+  const [fitting, setFitting] = useState(false);
   const { piece, assets } = show;
   const [asked, setAsked] = useState<string | null>(null);
   const waits = asked !== part.id && isHeavy(piece, assets, part);
@@ -74,10 +77,22 @@ export function ClearanceCard({ part }: { part: Part }) {
           <span>{leakWords(cell)?.replace(/^./, (c) => c.toUpperCase()) ?? 'All that is seen of it would be seen, and nothing else'}.</span>
         </p>
       )}
+      {part.kind === 'model' && (
+        <button
+          type="button"
+          className="btn btn-primary btn-sm w-full mt-2"
+          aria-disabled={part.locked}
+          title={part.locked ? 'Unlock the part first' : 'Size, turn and place by what it is'}
+          onClick={() => !part.locked && setFitting(true)}
+        >
+          Fit it …
+        </button>
+      )}
       <SeatRow part={part} />
       <button type="button" className="btn btn-line btn-sm w-full mt-2" onClick={() => setOpen(true)}>
         On every form, in every pose
       </button>
+      {fitting && part.kind === 'model' && <FitSheet part={part} onClose={() => setFitting(false)} />}
       {open && <ClearanceSheet part={part} piece={piece} assets={assets} onClose={() => setOpen(false)} />}
     </Card>
   );

@@ -3,11 +3,11 @@
 import { useState } from 'react';
 import { Vector3 } from 'three';
 import { changePart, type Part } from '@/core/piece';
+import { placedCell } from '@/core/run/placed';
 import { forms } from '@/worker/browser';
 import { NumField, PickField } from '../../kit';
 import { say } from '../../kit/say';
 import { usePiece } from '../../piece/context';
-import { placedCell } from '../clearance';
 import { useFitRunRef } from '../run';
 import { useFit } from '../state';
 

@@ -1,0 +1,56 @@
+/** A part as it lies on a wearer of a size, held so, in the head's frame: what its clearance and its leaks are asked of. */
+import { Matrix4, Vector3 } from 'three';
+import { isBehind } from '../fit/acts';
+import { cameraOf } from '../fit/camera';
+import type { ClearanceCell } from '../fit/cells';
+import type { FormSize } from '../form';
+import { offsetMatrix } from '../math';
+import type { Part, Piece } from '../piece';
+import { worldShapes } from './geometry';
+import type { Assets } from './show';
+import { stageStill } from './stage';
+import { type Held, wearerCapture } from './wearer';
+
+/** A cell, and who wears it. */
+export interface SizedCell extends ClearanceCell {
+  size: FormSize;
+}
+
+export interface PlacedCell {
+  cell: SizedCell;
+  /** A way in the head's frame, as the part's offset has it. */
+  inOffset: (way: Vector3) => Vector3;
+}
+
+export const cellOf = (...asked: Parameters<typeof placedCell>): SizedCell | null => placedCell(...asked)?.cell ?? null;
+
+/** null: it is not there in that moment, or draws nothing. */
+export function placedCell(piece: Piece, assets: Assets, part: Part, size: FormSize, held: Held, timeS = 0): PlacedCell | null {
+  const of = size === piece.settings.form ? piece : { ...piece, settings: { ...piece.settings, form: size } };
+  const state = stageStill(of, assets, wearerCapture(of, held, timeS));
+  const staged = state.parts.find((p) => p.id === part.id);
+  if (!staged?.found || !state.form) return null;
+  const toHead = new Matrix4().fromArray(state.form.head).invert();
+  const v = new Vector3();
+  const shapes = worldShapes(staged, assets).map(({ positions, triangles }) => {
+    const own = new Float32Array(positions.length);
+    for (let i = 0; i < own.length; i += 3) v.fromArray(positions, i).applyMatrix4(toHead).toArray(own, i);
+    return { positions: own, triangles };
+  });
+  const { head, neck, bust, body } = state.form;
+  // what lies behind the wearer is hidden by a matte, not by an occluder
+  const sight = isBehind(of, part)
+    ? null
+    : {
+        eyeM: cameraOf(state.camera, 1).position.clone().applyMatrix4(toHead).toArray(),
+        hides: state.parts.flatMap((p) => (p.shown && p.layer === part.layer && p.shape?.type === 'form' ? [p.shape] : [])),
+      };
+  if (shapes.length === 0) return null;
+  // the frame that the offset is told in, seen from the head
+  const back = new Matrix4().fromArray(staged.matrix).multiply(offsetMatrix(part.offset).invert()).premultiply(toHead).invert();
+  const origin = new Vector3().applyMatrix4(back);
+  return {
+    cell: { size, shapes, frames: { head, neck, bust, body }, sight },
+    inOffset: (way) => way.clone().applyMatrix4(back).sub(origin),
+  };
+}

@@ -1,0 +1,120 @@
+/** The fit job: a model fitted to a form by what it is, and how it sits there over a cast. Runs in a disposable process. */
+import { readFile } from 'node:fs/promises';
+import { Matrix4, Vector3 } from 'three';
+import { offsetOf } from '@/core/fit/acts';
+import { CastMeasure } from '@/core/fit/cells';
+import { type FitPair, fitIt, headOf, shapesOfModel } from '@/core/fit/onto';
+import { buildFormBase, FORM_SIZES, FormError, type FormSize, type Measures, makeForm, POSES } from '@/core/form';
+import { yawPitchRoll } from '@/core/math';
+import { readModel } from '@/core/model';
+import { add, applyEdit, createModelPart, createPiece, ModelItem, type Offset, onAnchor, type Piece } from '@/core/piece';
+import { placedCell } from '@/core/run/placed';
+import type { Kind } from '@/core/words/kinds';
+import { readGlb } from './codecs';
+
+/** Who is fitted to, and who it is judged on: sizes, or measures under a name. */
+export type FitWearer = FormSize | { name: string; measures: Partial<Measures> };
+
+export interface FitJob {
+  /** File of the plain GLB. */
+  path: string;
+  kind: Kind;
+  form: FitWearer;
+  cast: FitWearer[];
+  gapM: number;
+  keepSize: boolean;
+}
+
+export interface FitDone {
+  /** From the file's metres to the head's; null: nothing is claimed. */
+  offset: Offset | null;
+  scale: number | null;
+  rotationDeg: { yaw: number; pitch: number; roll: number } | null;
+  translationMm: [number, number, number] | null;
+  pairs: { name: string; modelMm: number[]; formMm: number[]; residualMm: number }[];
+  clearance: { deepestMm: number; atMm: number[]; cutShare: number; meanGapMm: number | null } | null;
+  leaks: { form: string; pose: string; deepestMm: number; cutShare: number; share: number; swallowed: number }[];
+  confidence: number;
+  reason: string;
+}
+
+const round = (x: number, digits: number) => Number(x.toFixed(digits));
+const toMm = (p: readonly number[]) => p.map((x) => round(x * 1000, 3));
+const pairOf = ({ name, modelM, formM, residualMm }: FitPair) => ({
+  name,
+  modelMm: modelM.map((x) => Number((x * 1000).toPrecision(9))),
+  formMm: toMm(formM),
+  residualMm: round(residualMm, 3),
+});
+
+const nameOf = (w: FitWearer) => (typeof w === 'string' ? w : w.name);
+const asked = (w: FitWearer) => (typeof w === 'string' ? w : w.measures);
+
+/** @throws {FormError} `form/measure` of a wearer whose measures contradict */
+export async function runFit(job: FitJob): Promise<FitDone> {
+  const base = buildFormBase();
+  const form = formOf(base, job.form);
+  const model = readModel(await readGlb(await readFile(job.path)));
+  const fitted = fitIt(shapesOfModel(model), job, headOf(form));
+  const { onto } = fitted;
+  const told = { pairs: fitted.pairs.map(pairOf), confidence: round(fitted.confidence, 3), reason: fitted.reason };
+  if (!onto) return { offset: null, scale: null, rotationDeg: null, translationMm: null, clearance: null, leaks: [], ...told };
+  const e = yawPitchRoll(onto.turn);
+  const deg = (rad: number) => round((rad * 180) / Math.PI, 4) + 0;
+  const offset = offsetOf(new Matrix4().compose(onto.shiftM, onto.turn, new Vector3(1, 1, 1).multiplyScalar(onto.factor)));
+  const piece = wornPiece(offset);
+  const assets = { models: { [SHA]: model } };
+  const cast = new CastMeasure();
+  const cells = job.cast.flatMap((w) => {
+    const worn = formOf(base, w);
+    const size = FORM_SIZES.find((s) => s === w) ?? 'M';
+    return POSES.flatMap((pose) => {
+      const placed = placedCell(piece, assets, piece.parts.thing, size, { head: pose });
+      const measured = placed && cast.measure(nameOf(w), { form: worn, body: null }, placed.cell);
+      return measured ? [{ w, pose, measured }] : [];
+    });
+  });
+  const front =
+    cells.find(({ w, pose }) => nameOf(w) === nameOf(job.form) && pose.id === 'front') ?? cells.find(({ pose }) => pose.id === 'front');
+  const c = front?.measured.clearance;
+  return {
+    offset,
+    scale: onto.factor,
+    rotationDeg: { yaw: deg(e.y), pitch: deg(e.x), roll: deg(e.z) },
+    translationMm: toMm(onto.shiftM.toArray()) as [number, number, number],
+    clearance: c
+      ? {
+          deepestMm: round(c.deepestMm, 3),
+          atMm: toMm(c.atM),
+          cutShare: round(c.cutShare, 5),
+          meanGapMm: c.meanGapMm === null ? null : round(c.meanGapMm, 3),
+        }
+      : null,
+    leaks: cells.map(({ w, pose, measured: { clearance, leaks } }) => ({
+      form: nameOf(w),
+      pose: pose.id,
+      deepestMm: round(clearance.deepestMm, 3),
+      cutShare: round(clearance.cutShare, 5),
+      share: round(leaks?.leak ?? 0, 5),
+      swallowed: round(leaks?.swallowed ?? 0, 5),
+    })),
+    ...told,
+  };
+}
+
+function formOf(base: ReturnType<typeof buildFormBase>, w: FitWearer) {
+  try {
+    return makeForm(base, asked(w));
+  } catch (error) {
+    if (error instanceof FormError) throw Object.assign(new Error(`Form ${nameOf(w)}: ${error.message}`), { code: error.code });
+    throw error;
+  }
+}
+
+const SHA = '0'.repeat(64);
+/** A new piece that the thing hangs in as it was fitted. */
+function wornPiece(offset: Offset): Piece {
+  const stock = ModelItem.parse({ id: 'thing', kind: 'model', name: 'thing', original: SHA, model: SHA, bytes: 1 });
+  const piece = applyEdit(createPiece('Fit'), add('stock', stock));
+  return applyEdit(piece, add('parts', { ...createModelPart('thing', 'thing', 'Thing', onAnchor('head')), offset }));
+}
