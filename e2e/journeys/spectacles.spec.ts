@@ -5,12 +5,11 @@
 import { execFileSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { WebIO } from '@gltf-transform/core';
-import { expect, type Locator, type Page } from '@playwright/test';
-import { PNG } from 'pngjs';
+import { expect, type Page } from '@playwright/test';
 import { Matrix4, Vector3 } from 'three';
 import { deliveredTurn, SPECTACLES_SEAT_M, type SpectaclesDelivery, spectacleLumps, spectaclesGlb } from '../../demo/models/spectacles';
 import { emptyBox, growBox, seededRandom } from '../../src/core/math';
-import { apart, different, site, journey as test } from '../support/page';
+import { apart, different, resting, site, journey as test } from '../support/page';
 import { drawn as ofSweep } from '../support/sweep';
 import { User } from './user';
 
@@ -50,16 +49,6 @@ async function reach(page: Page): Promise<number[]> {
   return [n[0][0], n[1][0], n[2][0], n[0][1], n[1][1], n[2][1]];
 }
 
-const picture = async (mirror: Locator) => {
-  let before: PNG | null = null;
-  for (let i = 0; i < 40; i++) {
-    const now = PNG.sync.read(await mirror.screenshot());
-    if (before && different(before, now) === 0) return now;
-    before = now;
-  }
-  throw new Error('the Mirror never came to rest');
-};
-
 for (const seed of ofSweep([2, 8, 10])) {
   const file = draw(seed);
   test(`spectacles, seed ${seed}`, async ({ page }) => {
@@ -96,9 +85,9 @@ for (const seed of ofSweep([2, 8, 10])) {
       await user.type(page.getByRole('textbox', { name: `Place ${axis}` }), `+(${(middle(want, i) - middle(have, i)).toFixed(2)})`);
     await user.press(button('Pose yaw +60°'));
     const mirror = page.locator('[data-view="mirror"]');
-    const hidden = await picture(mirror);
+    const hidden = await resting(mirror);
     await user.press(button('Occluder'));
-    const open = await picture(mirror);
+    const open = await resting(mirror);
     await user.press(button('Occluder'));
     expect(different(hidden, open)).toBeGreaterThan(100);
     expect(apart(hidden, open, 0)).toBe(false);

@@ -154,3 +154,14 @@ export function different(a: PNG, b: PNG): number {
   for (let i = 0; i < a.data.length; i += 4) if (apart(a, b, i)) n++;
   return n;
 }
+
+/** What the Mirror shows once it does not change any more. */
+export async function resting(mirror: Locator): Promise<PNG> {
+  let before: PNG | null = null;
+  for (let i = 0; i < 40; i++) {
+    const now = PNG.sync.read(await mirror.screenshot());
+    if (before && different(before, now) === 0) return now;
+    before = now;
+  }
+  throw new Error('the Mirror never came to rest');
+}

@@ -6,7 +6,7 @@ import { FORM_SIZES, MEASURES } from '@/core/form';
 import { parseQuantity } from '@/core/math';
 import { add, applyEdit, createModelPart, createPiece, Piece } from '@/core/piece';
 import { Kind } from '@/core/words/kinds';
-import { type FitWearer, fit, JobError } from '@/worker/node';
+import { type FitWearer, fitToForm, JobError } from '@/worker/node';
 import { readJsonFile, withBundle, writeBundle } from './bundle';
 import { CliFailure } from './failure';
 import { bringIn } from './piece';
@@ -96,7 +96,7 @@ export async function fitCommand(file: string, options: FitOptions): Promise<num
     const { piece, added } = await bringIn(open.piece, [file], options.kind, open.dir);
     const item = piece.stock[added[0]?.stock ?? ''];
     if (item?.kind !== 'model') return { file, error: { code: 'fit/no-model', message: `${name} holds no model.` } };
-    const { offset, ...done } = await fit({ path: open.blob(item.model), ...options });
+    const { offset, ...done } = await fitToForm({ path: open.blob(item.model), ...options });
     if (options.sheet !== null && offset) await writeFile(options.sheet, sheetOf(done.leaks));
     if (options.out !== null && offset) {
       const part = { ...createModelPart(item.id, item.id, item.name.slice(0, 120)), offset };

@@ -7,7 +7,7 @@ export { type MeetDone, type MeetJob, meetLimits, namedSteps } from './meet';
 export type { PrepareDone, PrepareJob } from './prepare';
 export type { RigDone, RigJob } from './rig';
 export {
-  fit,
+  fitToForm,
   intake,
   JobError,
   jobCommand,

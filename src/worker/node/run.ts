@@ -214,7 +214,7 @@ export const solveBudget = (data: SolveJob, options: RunOptions = {}) =>
   runJob({ job: 'solve', data }, { timeoutMs: HEAVY_MS, ...options }) as Promise<SolveDone>;
 export const rig = (data: RigJob, options: RunOptions = {}) =>
   runJob({ job: 'rig', data }, { timeoutMs: HEAVY_MS, ...options }) as Promise<RigDone>;
-export const fit = (data: FitJob, options: RunOptions = {}) => runJob({ job: 'fit', data }, options) as Promise<FitDone>;
+export const fitToForm = (data: FitJob, options: RunOptions = {}) => runJob({ job: 'fit', data }, options) as Promise<FitDone>;
 export const pack = (data: PackJob, options: RunOptions = {}) => runJob({ job: 'pack', data }, options) as Promise<Uint8Array>;
 export const unpackPictures = (data: UnpackPicturesJob, options: RunOptions = {}) =>
   runJob({ job: 'unpack-pictures', data }, options) as Promise<Uint8Array>;

@@ -21,13 +21,13 @@ const base = formBase();
 const heads = Object.fromEntries(FORM_SIZES.map((s) => [s, headOf(makeForm(base, s))]));
 const MM = new Matrix4().makeScale(0.001, 0.001, 0.001);
 const GAP_M = 0.0005;
-const fit = (shapes: readonly ThingShape[], kind: Kind, size: keyof typeof heads = 'M', keepSize = false) =>
+const fitted = (shapes: readonly ThingShape[], kind: Kind, size: keyof typeof heads = 'M', keepSize = false) =>
   fitIt(shapes, { kind, gapM: GAP_M, keepSize }, heads[size]);
 const known = new Map<string, Fitted>();
 /** As it was made, once a size. */
 function straightOf(name: string, make: () => Parameters<typeof shapesOf>[0], kind: Kind, size: keyof typeof heads): Fitted {
   const key = `${name} ${size}`;
-  const f = known.get(key) ?? fit(shapesOf(make(), MM), kind, size);
+  const f = known.get(key) ?? fitted(shapesOf(make(), MM), kind, size);
   known.set(key, f);
   return f;
 }
@@ -69,7 +69,7 @@ describe('a thing of each kind, from formulas', () => {
     const home = matrixOf(straight).multiply(MM);
     const own = straight.pairs.map((p) => new Vector3(...p.modelM).applyMatrix4(MM.clone().invert()));
     for (const { by, said } of ways(share(10))) {
-      const again = fit(shapesOf(made, by), kind, size);
+      const again = fitted(shapesOf(made, by), kind, size);
       const there = matrixOf(again).multiply(by);
       for (const p of own) expect(p.clone().applyMatrix4(there).distanceTo(p.clone().applyMatrix4(home)), said).toBeLessThan(0.001);
       // an ear ornament keeps the size that its unit gives it, and turns only about where it hangs
@@ -91,7 +91,7 @@ describe('a thing of each kind, from formulas', () => {
 });
 
 describe('spectacles', () => {
-  const m = matrixOf(fit(shapesOf(DEMO[0][2](), MM), 'eyewear')).multiply(MM);
+  const m = matrixOf(fitted(shapesOf(DEMO[0][2](), MM), 'eyewear')).multiply(MM);
   it('come to lie where they were made for', () => {
     const origin = new Vector3().setFromMatrixPosition(m);
     expect(origin.distanceTo(new Vector3(...SPECTACLES_SEAT_M))).toBeLessThan(0.006);
@@ -116,10 +116,10 @@ describe('spectacles', () => {
   });
 
   it('grow with the head, and keep their size where that is asked', () => {
-    const factors = FORM_SIZES.map((s) => fit(shapesOf(DEMO[0][2](), MM), 'eyewear', s).onto?.factor ?? 0);
+    const factors = FORM_SIZES.map((s) => fitted(shapesOf(DEMO[0][2](), MM), 'eyewear', s).onto?.factor ?? 0);
     expect(factors[0]).toBeLessThan(factors[1]);
     expect(factors[1]).toBeLessThan(factors[2]);
-    expect(fit(shapesOf(DEMO[0][2](), MM), 'eyewear', 'L', true).onto?.factor).toBeCloseTo(1, 9);
+    expect(fitted(shapesOf(DEMO[0][2](), MM), 'eyewear', 'L', true).onto?.factor).toBeCloseTo(1, 9);
   });
 });
 
@@ -139,37 +139,37 @@ describe('a hat', () => {
 
 describe('what is not what it is said to be', () => {
   it.each(NOT_WORN)('as %s, %s: nothing is claimed', { timeout: 60_000 }, (kind, _, make) => {
-    const done = fit(shapesOf(make(), MM), kind);
+    const done = fitted(shapesOf(make(), MM), kind);
     expect(done.confidence).toBeLessThan(SURE_FIT);
     expect(done.onto).toBeNull();
     expect(done.reason).toMatch(/\.$/);
   });
 
   it.each(['prop', 'figure', 'garment', 'backpiece'] as const)('a %s is not fitted to a head, and it says what is done instead', (kind) => {
-    const done = fit(shapesOf(NOT_WORN[0][2](), MM), kind);
+    const done = fitted(shapesOf(NOT_WORN[0][2](), MM), kind);
     expect(done).toMatchObject({ onto: null, confidence: 0 });
     expect(done.reason.length).toBeGreaterThan(10);
   });
 
   it('nothing, one triangle, and numbers that are none are answered', () => {
     const one: ThingShape = { positions: Float32Array.of(0, 0, 0, 1, 0, 0, 0, 1, 0), triangles: [0, 1, 2], glass: false };
-    expect(fit([], 'eyewear').onto).toBeNull();
-    expect(fit([one], 'eyewear').onto).toBeNull();
-    expect(fit([{ ...one, positions: one.positions.fill(Number.NaN) }], 'headwear').onto).toBeNull();
+    expect(fitted([], 'eyewear').onto).toBeNull();
+    expect(fitted([one], 'eyewear').onto).toBeNull();
+    expect(fitted([{ ...one, positions: one.positions.fill(Number.NaN) }], 'headwear').onto).toBeNull();
     // among sound triangles those of NaN are as if they were not there
     const [kind, , make] = WORN[0];
     const sound = shapesOf(make(), MM);
     const broken = { positions: new Float32Array(9).fill(Number.NaN), triangles: [0, 1, 2], glass: false };
-    expect(fit([...sound, broken], kind).onto?.factor).toBeCloseTo(fit(sound, kind).onto?.factor ?? 0, 9);
+    expect(fitted([...sound, broken], kind).onto?.factor).toBeCloseTo(fitted(sound, kind).onto?.factor ?? 0, 9);
   });
 
   it('inside out and with holes it is fitted as it was', () => {
     const [kind, , make] = WORN[0];
     const sound = shapesOf(make(), MM);
     const out = sound.map((s) => ({ ...s, triangles: Array.from(s.triangles).reverse() }));
-    expect(fit(out, kind).onto?.factor).toBeCloseTo(fit(sound, kind).onto?.factor ?? 0, 2);
+    expect(fitted(out, kind).onto?.factor).toBeCloseTo(fitted(sound, kind).onto?.factor ?? 0, 2);
     const holed = sound.map((s) => ({ ...s, triangles: Array.from(s.triangles).filter((_, i) => Math.floor(i / 3) % 9 !== 4) }));
-    expect(fit(holed, kind).confidence).toBeGreaterThan(SURE_FIT);
+    expect(fitted(holed, kind).confidence).toBeGreaterThan(SURE_FIT);
   });
 });
 

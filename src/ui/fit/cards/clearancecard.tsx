@@ -16,14 +16,24 @@ const ClearanceSheet = lazily(() => import('./clearancesheet'), 'ClearanceSheet'
 const FitSheet = lazily(() => import('./fitsheet'), 'FitSheet');
 const REST_MS = 400;
 
+/** The sheet stays while what is told below it changes. */
 export function ClearanceCard({ part }: { part: Part }) {
+  const [fitting, setFitting] = useState(false);
+  return (
+    <>
+      <Told part={part} onFit={() => setFitting(true)} />
+      {fitting && part.kind === 'model' && <FitSheet part={part} onClose={() => setFitting(false)} />}
+    </>
+  );
+}
+
+function Told({ part, onFit }: { part: Part; onFit: () => void }) {
   const { show } = useFitRun();
   const pose = useFit((s) => s.pose);
   const timeS = useFit((s) => s.timeS);
   const busy = useFit((s) => s.playing || s.draft !== null);
   const [told, setTold] = useState<{ of: string; cell: ToldCell | null } | null>(null);
   const [open, setOpen] = useState(false);
-  const [fitting, setFitting] = useState(false);
   const { piece, assets } = show;
   const [asked, setAsked] = useState<string | null>(null);
   const waits = asked !== part.id && isHeavy(piece, assets, part);
@@ -41,16 +51,28 @@ export function ClearanceCard({ part }: { part: Part }) {
       clearTimeout(timer);
     };
   }, [piece, assets, part, pose, timeS, busy, waits]);
+  const fit = part.kind === 'model' && (
+    <button
+      type="button"
+      className="btn btn-primary btn-sm w-full mt-2"
+      aria-disabled={part.locked}
+      title={part.locked ? 'Unlock the part first' : 'Size, turn and place by what it is'}
+      onClick={() => !part.locked && onFit()}
+    >
+      Fit it …
+    </button>
+  );
   if (waits)
     return (
       <Card title="Clearance">
         <button type="button" className="btn btn-line btn-sm w-full" onClick={() => setAsked(part.id)}>
           Measure how it sits
         </button>
+        {fit}
       </Card>
     );
   const cell = told?.of === part.id ? told.cell : null;
-  if (!cell) return null;
+  if (!cell) return fit && <Card title="Clearance">{fit}</Card>;
   const { cutShare, meanGapMm } = cell.clearance;
   return (
     <Card title="Clearance" extra={<span className="num">form {piece.settings.form}</span>}>
@@ -77,22 +99,11 @@ export function ClearanceCard({ part }: { part: Part }) {
           <span>{leakWords(cell)?.replace(/^./, (c) => c.toUpperCase()) ?? 'All that is seen of it would be seen, and nothing else'}.</span>
         </p>
       )}
-      {part.kind === 'model' && (
-        <button
-          type="button"
-          className="btn btn-primary btn-sm w-full mt-2"
-          aria-disabled={part.locked}
-          title={part.locked ? 'Unlock the part first' : 'Size, turn and place by what it is'}
-          onClick={() => !part.locked && setFitting(true)}
-        >
-          Fit it …
-        </button>
-      )}
+      {fit}
       <SeatRow part={part} />
       <button type="button" className="btn btn-line btn-sm w-full mt-2" onClick={() => setOpen(true)}>
         On every form, in every pose
       </button>
-      {fitting && part.kind === 'model' && <FitSheet part={part} onClose={() => setFitting(false)} />}
       {open && <ClearanceSheet part={part} piece={piece} assets={assets} onClose={() => setOpen(false)} />}
     </Card>
   );
