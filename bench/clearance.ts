@@ -1,14 +1,20 @@
 /**
- * `./scaphos bench clearance`, and the first of `bench fit`: how a part lies on its wearers, of 2 k to 200 k triangles on three forms in nine poses; and signed distances beside
+ * `./scaphos bench clearance`, and the first of `bench fit`: how long Fit it takes; how a part lies on its wearers, of 2 k to 200 k triangles on three forms in nine poses; and signed distances beside
  * every triangle tried.
  */
-import { Matrix4, TorusGeometry, Vector3 } from 'three';
+import { type BufferGeometry, Matrix4, TorusGeometry, Vector3 } from 'three';
 import { simulateCapture } from '@/core/capture';
 import { CastMeasure } from '@/core/fit';
 import { SurfaceField } from '@/core/fit/field';
+import { fitIt, headOf, type ThingShape } from '@/core/fit/onto';
 import { bendBones, FORM_SIZES, makeForm, SKELETONS } from '@/core/form';
 import { formBase } from '@/core/form/samples';
 import { seededRandom } from '@/core/math';
+import type { Kind } from '@/core/words/kinds';
+import { crownLumps } from '../demo/models/crown';
+import { dropLumps } from '../demo/models/drop';
+import { helmetLumps } from '../demo/models/helmet';
+import { spectacleLumps } from '../demo/models/spectacles';
 
 const POSES = [-60, -40, -20, 0, 20, 40, 60]
   .flatMap((yawDeg) => [{ yawDeg, pitchDeg: 0 }])
@@ -107,3 +113,56 @@ function toTriangle(p: Vector3, a: Vector3, b: Vector3, c: Vector3): number {
   }
   return least;
 }
+
+/** Fit it: of things of about 20 k triangles, and of the demo's, how long until it is told where they lie. */
+function fits(): void {
+  const heads = FORM_SIZES.map((size) => headOf(makeForm(formBase(), size)));
+  const timed = (name: string, kind: Kind, shapes: ThingShape[], runs: number) => {
+    const triangles = shapes.reduce((s, { triangles: t }) => s + t.length / 3, 0);
+    const times = Array.from({ length: runs }, (_, i) => {
+      const from = performance.now();
+      fitIt(shapes, { kind, gapM: 0.0005, keepSize: false }, heads[i % heads.length]);
+      return (performance.now() - from) / 1000;
+    });
+    const [first, middle] = [times[0], median([...times])];
+    console.log(`  ${name}, ${triangles} triangles: ${middle.toFixed(2)} s, the first on a head ${first.toFixed(2)} s`);
+    return middle;
+  };
+  const fine = (triangles: number) => {
+    const ring = Math.round(Math.sqrt(triangles / 8));
+    const g = (s: number) => new TorusGeometry(0.024, 0.002, ring, 2 * ring).translate(s * 0.034, 0, 0);
+    const rod = (s: number) => new TorusGeometry(0.13, 0.002, 8, 200, Math.PI / 3).rotateX(Math.PI / 2).translate(s * 0.07, 0, 0);
+    return [g(1), g(-1), rod(1), rod(-1)].map((made) => ({
+      positions: Float32Array.from(made.getAttribute('position').array),
+      triangles: Uint32Array.from(made.index?.array ?? []),
+      glass: false,
+    }));
+  };
+  console.log('Fit it, median over three forms:');
+  const middle = timed('rims and rods', 'eyewear', fine(20_000), RUNS);
+  console.log(`  20 k triangles: ${middle.toFixed(2)} s (bound 2)`);
+  const demo: [string, Kind, () => { geometry: BufferGeometry; finish: { alpha?: number } }[]][] = [
+    ['tide-glass spectacles', 'eyewear', spectacleLumps],
+    ['kelp crown', 'headwear', crownLumps],
+    ['pearl drop', 'earring', dropLumps],
+    ['diver’s helmet', 'fullhead', helmetLumps],
+  ];
+  const worst = Math.max(
+    ...demo.map(([name, kind, lumps]) =>
+      timed(
+        name,
+        kind,
+        lumps().map(({ geometry, finish }) => ({
+          positions: Float32Array.from(geometry.getAttribute('position').array, (x) => x / 1000),
+          triangles: Uint32Array.from(
+            geometry.index?.array ?? Array.from({ length: geometry.getAttribute('position').count }, (_, i) => i),
+          ),
+          glass: (finish.alpha ?? 1) < 1,
+        })),
+        RUNS,
+      ),
+    ),
+  );
+  console.log(`  the worst of the demo's: ${worst.toFixed(2)} s (bound 5)`);
+}
+fits();

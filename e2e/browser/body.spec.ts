@@ -5,7 +5,7 @@ import { expect, type Locator, type Page } from '@playwright/test';
 import { darkSuit } from '../../src/core/fit/samples';
 import { add, change, changePart, createSolid, Layer, onAnchor, onJoint } from '../../src/core/piece';
 import { clean } from '../support/axe';
-import { drawn, makePiece, pixels, saved, saveEdits, signIn, site, test } from '../support/page';
+import { drawn, longTest, makePiece, pixels, saved, saveEdits, signIn, site, test } from '../support/page';
 
 /** A sheet as large as a person, so far before or behind the hips. */
 const sheet = (zM: number) => ({
@@ -149,7 +149,7 @@ async function paintsWhereItHidesNothing(page: Page, card: Locator) {
   await expect(card.getByRole('button', { name: 'Painted by hand: change it' })).toBeVisible();
 }
 
-test('a garment without bones gets them from the body it lies on, is worn, measured and taken off', async ({ page }) => {
+longTest('a garment without bones gets them from the body it lies on, is worn, measured and taken off', async ({ page }) => {
   await signIn(page);
   const piece = await makePiece(page, 'Bare suit');
   const document = await new WebIO().readBinary(await darkSuit(10));

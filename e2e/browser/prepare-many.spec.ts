@@ -4,7 +4,7 @@ import { expect, type Page } from '@playwright/test';
 import { PNG } from 'pngjs';
 import type { Piece } from '../../src/core/piece';
 import { blob, rippledTorus, surfaceDocument } from '../../src/core/prepare/samples';
-import { newPiece, saved, signIn, site, test } from '../support/page';
+import { longTest, newPiece, saved, signIn, site, test } from '../support/page';
 
 let id = '';
 const pieceOf = async (page: Page): Promise<Piece> => (await (await page.request.get(`${site()}/api/pieces/${id}`)).json()).document;
@@ -28,7 +28,7 @@ async function bring(page: Page, files: Record<string, Uint8Array>): Promise<voi
   await expect(page.getByRole('img', { name: 'Before' })).toHaveAttribute('data-ready', /[0-9a-f]{64}/);
 }
 
-test('a model of over 1 MB is brought well under it without being seen, and its package lies under the line', async ({ page }) => {
+longTest('a model of over 1 MB is brought well under it without being seen, and its package lies under the line', async ({ page }) => {
   const buoy = surfaceDocument('Buoy', blob(size()), 32, 16);
   // a smooth picture, packed without compression: large, and quickly made light
   const picture = new PNG({ width: 560, height: 560 });
@@ -109,7 +109,7 @@ test('settings are opened, detail painted, the error looked at; the recipe goes 
   await expect(page.getByText(`“${name}” is out of the yard.`)).toBeVisible();
 });
 
-test('many models are one job with a table; all are kept at once, and one undo takes all back', async ({ page }) => {
+longTest('many models are one job with a table; all are kept at once, and one undo takes all back', async ({ page }) => {
   const io = new WebIO();
   await bring(page, {
     'buoy.glb': await io.writeBinary(surfaceDocument('Buoy', blob(size() / 8), 12, 6)),

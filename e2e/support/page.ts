@@ -2,6 +2,7 @@
 import { type BrowserContext, test as base, expect, type Locator, type Page } from '@playwright/test';
 import { PNG } from 'pngjs';
 import { type Edit, PIECE_SCHEMA, settings } from '../../src/core/piece';
+import { inHalf } from './sweep';
 
 /** Edges are not smoothed where no test looks at them: in software that takes two fifths of all drawing. */
 const rough = () => {
@@ -37,6 +38,11 @@ export const test = base.extend<object, { smooth: boolean; visitor: BrowserConte
     await use(await context.newPage());
   },
 });
+
+/** A test of a minute or more: every other commit runs it, a sweep all of them. */
+export function longTest(name: string, body: Parameters<typeof test>[2]): void {
+  if (inHalf(name)) test(name, body);
+}
 
 /** A journey's browser comes for the first time. */
 export const journey = base.extend({

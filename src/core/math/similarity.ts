@@ -53,6 +53,9 @@ export function eigenSymmetric(m: readonly (readonly number[])[]): { values: num
   return { values: order.map((i) => a[i][i]), vectors: v.map((row) => order.map((i) => row[i])) };
 }
 
+/** Singular values come as roots of what is rounded: so much of the first is nought. */
+const NOTHING = 1e-6;
+
 /**
  * Least-squares similarity y ≈ factor · turn · x + shift over paired points, three numbers each; null for fewer than three points
  * or points on a line. (Umeyama, Least-squares estimation of transformation parameters between two point patterns, IEEE TPAMI 13(4), 1991.)
@@ -94,7 +97,7 @@ export function fitSimilarity(from: ArrayLike<number>, to: ArrayLike<number>, we
   const square = [0, 1, 2].map((r) => [0, 1, 2].map((c) => [0, 1, 2].reduce((s, k) => s + cov[k][r] * cov[k][c], 0)));
   const { values, vectors: v } = eigenSymmetric(square);
   const d = values.map((x) => Math.sqrt(Math.max(0, x)));
-  if (!(spread > 0) || d[1] < 1e-9 * d[0]) return null;
+  if (!(spread > 0) || d[1] < NOTHING * d[0]) return null;
   const column = (m: number[][], c: number) => new Vector3(m[0][c], m[1][c], m[2][c]);
   const times = (x: Vector3) =>
     new Vector3(...([0, 1, 2].map((r) => cov[r][0] * x.x + cov[r][1] * x.y + cov[r][2] * x.z) as [number, number, number]));
@@ -103,7 +106,7 @@ export function fitSimilarity(from: ArrayLike<number>, to: ArrayLike<number>, we
   const u1 = times(v1).addScaledVector(u0, -times(v1).dot(u0)).normalize();
   const third = new Vector3().crossVectors(u0, u1);
   // in a plane the third singular value is nothing, and any sign of it fits
-  const flat = d[2] < 1e-9 * d[0];
+  const flat = d[2] < NOTHING * d[0];
   const u2 = flat ? third.clone() : times(v2).normalize();
   const handed = new Vector3().crossVectors(v0, v1).dot(v2);
   const sign = flat ? Math.sign(handed) : Math.sign(third.dot(u2)) * Math.sign(handed);

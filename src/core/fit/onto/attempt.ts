@@ -35,6 +35,8 @@ export interface Asked {
   gapM: number;
   /** Metres of the head's frame to one of the stand; null: it is made as large as it must be. */
   keep: number | null;
+  /** Which of several ways it may stand is looked for: near enough will do. */
+  rough: boolean;
 }
 
 export interface Fitter {

@@ -5,7 +5,7 @@ import { crownLumps } from '../../../../demo/models/crown';
 import { dropLumps } from '../../../../demo/models/drop';
 import { helmetLumps } from '../../../../demo/models/helmet';
 import { SPECTACLES_SEAT_M, spectacleLumps } from '../../../../demo/models/spectacles';
-import { SEED, share } from '../../../../e2e/support/sweep';
+import { inHalf, SEED, share } from '../../../../e2e/support/sweep';
 import { FORM_SIZES, makeForm } from '../../form';
 import { formBase } from '../../form/samples';
 import { seededRandom } from '../../math';
@@ -61,7 +61,8 @@ function ways(n: number): { by: Matrix4; said: string }[] {
 }
 
 describe('a thing of each kind, from formulas', () => {
-  const all = [...DEMO, ...WORN];
+  // every other commit looks at a thing, a sweep at all of them
+  const all = [...DEMO, ...WORN].filter(([, name]) => inHalf(name));
   it.each(all)('%s, %s: comes to the same place however it is turned, sized and moved', { timeout: 120_000 }, (kind, name, make) => {
     const made = make();
     const size = FORM_SIZES[SEED % 3];
@@ -138,12 +139,16 @@ describe('a hat', () => {
 });
 
 describe('what is not what it is said to be', () => {
-  it.each(NOT_WORN)('as %s, %s: nothing is claimed', { timeout: 60_000 }, (kind, _, make) => {
-    const done = fitted(shapesOf(make(), MM), kind);
-    expect(done.confidence).toBeLessThan(SURE_FIT);
-    expect(done.onto).toBeNull();
-    expect(done.reason).toMatch(/\.$/);
-  });
+  it.each(NOT_WORN.filter(([kind, name]) => inHalf(`${kind} ${name}`)))(
+    'as %s, %s: nothing is claimed',
+    { timeout: 60_000 },
+    (kind, _, make) => {
+      const done = fitted(shapesOf(make(), MM), kind);
+      expect(done.confidence).toBeLessThan(SURE_FIT);
+      expect(done.onto).toBeNull();
+      expect(done.reason).toMatch(/\.$/);
+    },
+  );
 
   it.each(['prop', 'figure', 'garment', 'backpiece'] as const)('a %s is not fitted to a head, and it says what is done instead', (kind) => {
     const done = fitted(shapesOf(NOT_WORN[0][2](), MM), kind);

@@ -105,7 +105,7 @@ export function fitIt(
   const keep = keepSize ? thing.sizeM : null;
   let why = '';
   const judged = (stand: Stand, head: Head) => {
-    const attempt = fitter.fit({ stand, head, gapM, keep });
+    const attempt = fitter.fit({ stand, head, gapM, keep, rough: head === coarse });
     if (typeof attempt === 'string') {
       why ||= attempt;
       return null;

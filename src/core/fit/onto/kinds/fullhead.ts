@@ -21,7 +21,7 @@ const USUAL_HEAD_M = 0.192;
 
 export const FULLHEAD: Fitter = { level: (stand) => rimLevelled(stand, LEAST_CLOSED), fit: fitFullhead };
 
-function fitFullhead({ stand, head, gapM, keep }: Asked): Attempt | string {
+function fitFullhead({ stand, head, gapM, keep, rough }: Asked): Attempt | string {
   const [vertex, chin, nose, back] = [head.at('vertex'), head.at('menton'), head.at('pronasale'), head.at('opisthocranion')];
   const middle: Point = [0, (vertex[1] + chin[1]) / 2, (nose[2] + back[2]) / 2];
   // inside, below its top
@@ -37,7 +37,7 @@ function fitFullhead({ stand, head, gapM, keep }: Asked): Attempt | string {
   let least = -Infinity;
   const clearAt = (f: number) => {
     place = inMiddle(stand, head, f, middle, innerTop);
-    least = leastOf(head, placedAll(place, innerOf(stand, place, chin[1], 1))).m;
+    least = leastOf(head, placedAll(place, innerOf(stand, place, chin[1], rough ? EVERY : 1))).m;
     return least;
   };
   if (clearAt(factor) < clear && keep === null) {
@@ -48,7 +48,7 @@ function fitFullhead({ stand, head, gapM, keep }: Asked): Attempt | string {
       clearAt(factor);
     }
     // no larger than it must be
-    for (let k = 0; k < 5; k++) {
+    for (let k = 0; k < (rough ? 0 : 5); k++) {
       const between = (small + factor) / 2;
       if (clearAt(between) < clear) small = between;
       else factor = between;

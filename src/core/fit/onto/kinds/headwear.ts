@@ -13,11 +13,11 @@ const HAT_LINE_M = 0.025;
 const LEAST_CLOSED = 0.4;
 /** So far over the head it is let down from, metres. */
 const OVER_M = 0.03;
-const ROUNDS = 9;
+const [FEW_ROUNDS, ROUNDS] = [6, 9];
 
 export const HEADWEAR: Fitter = { level: (stand) => rimLevelled(stand, LEAST_CLOSED), fit: fitHeadwear };
 
-function fitHeadwear({ stand, head, gapM, keep }: Asked): Attempt | string {
+function fitHeadwear({ stand, head, gapM, keep, rough }: Asked): Attempt | string {
   const ring = lowestRing(ringsOf(stand), LEAST_CLOSED);
   if (!ring) return 'Nothing of it goes round a head.';
   const [brow, back] = [head.at('glabella'), head.at('opisthocranion')];
@@ -25,7 +25,7 @@ function fitHeadwear({ stand, head, gapM, keep }: Asked): Attempt | string {
   const line = brow[1] + HAT_LINE_M;
   const [left, right] = [ring.radii[ROUND / 4], ring.radii[(3 * ROUND) / 4]];
   const side = Number.isFinite(left + right) ? (left + right) / 2 : ring.mean;
-  const all = stand.within(() => true);
+  const all = rough ? stand.points : stand.within(() => true);
   const lowest = stand.lo.y;
 
   /** As large as this, let down: where it comes to lie. */
@@ -53,7 +53,7 @@ function fitHeadwear({ stand, head, gapM, keep }: Asked): Attempt | string {
   if (keep === null) {
     // the larger the lower: between what lies too high and what lies too low
     let [small, large] = [first * 0.8, first * 1.25];
-    for (let round = 0; round < ROUNDS; round++) {
+    for (let round = 0; round < (rough ? FEW_ROUNDS : ROUNDS); round++) {
       const factor = round === 0 ? first : (small + large) / 2;
       const there = letDown(factor);
       if (!there) break;
