@@ -9,7 +9,7 @@ import { makeForm } from '../../src/core/form';
 import { formBase } from '../../src/core/form/samples';
 import { offsetMatrix, seededRandom } from '../../src/core/math';
 import type { Part, Piece } from '../../src/core/piece';
-import { apart, different, newPiece, resting, saved, signIn, site, journey as test } from '../support/page';
+import { newPiece, occluderHides, saved, signIn, site, journey as test } from '../support/page';
 import { SEED } from '../support/sweep';
 import { User } from './user';
 
@@ -45,13 +45,7 @@ test('spectacles, judged from front and side on three heads, the far temple hidd
   await expect(sheet.getByRole('status').last()).toContainText('Fitted');
   await user.press(sheet.getByRole('button', { name: 'Put it there' }));
   await user.press(button('Pose yaw +60°'));
-  const mirror = page.locator('[data-view="mirror"]');
-  const hidden = await resting(mirror);
-  await user.press(button('Occluder'));
-  const open = await resting(mirror);
-  await user.press(button('Occluder'));
-  expect(different(hidden, open)).toBeGreaterThan(100);
-  expect(apart(hidden, open, 0)).toBe(false);
+  await occluderHides(page, (t) => user.press(t));
   await user.press(button('On every form, in every pose'));
   const cast = page.getByRole('dialog', { name: /clearance/ });
   const [download] = await Promise.all([page.waitForEvent('download'), user.press(cast.getByRole('button', { name: 'Save as CSV' }))]);

@@ -9,7 +9,7 @@ import { expect, type Page } from '@playwright/test';
 import { Matrix4, Vector3 } from 'three';
 import { deliveredTurn, SPECTACLES_SEAT_M, type SpectaclesDelivery, spectacleLumps, spectaclesGlb } from '../../demo/models/spectacles';
 import { emptyBox, growBox, seededRandom } from '../../src/core/math';
-import { apart, different, resting, site, journey as test } from '../support/page';
+import { occluderHides, site, journey as test } from '../support/page';
 import { drawn as ofSweep } from '../support/sweep';
 import { User } from './user';
 
@@ -84,13 +84,7 @@ for (const seed of ofSweep([2, 8, 10])) {
     for (const [i, axis] of ['side', 'up', 'fore'].entries())
       await user.type(page.getByRole('textbox', { name: `Place ${axis}` }), `+(${(middle(want, i) - middle(have, i)).toFixed(2)})`);
     await user.press(button('Pose yaw +60°'));
-    const mirror = page.locator('[data-view="mirror"]');
-    const hidden = await resting(mirror);
-    await user.press(button('Occluder'));
-    const open = await resting(mirror);
-    await user.press(button('Occluder'));
-    expect(different(hidden, open)).toBeGreaterThan(100);
-    expect(apart(hidden, open, 0)).toBe(false);
+    await occluderHides(page, (t) => user.press(t));
     await user.press(page.getByRole('link', { name: /^Deliver/ }));
     const [download] = await Promise.all([
       page.waitForEvent('download'),

@@ -171,3 +171,14 @@ export async function resting(mirror: Locator): Promise<PNG> {
   }
   throw new Error('the Mirror never came to rest');
 }
+
+/** Looks whether the occluder hides something, by putting it out and in again. @param press one action of the user */
+export async function occluderHides(page: Page, press: (target: Locator) => Promise<void>): Promise<void> {
+  const [mirror, switched] = [page.locator('[data-view="mirror"]'), page.getByRole('button', { name: 'Occluder', exact: true })];
+  const hidden = await resting(mirror);
+  await press(switched);
+  const open = await resting(mirror);
+  await press(switched);
+  expect(different(hidden, open)).toBeGreaterThan(100);
+  expect(apart(hidden, open, 0)).toBe(false);
+}

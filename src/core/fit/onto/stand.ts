@@ -85,6 +85,13 @@ export function placedAll(at: Place, p: ArrayLike<number>): Float64Array {
   return out;
 }
 
+/** The stand's place of one in the head's frame. */
+export function unplaced(at: Place, p: readonly number[]): [number, number, number] {
+  const [c, s] = [Math.cos(at.liftRad), Math.sin(at.liftRad)];
+  const [x, y, z] = [(p[0] - at.x) / at.factor, (p[1] - at.y) / at.factor, (p[2] - at.z) / at.factor];
+  return [x, c * y - s * z, s * y + c * z];
+}
+
 /** Metres of the file to metres of the head's frame. */
 export interface Onto {
   factor: number;

@@ -9,10 +9,11 @@ import { forms, type ToldCell } from '@/worker/browser';
 import { Choice, Dialog, give } from '../../kit';
 import { say } from '../../kit/say';
 import { CAST, clearanceWords, heldIn, leakWords } from '../clearance';
-import { heatOf, TINTS } from '../heat';
+import { heatOf } from '../heat';
 import { stripOf } from '../state';
 import { type CastCell, CastMatrix, type CastRow, castCsv, TOLD, type Told, worstOf } from './castmatrix';
 import { SurfacePicture } from './surfacepicture';
+import { TintKey } from './tintkey';
 
 const DAB_M = 0.0014;
 /** Places that leak, or are swallowed, as marks. */
@@ -74,15 +75,7 @@ export function ClearanceSheet({ part, piece, assets, onClose }: { part: Part; p
             label={`${part.name} in tints of how near the wearer it lies`}
             what="The part"
           />
-          <div className="flex flex-wrap items-center gap-x-3 gap-y-1 mt-2 text-micro soft">
-            {TINTS.map(({ color, words }) => (
-              <span key={color} className="flex items-center gap-1">
-                <span className="inline-block w-4 h-3 border border-[color:var(--ink)]" style={{ background: color }} />
-                {words}
-              </span>
-            ))}
-            <span className="num">mm</span>
-          </div>
+          <TintKey />
         </div>
         <div className="text-small">
           <p role="status" className="min-h-[54px]">

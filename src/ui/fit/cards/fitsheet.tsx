@@ -14,9 +14,10 @@ import { say } from '../../kit/say';
 import { usePiece } from '../../piece/context';
 import { clearanceWords } from '../clearance';
 import { ontoOffset } from '../fitonto';
-import { heatOf, TINTS } from '../heat';
+import { heatOf } from '../heat';
 import { useFitRunRef } from '../run';
 import { SurfacePicture } from './surfacepicture';
+import { TintKey } from './tintkey';
 
 const FIRST_GAP_M = 0.0005;
 const AT_REST: Held = { head: { yawDeg: 0, pitchDeg: 0, rollDeg: 0 } };
@@ -118,15 +119,7 @@ export function FitSheet({ part, onClose }: { part: ModelPart; onClose: () => vo
             label={`${part.name} where it comes to lie, in tints of how near`}
             what="The part"
           />
-          <div className="flex flex-wrap items-center gap-x-3 gap-y-1 mt-2 text-micro soft">
-            {TINTS.map(({ color, words }) => (
-              <span key={color} className="flex items-center gap-1">
-                <span className="inline-block w-4 h-3 border border-[color:var(--ink)]" style={{ background: color }} />
-                {words}
-              </span>
-            ))}
-            <span className="num">mm</span>
-          </div>
+          <TintKey />
         </div>
         <div className="text-small flex flex-col gap-2.5">
           <div className="grid items-center gap-x-2 gap-y-1.5" style={{ gridTemplateColumns: 'auto minmax(0, 1fr)' }}>

@@ -8,7 +8,7 @@ import { nearestLandmark } from '../../near';
 import { type Asked, type Attempt, type Doubt, type Fitter, mm, type OwnPair, type Point, within } from '../attempt';
 import { type Head, skinAlong } from '../head';
 import { lineThrough } from '../line';
-import { type Place, placed, placedAll, type Stand } from '../stand';
+import { type Place, placed, placedAll, type Stand, unplaced } from '../stand';
 
 /** Of the whole breadth: how far the front reaches back, and beyond what aside temples run. */
 const FRONT = 0.22;
@@ -183,7 +183,7 @@ function fitEyewear({ stand, head, gapM, keep }: Asked): Attempt | string {
     if (keep === null) place.factor *= sidesTouch(head, place, temples as Temple[], ear, gapM);
   }
   if (both && keep === null) limit += ' Its temples lie at the roots of the ears.';
-  const touch = ownOf(place, touches);
+  const touch = unplaced(place, touches);
   const pairs: OwnPair[] = [{ name: 'bridge', own: touch, form: onSkin(head, touches) }];
   for (const [t, name, landmark] of [
     [left, 'left ear', 'otobasionSuperiorL'],
@@ -255,13 +255,6 @@ function looksRight(stand: Stand, boxes: Boxes, front: readonly number[], place:
   if (Math.abs(lensX - pupil[0]) > 0.014)
     out.push({ why: `Its lenses’ middles are ${mm(Math.abs(lensX - pupil[0]))} beside the pupils.`, left: 0.4 });
   return out;
-}
-
-/** The stand's place of one in the head's frame. */
-function ownOf(at: Place, p: readonly number[]): Point {
-  const [c, s] = [Math.cos(at.liftRad), Math.sin(at.liftRad)];
-  const [x, y, z] = [(p[0] - at.x) / at.factor, (p[1] - at.y) / at.factor, (p[2] - at.z) / at.factor];
-  return [x, c * y - s * z, s * y + c * z];
 }
 
 const onSkin = (head: Head, p: readonly number[]): Point =>

@@ -3,7 +3,7 @@ import { Vector3 } from 'three';
 import { dropPlaces } from '../../drop';
 import { type Asked, type Attempt, type Doubt, type Fitter, mm, type OwnPair, type Point, within } from '../attempt';
 import type { Head } from '../head';
-import { type Place, placed, placedAll, type Stand } from '../stand';
+import { type Place, placed, placedAll, type Stand, unplaced } from '../stand';
 
 const [COLUMNS, ROWS] = [36, 44];
 const STEPS_M = [0.012, 0.005, 0.002, 0.0007];
@@ -119,7 +119,7 @@ function fitMask({ stand, head, gapM, keep }: Asked): Attempt | string {
     for (const s of [1, -1] as const)
       pairs.push({
         name: s > 0 ? 'left eye hole' : 'right eye hole',
-        own: ownAt(place, [s * at[0], at[1], pupil[2]]),
+        own: unplaced(place, [s * at[0], at[1], pupil[2]]),
         form: [s * pupil[0], pupil[1], pupil[2]],
       });
   }
@@ -153,10 +153,4 @@ function nearest(place: Place, wall: readonly number[], to: readonly number[]): 
     if (d < best) [best, at] = [d, [wall[i], wall[i + 1], wall[i + 2]]];
   }
   return at;
-}
-
-function ownAt(at: Place, p: readonly number[]): Point {
-  const [c, s] = [Math.cos(at.liftRad), Math.sin(at.liftRad)];
-  const [x, y, z] = [(p[0] - at.x) / at.factor, (p[1] - at.y) / at.factor, (p[2] - at.z) / at.factor];
-  return [x, c * y - s * z, s * y + c * z];
 }
