@@ -323,6 +323,11 @@ export const NOT_WORN: [Kind, string, () => Made[]][] = [
   ['mask', 'stairs', stairs],
   ['headwear', 'a lamp', lamp],
   ['earring', 'a sheet', sheet],
+  ['earring', 'a chair', chair],
+  ['earring', 'a figure', figure],
+  ['earring', 'stairs', stairs],
+  ['mask', 'a boat', boat],
+  ['neckwear', 'a chair', chair],
 ];
 
 /** As a file has it: moved by a matrix, from millimetres. */

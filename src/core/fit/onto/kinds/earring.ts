@@ -29,6 +29,33 @@ function hookOf(stand: Stand): Point {
   return [at.x, y, at.z];
 }
 
+/** What goes through a lobe is thin, and has room below it for the lobe. */
+function hookDoubts(stand: Stand, own: Point): Doubt[] {
+  const high = stand.hi.y - stand.lo.y;
+  const top = stand.within((_, y) => y > stand.hi.y - EYE * high);
+  const reach = [0, 2].map((k) => {
+    let [lo, hi] = [Infinity, -Infinity];
+    for (let i = k; i < top.length; i += 3) {
+      lo = Math.min(lo, top[i]);
+      hi = Math.max(hi, top[i]);
+    }
+    return hi - lo;
+  });
+  if (Math.max(...reach) > WIDE_TOP * high) return [{ why: 'Its top is too wide to go through a lobe.', left: 0.3 }];
+  // from below one comes to a wire's underside, and from inside of what is solid to its top
+  const thick = (stand.hi.y - own[1]) / high;
+  // and beside it nothing is in the lobe's way
+  const inEye = new Vector3(own[0], own[1] - BELOW_HOOK * high, own[2]);
+  const free = [1, -1].every((x) => stand.meets(inEye, new Vector3(x, 0, 0)) > FREE * high);
+  return free && thick > WIRE[0] && thick < WIRE[1] ? [] : [{ why: 'It has no hook that a lobe could lie in.', left: 0.45 }];
+}
+/** Of its height: how far its top reaches, and how thick a hook is. */
+const WIDE_TOP = 0.4;
+const WIRE = [0.003, 0.1] as const;
+/** How far below its underside the lobe is looked for, and how far beside that nothing may be. */
+const BELOW_HOOK = 0.015;
+const FREE = 0.2;
+
 /** Lifted to the file's own axis, where that is near: who models one hangs it as it hangs. */
 function upright(stand: Stand): Stand | null {
   const up = new Vector3(0, 1, 0).applyQuaternion(stand.turn.clone().invert());
@@ -81,10 +108,11 @@ function fitEarring({ stand: asked, head, gapM, keep }: Asked): Attempt | string
   const place = hung(factor);
   place.x += out;
   const doubts: Doubt[] = [
-    ...within((stand.hi.y - stand.lo.y) * factor, [0.004, 0.2], (x) => `It would be ${mm(x)} high.`),
+    ...within((stand.hi.y - stand.lo.y) * factor, [0.004, 0.16], (x) => `It would be ${mm(x)} high.`),
     ...within((stand.hi.x - stand.lo.x) * factor, [0, 0.1], (x) => `It would be ${mm(x)} wide.`),
     ...within((stand.hi.z - stand.lo.z) * factor, [0, 0.09], (x) => `It would be ${mm(x)} deep.`),
   ];
+  doubts.push(...hookDoubts(stand, own));
   const limit = `It hangs from the left lobe${out > 0.0005 ? `, ${mm(out)} out from it so that it clears the neck` : ''}.`;
   return { stand, place, pairs: [{ name: 'hook', own, form }], limit, doubts };
 }

@@ -132,7 +132,7 @@ function fitMask({ stand, head, gapM, keep }: Asked): Attempt | string {
     ...within((stand.hi.y - stand.lo.y) * place.factor, [0.05, 0.5], (x) => `It would be ${mm(x)} high.`),
   ];
   if (eye && eye[1] < middle) doubts.push({ why: 'Its eye holes would be in its lower half.', left: 0.5 });
-  if (!eye) doubts.push({ why: 'It has no two holes for the eyes; it is placed by its middle.', left: 0.55 });
+  if (!eye) doubts.push({ why: 'It has no two holes for the eyes; it is placed by its middle.', left: 0.5 });
   return { stand, place, pairs, limit: 'Its inside lies before the face and comes no closer.', doubts };
 }
 
