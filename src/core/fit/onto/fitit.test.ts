@@ -44,14 +44,18 @@ const DEMO: [Kind, string, () => Parameters<typeof shapesOf>[0]][] = [
   ['earring', 'pearl drop', lumps(dropLumps as never)],
 ];
 
+/** Metres as files count them: mm, cm, inches. */
+const UNITS = [1, 1000, 100, 1 / 0.0254];
 /** Ways a file may come: from a seed printed with what fails. */
-function ways(n: number): { by: Matrix4; said: string }[] {
+function ways(n: number, kind: Kind): { by: Matrix4; said: string }[] {
   const random = seededRandom(SEED);
   return Array.from({ length: n }, (_, i) => {
     const quarter = i % 2 === 0;
     const angle = () => (quarter ? (Math.floor(random() * 4) * Math.PI) / 2 : (random() - 0.5) * 2 * Math.PI);
     const [x, y, z] = [angle(), angle(), angle()];
-    const factor = 10 ** (random() * 6 - 3);
+    // an ornament's size follows from its unit: it comes in one
+    const free = 10 ** (random() * 6 - 3);
+    const factor = kind === 'earring' ? UNITS[Math.floor(random() * UNITS.length)] : free;
     const shift = new Vector3(random() - 0.5, random() - 0.5, random() - 0.5).multiplyScalar(2 * factor);
     const by = new Matrix4()
       .compose(shift, new Quaternion().setFromEuler(new Euler(x, y, z)), new Vector3(factor, factor, factor))
@@ -69,7 +73,7 @@ describe('a thing of each kind, from formulas', () => {
     const straight = straightOf(name, make, kind, size);
     const home = matrixOf(straight).multiply(MM);
     const own = straight.pairs.map((p) => new Vector3(...p.modelM).applyMatrix4(MM.clone().invert()));
-    for (const { by, said } of ways(share(10))) {
+    for (const { by, said } of ways(share(10), kind)) {
       const again = fitted(shapesOf(made, by), kind, size);
       const there = matrixOf(again).multiply(by);
       for (const p of own) expect(p.clone().applyMatrix4(there).distanceTo(p.clone().applyMatrix4(home)), said).toBeLessThan(0.001);
