@@ -67,7 +67,12 @@ describe('./scaphos fit', () => {
     const crown = await file('c.glb', crownGlb());
     const wide = await scaphos(['fit', crown, '--as', 'headwear', '--form', measures, '--gap', '2mm', '--json']);
     expect(wide.code).toBe(0);
-    expect((wide.rows[0] as unknown as Fit).leaks[0].form).toBe('wide');
+    expect((wide.rows[0] as unknown as Fit).leaks[0]).toEqual({
+      form: 'wide',
+      pose: 'yaw-60',
+      share: expect.any(Number),
+      swallowed: expect.any(Number),
+    });
     expect((wide.rows[0] as unknown as Fit).clearance.deepestMm).toBeLessThan(-1);
     const out = join(dir, 'none.zip');
     const wrong = await scaphos(['fit', crown, '--as', 'eyewear', '--out', out, '--json']);

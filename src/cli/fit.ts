@@ -6,7 +6,7 @@ import { FORM_SIZES, MEASURES } from '@/core/form';
 import { parseQuantity } from '@/core/math';
 import { add, applyEdit, createModelPart, createPiece, Piece } from '@/core/piece';
 import { Kind } from '@/core/words/kinds';
-import { type FitWearer, fitToForm, JobError } from '@/worker/node';
+import { type FitDone, type FitWearer, fitToForm, JobError } from '@/worker/node';
 import { readJsonFile, withBundle, writeBundle } from './bundle';
 import { CliFailure } from './failure';
 import { bringIn } from './piece';
@@ -34,16 +34,7 @@ const FittedRow = z.strictObject({
   pairs: z.array(z.strictObject({ name: z.string(), modelMm: Mm, formMm: Mm, residualMm: z.number() })),
   /** On the form it was fitted to, looking ahead. */
   clearance: z.strictObject({ deepestMm: z.number(), atMm: Mm, cutShare: z.number(), meanGapMm: z.number().nullable() }).nullable(),
-  leaks: z.array(
-    z.strictObject({
-      form: z.string(),
-      pose: z.string(),
-      deepestMm: z.number(),
-      cutShare: z.number(),
-      share: z.number(),
-      swallowed: z.number(),
-    }),
-  ),
+  leaks: z.array(z.strictObject({ form: z.string(), pose: z.string(), share: z.number(), swallowed: z.number() })),
   confidence: z.number().min(0).max(1),
   reason: z.string(),
   seconds: z.number(),
@@ -92,54 +83,52 @@ export function readGap(text: string): number {
 export async function fitCommand(file: string, options: FitOptions): Promise<number> {
   const from = performance.now();
   const name = file.slice(file.lastIndexOf('/') + 1);
+  let worst: FitDone['cells'][number] | null = null;
   const row = await withBundle(null, createPiece(name.slice(0, 120) || 'Fit'), async (open): Promise<Row> => {
     const { piece, added } = await bringIn(open.piece, [file], options.kind, open.dir);
     const item = piece.stock[added[0]?.stock ?? ''];
     if (item?.kind !== 'model') return { file, error: { code: 'fit/no-model', message: `${name} holds no model.` } };
-    const { offset, ...done } = await fitToForm({ path: open.blob(item.model), ...options });
-    if (options.sheet !== null && offset) await writeFile(options.sheet, sheetOf(done.leaks));
+    const { offset, cells, ...done } = await fitToForm({ path: open.blob(item.model), ...options });
+    if (options.sheet !== null && offset) await writeFile(options.sheet, sheetOf(cells));
     if (options.out !== null && offset) {
-      const part = { ...createModelPart(item.id, item.id, item.name.slice(0, 120)), offset };
+      // a file may be called as the head's occluder is
+      const id = Object.hasOwn(piece.parts, item.id) ? `${item.id}-2` : item.id;
+      const part = { ...createModelPart(id, item.id, item.name.slice(0, 120)), offset };
       await writeBundle(Piece.parse(applyEdit(piece, add('parts', part))), open, options.out);
     }
-    return { file, kind: options.kind, ...done, seconds: Number(((performance.now() - from) / 1000).toFixed(2)) };
+    const leaks = cells.map(({ form, pose, share, swallowed }) => ({ form, pose, share, swallowed }));
+    worst = cells.reduce<(typeof cells)[number] | null>((a, b) => (a && a.deepestMm >= b.deepestMm ? a : b), null);
+    return { file, kind: options.kind, ...done, leaks, seconds: Number(((performance.now() - from) / 1000).toFixed(2)) };
   }).catch((error: unknown): Row => {
     if (error instanceof JobError) return { file, error: { code: error.code, message: error.message } };
     if (error instanceof CliFailure && error.exitCode === 2) return { file, error: { code: 'file/not-readable', message: error.message } };
     throw error;
   });
-  process.stdout.write(`${options.json ? JSON.stringify(row) : inWords(row)}\n`);
+  process.stdout.write(`${options.json ? JSON.stringify(row) : inWords(row, worst)}\n`);
   if ('error' in row) return 2;
   return row.scale !== null && row.confidence >= SURE_FIT ? 0 : 1;
 }
 
-function sheetOf(cells: Extract<Row, { kind: Kind }>['leaks']): string {
-  const lines = cells.map((c) => [c.form, c.pose, c.deepestMm, c.cutShare, c.share, c.swallowed].join(','));
+function sheetOf(cells: FitDone['cells']): string {
+  const lines = cells.map((c) =>
+    [/[",]/.test(c.form) ? `"${c.form.replaceAll('"', '""')}"` : c.form, c.pose, c.deepestMm, c.cutShare, c.share, c.swallowed].join(','),
+  );
   return `${['form,pose,deepest cut mm,share that cuts,share that leaks,share swallowed', ...lines].join('\r\n')}\r\n`;
 }
 
-function inWords(row: Row): string {
+const deepWords = (mm: number) => (mm > 0 ? `cuts in ${mm.toFixed(1)} mm at most` : `free by ${(-mm).toFixed(1)} mm`);
+
+function inWords(row: Row, worst: FitDone['cells'][number] | null): string {
   if ('error' in row) return `${row.file}\n  not fitted: ${row.error.message} [${row.error.code}]`;
   const sure = `${Math.round(row.confidence * 100)} % sure`;
   if (row.scale === null) return `${row.file}\n  unsure whether that is ${row.kind} (${sure}): ${row.reason}`;
   const { yaw, pitch, roll } = row.rotationDeg as NonNullable<typeof row.rotationDeg>;
-  const worst = row.leaks.reduce((a, b) => (b.deepestMm > a.deepestMm ? b : a), row.leaks[0]);
   return [
     row.file,
     `  fitted, ${sure}. ${row.reason}`,
     `  ×${Number(row.scale.toPrecision(5))}; turned ${yaw.toFixed(1)}° of yaw, ${pitch.toFixed(1)}° of pitch, ${roll.toFixed(1)}° of roll; moved ${row.translationMm?.map((x) => x.toFixed(1)).join(', ')} mm to the side, up and fore`,
     ...row.pairs.map((p) => `  ${p.name}: ${p.residualMm.toFixed(1)} mm from where it belongs`),
-    ...(row.clearance
-      ? [
-          row.clearance.deepestMm > 0
-            ? `  cuts in ${row.clearance.deepestMm.toFixed(1)} mm at most`
-            : `  free by ${(-row.clearance.deepestMm).toFixed(1)} mm`,
-        ]
-      : []),
-    ...(worst
-      ? [
-          `  worst on form ${worst.form}, ${worst.pose}: ${worst.deepestMm > 0 ? `cuts in ${worst.deepestMm.toFixed(1)} mm` : `free by ${(-worst.deepestMm).toFixed(1)} mm`}`,
-        ]
-      : []),
+    ...(row.clearance ? [`  ${deepWords(row.clearance.deepestMm)}`] : []),
+    ...(worst ? [`  worst on form ${worst.form}, ${worst.pose}: ${deepWords(worst.deepestMm)}`] : []),
   ].join('\n');
 }

@@ -4,7 +4,7 @@ import { Matrix4, Vector3 } from 'three';
 import { offsetOf } from '@/core/fit/acts';
 import { CastMeasure } from '@/core/fit/cells';
 import { type FitPair, fitIt, headOf, shapesOfModel } from '@/core/fit/onto';
-import { buildFormBase, FORM_SIZES, FormError, type FormSize, type Measures, makeForm, POSES } from '@/core/form';
+import { buildFormBase, FORM_SIZES, FormError, type FormSize, type Measures, makeForm, POSES, type Pose } from '@/core/form';
 import { yawPitchRoll } from '@/core/math';
 import { readModel } from '@/core/model';
 import { add, applyEdit, createModelPart, createPiece, ModelItem, type Offset, onAnchor, type Piece } from '@/core/piece';
@@ -33,7 +33,8 @@ export interface FitDone {
   translationMm: [number, number, number] | null;
   pairs: { name: string; modelMm: number[]; formMm: number[]; residualMm: number }[];
   clearance: { deepestMm: number; atMm: number[]; cutShare: number; meanGapMm: number | null } | null;
-  leaks: { form: string; pose: string; deepestMm: number; cutShare: number; share: number; swallowed: number }[];
+  /** Every wearer of the cast in every pose of the strip. */
+  cells: { form: string; pose: string; deepestMm: number; cutShare: number; share: number; swallowed: number }[];
   confidence: number;
   reason: string;
 }
@@ -58,25 +59,29 @@ export async function runFit(job: FitJob): Promise<FitDone> {
   const fitted = fitIt(shapesOfModel(model), job, headOf(form));
   const { onto } = fitted;
   const told = { pairs: fitted.pairs.map(pairOf), confidence: round(fitted.confidence, 3), reason: fitted.reason };
-  if (!onto) return { offset: null, scale: null, rotationDeg: null, translationMm: null, clearance: null, leaks: [], ...told };
+  if (!onto) return { offset: null, scale: null, rotationDeg: null, translationMm: null, clearance: null, cells: [], ...told };
   const e = yawPitchRoll(onto.turn);
   const deg = (rad: number) => round((rad * 180) / Math.PI, 4) + 0;
   const offset = offsetOf(new Matrix4().compose(onto.shiftM, onto.turn, new Vector3(1, 1, 1).multiplyScalar(onto.factor)));
   const piece = wornPiece(offset);
   const assets = { models: { [SHA]: model } };
   const cast = new CastMeasure();
-  const cells = job.cast.flatMap((w) => {
+  const measure = (w: FitWearer, poses: readonly Pose[]) => {
     const worn = formOf(base, w);
     const size = FORM_SIZES.find((s) => s === w) ?? 'M';
-    return POSES.flatMap((pose) => {
+    return poses.flatMap((pose) => {
       const placed = placedCell(piece, assets, piece.parts.thing, size, { head: pose });
-      const measured = placed && cast.measure(nameOf(w), { form: worn, body: null }, placed.cell);
+      const measured = placed && cast.measure(JSON.stringify(w), { form: worn, body: null }, placed.cell);
       return measured ? [{ w, pose, measured }] : [];
     });
-  });
-  const front =
-    cells.find(({ w, pose }) => nameOf(w) === nameOf(job.form) && pose.id === 'front') ?? cells.find(({ pose }) => pose.id === 'front');
-  const c = front?.measured.clearance;
+  };
+  const cells = job.cast.flatMap((w) => measure(w, POSES));
+  // of the form it was fitted to, whether that is of the cast or not
+  const [own] = measure(
+    job.form,
+    POSES.filter((p) => p.id === 'front'),
+  );
+  const c = own?.measured.clearance;
   return {
     offset,
     scale: onto.factor,
@@ -90,7 +95,7 @@ export async function runFit(job: FitJob): Promise<FitDone> {
           meanGapMm: c.meanGapMm === null ? null : round(c.meanGapMm, 3),
         }
       : null,
-    leaks: cells.map(({ w, pose, measured: { clearance, leaks } }) => ({
+    cells: cells.map(({ w, pose, measured: { clearance, leaks } }) => ({
       form: nameOf(w),
       pose: pose.id,
       deepestMm: round(clearance.deepestMm, 3),

@@ -33,14 +33,11 @@ export function headOf(form: Form): { coarse: Head; exact: Head } {
   return { coarse: { form, at, field: coarse }, exact: { form, at, field: new FineField(coarse, field) } };
 }
 
-/** Signed distances of places, three numbers each, metres: the least of them, and which place it is. */
-export function leastOf(head: Head, places: ArrayLike<number>): { m: number; at: number } {
-  let [m, at] = [Infinity, -1];
-  for (let i = 0; i < places.length; i += 3) {
-    const d = head.field.distance(places[i], places[i + 1], places[i + 2]);
-    if (d < m) [m, at] = [d, i];
-  }
-  return { m, at };
+/** The least signed distance of places, three numbers each, metres. */
+export function leastOf(head: Head, places: ArrayLike<number>): number {
+  let least = Infinity;
+  for (let i = 0; i < places.length; i += 3) least = Math.min(least, head.field.distance(places[i], places[i + 1], places[i + 2]));
+  return least;
 }
 
 /** From a place along a way to where the skin is, by steps that cannot leap over it; null: it is not met within 0.4 m. */

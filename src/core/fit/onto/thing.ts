@@ -123,7 +123,7 @@ function gather(shapes: readonly ThingShape[]): Gathered | null {
       a.fromArray(p, triangles[t] * 3);
       b.fromArray(p, triangles[t + 1] * 3);
       c.fromArray(p, triangles[t + 2] * 3);
-      const area = cross.subVectors(b, a).cross(middleOf.subVectors(c, a)).length() / 2;
+      const area = cross.subVectors(b, a).cross(edge.subVectors(c, a)).length() / 2;
       if (!(area > 0) || !Number.isFinite(area)) continue;
       for (const [k, v] of [a, b, c].entries()) v.toArray(corners, n * 9 + k * 3);
       areas[n] = area;
@@ -143,7 +143,7 @@ function gather(shapes: readonly ThingShape[]): Gathered | null {
   if (!(size > 0)) size = Math.sqrt(total);
   return { corners: corners.subarray(0, n * 9), areas: areas.subarray(0, n), glass: glass.subarray(0, n), middle, size };
 }
-const middleOf = /* @__PURE__ */ new Vector3();
+const edge = /* @__PURE__ */ new Vector3();
 
 /** Second moments of a surface about 0, over its area; exact. */
 function covariance(p: Float32Array, areas: Float64Array): number[][] {

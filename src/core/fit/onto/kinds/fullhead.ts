@@ -37,7 +37,7 @@ function fitFullhead({ stand, head, gapM, keep, rough }: Asked): Attempt | strin
   let least = -Infinity;
   const clearAt = (f: number) => {
     place = inMiddle(stand, head, f, middle, innerTop);
-    least = leastOf(head, placedAll(place, innerOf(stand, place, chin[1], rough ? EVERY : 1))).m;
+    least = leastOf(head, placedAll(place, innerOf(stand, place, chin[1], rough ? EVERY : 1)));
     return least;
   };
   if (clearAt(factor) < clear && keep === null) {
@@ -78,7 +78,7 @@ function fitFullhead({ stand, head, gapM, keep, rough }: Asked): Attempt | strin
   );
   if (Number.isFinite(below)) doubts.push({ why: 'It is closed below, where the neck comes out.', left: 0.3 });
   const limit = `The head stands in the middle of it, ${mm(Math.max(0, least))} clear where it is nearest.`;
-  return { stand, place, pairs, limit, doubts: doubts.filter((d) => Number.isFinite(d.left)) };
+  return { stand, place, pairs, limit, doubts };
 }
 
 /** What of it is about the head: some of the places spread over it. */

@@ -88,11 +88,10 @@ function fitHeadwear({ stand, head, gapM, keep, rough }: Asked): Attempt | strin
       [0, keep === null ? 0.02 : 0.06],
       (x) => `It would lie ${mm(x)} ${front > middle ? 'above' : 'below'} the hat line.`,
     ),
-    ...within(
-      (2 * side * place.factor) / Math.max(1e-9, (ring.radii[0] + ring.radii[ROUND / 2]) * place.factor || 1e-9),
-      [0.55, 1.4],
-      () => 'Its opening is not as a head is.',
-    ),
+    // what is open behind tells nothing of how long it is
+    ...(Number.isFinite(ring.radii[0] + ring.radii[ROUND / 2])
+      ? within((2 * side) / (ring.radii[0] + ring.radii[ROUND / 2]), [0.55, 1.4], () => 'Its opening is not as a head is.')
+      : []),
     ...within((stand.hi.x - stand.lo.x) * place.factor, [0.14, 0.7], (x) => `It would be ${mm(x)} wide.`),
     ...within((stand.hi.y - stand.lo.y) * place.factor, [0.01, 0.6], (x) => `It would be ${mm(x)} high.`),
   ];

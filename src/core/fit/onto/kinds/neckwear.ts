@@ -4,7 +4,7 @@ import { dropPlaces } from '../../drop';
 import { nearestLandmark } from '../../near';
 import { type Asked, type Attempt, type Doubt, type Fitter, mm, type OwnPair, within } from '../attempt';
 import type { Head } from '../head';
-import { lowestRing, moreBehind, type Ring, ROUND, rimLevelled, ringsOf } from '../ring';
+import { moreBehind, type Ring, ROUND, rimLevelled, ringsOf } from '../ring';
 import { type Place, placed, placedAll, type Stand } from '../stand';
 import { bandPair } from './headwear';
 
@@ -16,38 +16,39 @@ const LEANS = 0.25;
 const OVER_M = 0.012;
 const ROOM_M = 0.008;
 
-export const NECKWEAR: Fitter = { level: (stand) => stand, fit: fitNeckwear };
+export const NECKWEAR: Fitter = { level: (stand) => rimLevelled(stand, LEAST_CLOSED), fit: fitNeckwear };
 
 /** The ring that is narrowest: what lies at the neck. */
 function narrowest(stand: Stand): Ring | null {
   const rings = ringsOf(stand).filter((r) => r.closed >= LEAST_CLOSED);
-  return rings.length === 0 ? lowestRing(ringsOf(stand), LEAST_CLOSED) : rings.reduce((a, b) => (b.mean < a.mean * 0.98 ? b : a));
+  return rings.length === 0 ? null : rings.reduce((a, b) => (b.mean < a.mean * 0.98 ? b : a));
 }
 
-function fitNeckwear({ stand: asked, head, gapM, keep }: Asked): Attempt | string {
-  const stand = rimLevelled(asked, LEAST_CLOSED);
+function fitNeckwear({ stand, head, gapM, keep }: Asked): Attempt | string {
   const ring = narrowest(stand);
   if (!ring) return 'Nothing of it goes round a neck.';
   const nape = head.at('cervicale');
   const neckZ = nape[2] + NECK_AXIS * (head.at('glabella')[2] - head.at('opisthocranion')[2]);
   const target = nape[1];
-  const all = stand.within(() => true);
-  const letDown = (factor: number): { place: Place; touches: number[] } | null => {
-    const place: Place = { factor, liftRad: -LEANS, x: 0, y: 0, z: 0 };
-    const at = placed(place, [0, ring.y, ring.z]);
-    place.z = neckZ - at[2];
-    place.y = target + OVER_M - at[1];
-    // below the chin, where the neck stands free inside it
-    const down = dropPlaces(placedAll(place, all), head.field, [0, -1, 0], gapM);
-    if (!down) return null;
-    place.y -= down.wayM;
-    return { place, touches: [down.atM[0], down.atM[1] - down.wayM, down.atM[2]] };
-  };
-  const best = letDown(keep ?? (neckRadius(head, target, neckZ) + ROOM_M + gapM) / ring.mean);
-  if (!best) return 'Let down round the neck, it meets nobody.';
-  const { place, touches } = best;
+  const factor = keep ?? (neckRadius(head, target, neckZ) + ROOM_M + gapM) / ring.mean;
+  const place: Place = { factor, liftRad: -LEANS, x: 0, y: 0, z: 0 };
+  const from = placed(place, [0, ring.y, ring.z]);
+  place.z = neckZ - from[2];
+  // below the chin, where the neck stands free inside it
+  place.y = target + OVER_M - from[1];
+  const down = dropPlaces(
+    placedAll(
+      place,
+      stand.within(() => true),
+    ),
+    head.field,
+    [0, -1, 0],
+    gapM,
+  );
+  if (!down) return 'Let down round the neck, it meets nobody.';
+  place.y -= down.wayM;
   const at = placed(place, [0, ring.y, ring.z]);
-  const by = nearestLandmark(head.form, touches);
+  const by = nearestLandmark(head.form, [down.atM[0], down.atM[1] - down.wayM, down.atM[2]]);
   const limit = `It rests on ${by ? placeWords(by) : 'the shoulders'}.`;
   const pairs: OwnPair[] = (
     [
