@@ -153,14 +153,6 @@ export const WORN: [Kind, string, () => Made[]][] = [
     () => [at(new TorusGeometry(82, 5, 10, 48).rotateX(Math.PI / 2).scale(1, 1.6, 1.2)), at(new ConeGeometry(16, 90, 16), 0, 48, 98)],
   ],
   [
-    'headwear',
-    'tiara, open behind',
-    () => [
-      new TorusGeometry(80, 4, 10, 48, Math.PI * 1.25).rotateX(-Math.PI / 2).rotateY(Math.PI * 1.125 - Math.PI),
-      at(new ConeGeometry(12, 60, 16), 0, 28, 80),
-    ],
-  ],
-  [
     'earring',
     'hoop on a hook',
     () => [
