@@ -57,7 +57,8 @@ function fitHeadwear({ stand, head, gapM, keep, rough }: Asked): Attempt | strin
       const factor = round === 0 ? first : (small + large) / 2;
       const there = letDown(factor);
       if (!there) break;
-      best = there;
+      // past the ears it falls: the nearest is kept, not the last
+      if (Math.abs(there.front - middle) < Math.abs(best.front - middle)) best = there;
       if (Math.abs(there.front - middle) < 0.0003) break;
       if (there.front > middle) small = factor;
       else large = factor;
