@@ -9,6 +9,7 @@ import { drawnModel, type Piece, rackOf, stockOf } from '@/core/piece';
 import { compile, Runner, takeSource } from '@/core/run';
 import { RunLine, runLine } from '@/core/run/report';
 import { readGlb } from '@/worker/node/codecs';
+import { shownForm } from '@/worker/node/pack';
 import { withBundle } from './bundle';
 import { CliFailure } from './failure';
 
@@ -52,7 +53,7 @@ async function modelsOf(piece: Piece, blob: (sha: string) => string): Promise<Re
 
 export const runCommand = (path: string, o: RunCommandOptions): Promise<number> =>
   withBundle(path, null, async ({ piece, blob }) => {
-    const show = compile(piece, { models: await modelsOf(piece, blob) });
+    const show = compile(piece, { models: await modelsOf(piece, blob), forms: shownForm(piece) });
     const source = await sourceFor(o.take, piece);
     const runner = new Runner(show, source);
     const frames = Math.floor(o.untilS * o.rateHz + 1e-9);

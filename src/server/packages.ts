@@ -11,7 +11,7 @@ import { HttpError } from './errors';
 import { turnsByKey } from './queue';
 
 /** Changes whenever the packagers do. */
-const PACKAGER = 5;
+const PACKAGER = 6;
 
 export type PackageKind = 'glb' | 'bundle';
 

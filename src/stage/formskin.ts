@@ -1,8 +1,18 @@
 /** One set of vertices of a form or a body, bent once a pose and worn by everything that draws it. */
 import { BufferAttribute, BufferGeometry, Matrix4 } from 'three';
 import { outsideAreas } from '@/core/fit/wornareas';
-import { bendForm, type Form, type FormRegion, namedIndices, regionIndices } from '@/core/form';
-import { BARE, barest, bendBody, carryInHead, type DrawnBody } from '@/core/form/body';
+import {
+  ACTION_UNITS,
+  bendForm,
+  expressForm,
+  type FaceWeights,
+  type Form,
+  type FormRegion,
+  isAtRest,
+  namedIndices,
+  regionIndices,
+} from '@/core/form';
+import { BARE, barest, bendBody, carryInHead, type DrawnBody, wearingFace } from '@/core/form/body';
 import type { StageForm } from '@/core/run';
 import type { BodyArea } from '@/core/words/humanoid';
 import { dressedColors } from './materials';
@@ -32,7 +42,7 @@ export class FormSkin {
   constructor(
     readonly shape: Form | DrawnBody,
     /** What a pose is told by, and the vertices in it: in the frame of the head. */
-    private readonly poses: { key(state: StageForm): ArrayLike<number>; bend(state: StageForm, key: ArrayLike<number>): void },
+    private readonly poses: { key(state: StageForm): ArrayLike<number>; bend(state: StageForm): void },
     out: { positions: Float32Array; normals: Float32Array },
   ) {
     this.position = new BufferAttribute(out.positions, 3);
@@ -54,7 +64,7 @@ export class FormSkin {
     const { bent } = this;
     if (bent && Array.prototype.every.call(key, (x: number, i: number) => Math.abs(x - bent[i]) < 1e-7)) return false;
     this.bent = key;
-    this.poses.bend(state, key);
+    this.poses.bend(state);
     this.position.needsUpdate = true;
     this.normal.needsUpdate = true;
     return true;
@@ -94,26 +104,46 @@ export class FormSkin {
 
 const buffers = (shape: Form | DrawnBody) => ({ positions: shape.positions.slice(), normals: shape.normals.slice() });
 
+/** The form with what its face does: the vertices are worked out anew where that is another. */
+function faceOn(form: Form): (face: FaceWeights) => { positions: Float32Array; normals: Float32Array } {
+  const out = buffers(form);
+  let now = '';
+  return (face) => {
+    if (isAtRest(face)) return form;
+    const said = JSON.stringify(face);
+    if (said !== now) expressForm(form, face, out);
+    now = said;
+    return out;
+  };
+}
+const faceKey = (face: FaceWeights) => ACTION_UNITS.map((unit) => face[unit] ?? 0);
+
 /** Head and bust: bent between the two. */
 export function headSkin(form: Form): FormSkin {
   const out = buffers(form);
-  const key = ({ head, bust }: StageForm) =>
-    new Matrix4()
-      .fromArray(head)
+  const face = faceOn(form);
+  const key = (state: StageForm) => [
+    ...new Matrix4()
+      .fromArray(state.head)
       .invert()
-      .multiply(new Matrix4().fromArray(bust))
-      .elements.map((x) => Math.fround(x));
+      .multiply(new Matrix4().fromArray(state.bust))
+      .elements.map((x) => Math.fround(x)),
+    ...faceKey(state.face),
+  ];
   const bend = (state: StageForm) => {
     const [head, neck, bust] = [state.head, state.neck, state.bust].map((m) => new Matrix4().fromArray(m));
-    bendForm(form, { head, neck, bust }, out);
+    bendForm(form, { head, neck, bust }, out, face(state.face));
   };
   return new FormSkin(form, { key, bend }, out);
 }
 
-/** The whole body: bent at its joints. */
-export function bodySkin(body: DrawnBody): FormSkin {
+/** The whole body: bent at its joints. @param form its head */
+export function bodySkin(body: DrawnBody, form: Form): FormSkin {
   const out = buffers(body);
-  const key = ({ head, body: carry }: StageForm) => carryInHead(carry ?? [], head);
-  const bend = (_: StageForm, carry: ArrayLike<number>) => bendBody(body, carry as Float64Array, out);
+  const faced = buffers(body);
+  const face = faceOn(form);
+  const key = (state: StageForm) => [...carryInHead(state.body ?? [], state.head), ...faceKey(state.face)];
+  const bend = (state: StageForm) =>
+    bendBody(wearingFace(body, form, face(state.face), faced), carryInHead(state.body ?? [], state.head), out);
   return new FormSkin(body, { key, bend }, out);
 }

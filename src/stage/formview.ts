@@ -67,13 +67,16 @@ export class FormView {
     const before = this.head;
     this.head = headSkin(form);
     this.let(before);
+    // a body's face is that of its head
+    if (this.body) this.setBody(null);
   }
 
   /** The body of the size shown; null: head and bust alone. */
   setBody(body: DrawnBody | null): void {
     if ((this.body?.shape ?? null) === body) return;
     const before = this.body;
-    this.body = body && bodySkin(body);
+    const form = this.form;
+    this.body = body && form && bodySkin(body, form);
     this.let(before);
   }
 
@@ -110,7 +113,7 @@ export class FormView {
   /** At rest, straight, in the head's frame. */
   rest(): void {
     const still = new Matrix4().toArray();
-    this.pose({ size: 'M', head: still, neck: still, bust: still, body: null });
+    this.pose({ size: 'M', head: still, neck: still, bust: still, body: null, face: {} });
   }
 
   /** Where somebody is, or their face or hands, white. */
@@ -129,6 +132,19 @@ export class FormView {
   get vertices() {
     const { shown } = this;
     return shown && { skin: shown, position: shown.position, normal: shown.normal, version: this.version };
+  }
+
+  /** Where the head form's vertices are drawn, in the head's frame: not a number where a body is shown that has them not. */
+  headPositions(): ArrayLike<number> | null {
+    const { shown } = this;
+    if (!shown || !this.form) return null;
+    const drawn = shown.position.array;
+    if (!('headVertex' in shown.shape)) return drawn;
+    const out = new Float32Array(this.form.positions.length).fill(Number.NaN);
+    shown.shape.headVertex.forEach((h, v) => {
+      if (h >= 0) out.set(drawn.subarray(v * 3, v * 3 + 3), h * 3);
+    });
+    return out;
   }
 
   dispose(): void {

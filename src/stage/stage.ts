@@ -1,9 +1,20 @@
 /**
  * The stage: one WebGL context that draws every view on demand and copies it to that view's own canvas. There is no idle loop.
  */
-import { Box3, type Color, type Object3D, OrthographicCamera, type PerspectiveCamera, Raycaster, Scene, Vector2, Vector3 } from 'three';
+import {
+  Box3,
+  type Color,
+  Matrix4,
+  type Object3D,
+  OrthographicCamera,
+  type PerspectiveCamera,
+  Raycaster,
+  Scene,
+  Vector2,
+  Vector3,
+} from 'three';
 import { cameraOf } from '@/core/fit';
-import type { Form } from '@/core/form';
+import { type FacePlace, type Form, placeUnder } from '@/core/form';
 import type { DrawnBody } from '@/core/form/body';
 import type { StageState } from '@/core/run';
 import { SceneAssets } from './assets';
@@ -192,6 +203,29 @@ export class Stage {
   pickPlate(state: StageState, size: DrawSize, window: PlateWindow, x: number, y: number): string | null {
     this.dress(state);
     return this.pickWith(plateCamera(window, size), x, y);
+  }
+
+  /** The place of the wearer's skin under a point of the Mirror, whatever is before it; null beside it. */
+  pickSkin(state: StageState, aspect: number, x: number, y: number): FacePlace | null {
+    this.form.pose(state.form);
+    return this.skinWith(state, cameraOf(state.camera, aspect), x, y);
+  }
+
+  pickSkinOnPlate(state: StageState, size: DrawSize, window: PlateWindow, x: number, y: number): FacePlace | null {
+    this.form.pose(state.form);
+    return this.skinWith(state, plateCamera(window, size), x, y);
+  }
+
+  private skinWith(state: StageState, camera: PerspectiveCamera | OrthographicCamera, x: number, y: number): FacePlace | null {
+    const { form } = this.form;
+    const positions = this.form.headPositions();
+    if (!form || !positions || !state.form) return null;
+    camera.updateMatrixWorld(true);
+    const ray = new Raycaster();
+    ray.setFromCamera(new Vector2(x * 2 - 1, 1 - y * 2), camera);
+    const back = new Matrix4().fromArray(state.form.head).invert();
+    const way = ray.ray.direction.clone().transformDirection(back);
+    return placeUnder(form, positions, ray.ray.origin.clone().applyMatrix4(back), way);
   }
 
   private pickWith(camera: PerspectiveCamera | OrthographicCamera, x: number, y: number): string | null {

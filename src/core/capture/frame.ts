@@ -67,6 +67,8 @@ export interface WearerPose {
   head: Turn;
   neck?: Turn;
   shoulders?: Turn;
+  /** How far the whole wearer has gone from where they stand, metres: side, up, fore. */
+  awayM?: readonly [number, number, number];
 }
 export const asPose = (p: Turn | WearerPose): WearerPose => ('head' in p ? p : { head: p });
 
@@ -81,6 +83,7 @@ function about(turn: Turn | undefined, [x, y, z]: readonly [number, number, numb
 /** World from head and world from shoulders of a posed wearer whose shoulders stand where the form's do. */
 export function poseWearer(pose: WearerPose, bones: Skeleton): { head: Matrix4; shoulders: Matrix4 } {
   const bust = about(pose.shoulders, bones.neckBaseM);
+  if (pose.awayM) bust.premultiply(new Matrix4().makeTranslation(...pose.awayM));
   const head = bust.clone().multiply(about(pose.neck, bones.neckBaseM)).multiply(turnMatrix(pose.head));
   return { head, shoulders: bust.multiply(new Matrix4().makeTranslation(...bones.shouldersM)) };
 }

@@ -153,7 +153,10 @@ export function replayCapture(lines: readonly CaptureLine[]): CaptureSource {
 export function writeCaptureLog(frames: readonly CaptureFrame[]): string {
   let before: Partial<CaptureFrame> = {};
   return frames
-    .map((f) => {
+    .map((frame) => {
+      // in a log what is left out stands: a signal that has gone is said to be nought
+      const gone = Object.keys(before.signals ?? {}).map((name) => [name, 0] as const);
+      const f = gone.length > 0 ? { ...frame, signals: { ...Object.fromEntries(gone), ...frame.signals } } : frame;
       const line = Object.fromEntries(
         Object.entries(f).filter(([k, v]) => k === 'timeS' || JSON.stringify(v) !== JSON.stringify(before[k as keyof CaptureFrame])),
       );

@@ -13,8 +13,9 @@ import { nodeDraco } from '../../worker/node/codecs';
 import { simulateCapture } from '../capture';
 import { showAgain, wear } from '../fit';
 import { darkSuit } from '../fit/samples';
-import { SKELETONS } from '../form';
+import { makeForm, SKELETONS } from '../form';
 import { bodyRest } from '../form/body';
+import { formBase } from '../form/samples';
 import { createGltfIo, readGltf, readModel, standIn } from '../intake';
 import { boxGlb } from '../intake/samples';
 import { poseAt, posedPrimitives } from '../model';
@@ -31,6 +32,7 @@ import {
   type Edit,
   followAll,
   type Hang,
+  hangOn,
   type Offset,
   onAnchor,
   onJoint,
@@ -252,6 +254,39 @@ describe('packGlb', () => {
     const one = await packGlb(await pieceOf(glb), open(glb), nodeDraco);
     const two = await packGlb(await pieceOf(glb, [add('parts', createModelPart('q', 's', 'Again'))]), open(glb), nodeDraco);
     expect(two.length - one.length).toBeLessThan(600);
+  });
+
+  test('what hangs on the face lies where the form at rest has it, each place under a node of its own', async () => {
+    const forms = { M: makeForm(formBase(), 'M') };
+    const on = [
+      { kind: 'face' as const, landmark: 'labialeInferius' as const },
+      { kind: 'face' as const, triangle: 812, bary: [0.2, 0.3, 0.5] as [number, number, number] },
+      { kind: 'eye' as const, side: 'left' as const },
+    ];
+    const box = (id: string) => ({
+      ...createSolid(id, id, { form: 'box', sizeMm: [4, 4, 4], roundMm: 0, wallMm: 1, open: [] }),
+      offset: {
+        positionM: [0, 0, 0.003] as [number, number, number],
+        turnRad: [0, 0.3, 0] as [number, number, number],
+        size: [1, 1, 1] as [number, number, number],
+      },
+    });
+    const piece = await pieceOf(
+      await boxGlb(),
+      on.map((anchor, i) => add('parts', { ...box(`f${i}`), hang: hangOn(anchor) })),
+    );
+    const glb = await boxGlb();
+    const delivered = await packGlb(piece, open(glb), nodeDraco, forms);
+    const gltf = await new GLTFLoader().parseAsync(delivered.slice().buffer as ArrayBuffer, '');
+    gltf.scene.updateMatrixWorld(true);
+    expect(gltf.scene.children).toHaveLength(4);
+    const state = stageStill(piece, { models: {}, forms }, simulateCapture({ yawDeg: 0, pitchDeg: 0, rollDeg: 0 }, SKELETONS.M));
+    for (const [i] of on.entries()) {
+      const there = gltf.scene.getObjectByName(`f${i}`)?.matrixWorld.elements ?? [];
+      const want = state.parts.find((p) => p.id === `f${i}`)?.matrix ?? [];
+      expect(there.length).toBe(16);
+      for (const [k, x] of there.entries()) expect(x, `f${i} ${k}`).toBeCloseTo(want[k], 6);
+    }
   });
 
   test('groups, solids, parts on bones and on three anchors stand where the run puts them, by another reader', async () => {

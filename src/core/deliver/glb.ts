@@ -2,18 +2,31 @@
 import { Document, Logger, type Material, type Mesh, type Node, Primitive, PropertyType, type Scene, WebIO } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import { dedup, mergeDocuments, prune, unpartition } from '@gltf-transform/functions';
+import { Quaternion, Vector3 } from 'three';
+import type { RestFrames } from '../fit/acts';
 import { bodyRest } from '../form/body/rests';
-import { SKELETONS } from '../form/skeleton';
 import { wantedName } from '../intake/wanted';
 import { offsetRotation } from '../math/offset';
 import { trianglesWithout } from '../model/without';
 import { writeBinary } from '../model/write';
-import { type Anchor, anchorLabel, followAll, isWorn, MAIN_LAYER_ID, type Part, type PartKind, type PartOf, SOLID_LOOK } from '../parts';
+import {
+  type Anchor,
+  anchorKey,
+  anchorLabel,
+  followAll,
+  isWorn,
+  MAIN_LAYER_ID,
+  type Part,
+  type PartKind,
+  type PartOf,
+  SOLID_LOOK,
+} from '../parts';
 import { solidMesh } from '../parts/solidmesh';
 import type { Piece } from '../piece/schema';
 import { stockOf } from '../piece/selectors';
 import { sameValue } from '../piece/table';
 import { type DracoModules, PACKING_EXTENSIONS, packDocument, packingOf } from '../prepare/pack';
+import { type Assets, compile, restFramesOf } from '../run/show';
 import { areaOf } from '../words/humanoid';
 import { packageContents } from './contents';
 
@@ -33,12 +46,14 @@ export class DeliverError extends Error {
  * Builds the package of a piece.
  * @param open gives a fresh Document of a stock file; it is consumed
  * @param draco asked for where a recipe wants its model packed with it
+ * @param forms the form shown, where something hangs on the face (`hasFace`)
  * @throws {DeliverError} nothing to deliver, or a stock file that is not at hand.
  */
 export async function packGlb(
   piece: Piece,
   open: (stockId: string) => Promise<Document>,
   draco: () => Promise<DracoModules>,
+  forms: Assets['forms'] = {},
 ): Promise<Uint8Array> {
   const { parts } = packageContents(piece);
   if (parts.length === 0)
@@ -47,7 +62,7 @@ export async function packGlb(
   target.getRoot().getAsset().generator = 'Scaphos';
   const scene = target.createScene(piece.settings.name);
   target.getRoot().setDefaultScene(scene);
-  const packing = new Packing(target, scene, piece);
+  const packing = new Packing(target, scene, piece, restFramesOf(compile(piece, { models: {}, forms })));
   for (const part of parentsFirst(parts)) await PACKERS[part.kind](packing, packing.holder(part), part as never, open);
   for (const ext of target.getRoot().listExtensionsUsed()) if (PACKING_EXTENSIONS.has(ext.extensionName)) ext.dispose();
   // a stand-in for a picture that never came is no picture to publish
@@ -94,27 +109,25 @@ class Packing {
     readonly target: Document,
     readonly scene: Scene,
     private readonly piece: Piece,
+    private readonly rest: RestFrames,
   ) {}
 
   private anchor(anchor: Anchor, worn: boolean): Node {
-    const name = worn ? BODY_NODE : anchorLabel(anchor);
-    let node = this.anchors.get(name);
+    const key = worn ? BODY_NODE : anchorKey(anchor);
+    let node = this.anchors.get(key);
     if (!node) {
-      node = this.target.createNode(name);
+      node = this.target.createNode(worn ? BODY_NODE : anchorLabel(anchor));
       // a viewer that knows no wearer shows the piece as it hangs on a form at rest
-      const { form } = this.piece.settings;
-      const bones = SKELETONS[form];
-      const { headOffsetM: down, skeleton } = bodyRest(form);
-      const inHead = (x: number, y: number, z: number): [number, number, number] => [x - down[0], y - down[1], z - down[2]];
-      if (worn) node.setTranslation(inHead(0, 0, 0));
-      else if (anchor.kind === 'joint') {
-        const { place, turn } = skeleton.rest[anchor.joint];
-        node.setTranslation(inHead(place.x, place.y, place.z)).setRotation([turn.x, turn.y, turn.z, turn.w]);
-      } else if (anchor.kind === 'shoulders') node.setTranslation([...bones.shouldersM]);
-      else if (anchor.kind === 'neck')
-        node.setTranslation([0, 1, 2].map((k) => (bones.neckBaseM[k] + bones.neckTopM[k]) / 2) as [number, number, number]);
+      if (worn) {
+        const [x, y, z] = bodyRest(this.piece.settings.form).headOffsetM;
+        node.setTranslation([-x, -y, -z]);
+      } else {
+        const [at, turn] = [new Vector3(), new Quaternion()];
+        this.rest.of({ on: 'anchor', anchor }).decompose(at, turn, new Vector3());
+        node.setTranslation(at.toArray()).setRotation(turn.toArray());
+      }
       this.scene.addChild(node);
-      this.anchors.set(name, node);
+      this.anchors.set(key, node);
     }
     return node;
   }

@@ -3,6 +3,7 @@ import { describe, expect, test } from 'vitest';
 import { simulateCapture } from '../capture';
 import { SKELETONS } from '../form';
 import {
+  type Anchor,
   add,
   anchorOf,
   applyEdit,
@@ -15,6 +16,7 @@ import {
   createScreen,
   createSolid,
   type Edit,
+  hangOn,
   onAnchor,
   onPart,
   Piece,
@@ -132,6 +134,38 @@ describe('acts of the rack', () => {
     }
     const home = done(other, mirror(other, ['g']));
     same(world(home, 'b'), world(p, 'b'));
+  });
+
+  test('on the other side hand, eye, ear and skin are the other ones; a pair is a copy there, with what hangs from it', () => {
+    const on: Anchor[] = [
+      { kind: 'joint', joint: 'leftHand' },
+      { kind: 'ear', side: 'right' },
+      { kind: 'eye' },
+      { kind: 'face', landmark: 'cheilionL' },
+      { kind: 'face', landmark: 'stomion' },
+      { kind: 'face', triangle: 813, bary: [0.2, 0.3, 0.5] },
+    ];
+    const across: Anchor[] = [
+      { kind: 'joint', joint: 'rightHand' },
+      { kind: 'ear', side: 'left' },
+      { kind: 'eye' },
+      { kind: 'face', landmark: 'cheilionR' },
+      { kind: 'face', landmark: 'stomion' },
+      { kind: 'face', triangle: 812, bary: [0.2, 0.5, 0.3] },
+    ];
+    on.forEach((anchor, i) => {
+      const p = done(hat(), changePart('a', { hang: hangOn(anchor) }));
+      expect(done(p, mirror(p, ['a'])).parts.a.hang).toEqual(hangOn(across[i]));
+    });
+    const p = done(hat(), group(hat(), frames(hat()), ['a', 'b'], 'g', 'Hat'));
+    const two = duplicate(p, ['g'], newId, { other: true });
+    const both = done(p, two.edit);
+    const other = done(p, mirror(p, ['g']));
+    expect(Object.keys(both.parts)).toHaveLength(Object.keys(p.parts).length + 3);
+    same(world(both, 'b'), world(p, 'b'));
+    const copy = Object.values(both.parts).find((q) => q.hang?.on === 'part' && q.hang.part === two.ids[0] && q.name === p.parts.b.name);
+    same(world(both, copy?.id ?? ''), world(other, 'b'));
+    expect(both.parts[two.ids[0]].name).toBe('Hat, other side');
   });
 
   test('behind the wearer in one press makes a layer before a matte, once; before it brings back', () => {

@@ -1,7 +1,7 @@
 /** What people do with parts in the rack, as edits: hang elsewhere, group, duplicate, mirror, copy, put behind the wearer. */
 import { Matrix4, Quaternion, Vector3 } from 'three';
 import { yawPitchRoll } from '../math/turns';
-import { fills, followAll, type Hang, MAIN_LAYER_ID, type ModelPart, onJoint, type Part } from '../parts';
+import { fills, followAll, type Hang, hangOn, MAIN_LAYER_ID, type ModelPart, mirrorAnchor, onJoint, type Part } from '../parts';
 import { copyOfPart, createGroup } from '../piece/defaults';
 import { add, batch, change, changePart, type Edit, order, remove, type SingleEdit } from '../piece/edits';
 import { Layer, layerName, type MatteName } from '../piece/layers';
@@ -96,8 +96,16 @@ export function ungroup(piece: Piece, frames: RestFrames, id: string): Edit {
   ]);
 }
 
-/** Copies of parts and all that hangs from them, right after each. `ids`: the copies of what was asked for. */
-export function duplicate(piece: Piece, ids: readonly string[], newId: () => string): { edit: Edit; ids: string[] } {
+/**
+ * Copies of parts and all that hangs from them, right after each. `ids`: the copies of what was asked for.
+ * @param other on the wearer's other side: a pair of earrings, a hinge's second leaf
+ */
+export function duplicate(
+  piece: Piece,
+  ids: readonly string[],
+  newId: () => string,
+  { other = false }: { other?: boolean } = {},
+): { edit: Edit; ids: string[] } {
   const edits: SingleEdit[] = [];
   const made: string[] = [];
   let shift = 0;
@@ -106,9 +114,10 @@ export function duplicate(piece: Piece, ids: readonly string[], newId: () => str
     const copies = new Map(branch.map((p) => [p.id, newId()]));
     const last = Math.max(...branch.map((p) => piece.orders.parts.indexOf(p.id)));
     branch.forEach((p, i) => {
-      const hang = p.hang?.on === 'part' && copies.has(p.hang.part) ? { ...p.hang, part: copies.get(p.hang.part) as string } : p.hang;
-      const name = p === top ? `${p.name.slice(0, 112)}, copy` : p.name;
-      edits.push(add('parts', copyOfPart(p, copies.get(p.id) as string, { name, hang, locked: false }), last + 1 + i + shift));
+      const at = other ? across(p) : { hang: p.hang };
+      const hang = at.hang?.on === 'part' && copies.has(at.hang.part) ? { ...at.hang, part: copies.get(at.hang.part) as string } : at.hang;
+      const name = p === top ? `${p.name.slice(0, 108)}, ${other ? 'other side' : 'copy'}` : p.name;
+      edits.push(add('parts', copyOfPart(p, copies.get(p.id) as string, { ...at, name, hang, locked: false }), last + 1 + i + shift));
     });
     shift += branch.length;
     made.push(copies.get(top.id) as string);
@@ -123,9 +132,15 @@ export const mirrored = (o: Offset): Offset => ({
   size: o.size,
 });
 
+/** What a part is on the other side: there the ring of one hand hangs on the other. */
+const across = ({ offset, hang }: Part): Pick<Part, 'offset' | 'hang'> => ({
+  offset: mirrored(offset),
+  hang: hang?.on === 'anchor' ? hangOn(mirrorAnchor(hang.anchor)) : hang,
+});
+
 /** Parts brought to the other side, with what hangs from them. Shapes are not turned inside out. */
 export const mirror = (piece: Piece, ids: readonly string[]): Edit =>
-  batch(topOf(piece, ids).flatMap((top) => branchOf(piece, top.id).map((p) => changePart(p.id, { offset: mirrored(p.offset) }))));
+  batch(topOf(piece, ids).flatMap((top) => branchOf(piece, top.id).map((p) => changePart(p.id, across(p)))));
 
 /** Parts off the rack, each with all that hangs from it. */
 export const liftOff = (piece: Piece, ids: readonly string[]): Edit => batch(topOf(piece, ids).map((p) => remove('parts', p.id)));

@@ -1,7 +1,9 @@
 /** Clearance and leaks over a cast and its poses: one search tree a wearer, and what did not move is not asked again. */
 import { Vector3 } from 'three';
 import type { DrawnBody } from '../form/body/body';
+import type { FacePlace } from '../form/facepoint';
 import type { Form } from '../form/form';
+import { nearestLandmark } from '../form/near';
 import { type FormRegion, growForm, regionIndices } from '../form/regions';
 import { type Box, boxOf, emptyBox, growBox } from '../math/box';
 import type { BodyArea } from '../words/humanoid';
@@ -10,9 +12,8 @@ import { type Bent, bentBody, bentForm, type WearerFrames } from './bent';
 import type { Blocks } from './blocks';
 import { type Asked, askedOf, type Clearance, type ClearanceShape, clearanceOf, distancesOf } from './clearance';
 import { type Dropped, dropAlong } from './drop';
-import { SurfaceField } from './field';
+import { REACH_M, SurfaceField } from './field';
 import { Blocker, type Leaks, leaksOf, placesOn } from './leaks';
-import { nearestLandmark } from './near';
 import { hidingOf } from './wornareas';
 
 /** One wearer in one moment, and the part as it lies on them, in the head's frame. */
@@ -70,7 +71,7 @@ class WearerField {
   }
 
   private bend(frames: WearerFrames): Bent {
-    return this.whole && this.wearer.body ? bentBody(this.wearer.body, frames) : bentForm(this.wearer.form, frames);
+    return this.whole && this.wearer.body ? bentBody(this.wearer.body, frames, this.wearer.form) : bentForm(this.wearer.form, frames);
   }
 
   drop({ shapes, frames }: ClearanceCell, along: readonly [number, number, number], gapM: number): Dropped | null {
@@ -174,4 +175,22 @@ export class CastMeasure {
     }
     return field;
   }
+}
+
+/** The place of a wearer's skin that a part comes nearest to, and that place of the part, metres in the head's frame; null: nothing is near. */
+export function skinUnder(
+  { form }: Wearer,
+  { shapes, frames }: Pick<ClearanceCell, 'shapes' | 'frames'>,
+): { skin: FacePlace; atM: [number, number, number]; apartM: number } | null {
+  const end = form.groups.find((g) => g.name === 'eyes')?.start ?? form.indices.length;
+  const field = new SurfaceField(bentForm(form, frames).positions.slice(), form.indices.slice(0, end));
+  let least = Number.POSITIVE_INFINITY;
+  let at: [number, number, number] | null = null;
+  for (const { positions } of shapes)
+    for (let i = 0; i < positions.length; i += 3) {
+      const d = Math.abs(field.distance(positions[i], positions[i + 1], positions[i + 2], Math.min(REACH_M, least)));
+      if (d < least) [least, at] = [d, [positions[i], positions[i + 1], positions[i + 2]]];
+    }
+  const near = at && least < REACH_M ? field.nearest(...at) : null;
+  return at && near && { skin: { triangle: near.triangle, bary: near.bary }, atM: at, apartM: near.apartM };
 }

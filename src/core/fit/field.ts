@@ -2,7 +2,7 @@
  * Signed distance to a closed surface of triangles: the nearest place by a search tree, its side by the angle-weighted normal of the face,
  * edge or corner it lies on (Bærentzen & Aanæs 2005), which is right wherever the surface is closed.
  */
-import { BufferAttribute, BufferGeometry, Vector3 } from 'three';
+import { BufferAttribute, BufferGeometry, Triangle, Vector3 } from 'three';
 import { type HitPointInfo, MeshBVH } from 'three-mesh-bvh';
 import { weldPlaces } from '../math/weld';
 import { type Blocks, standsBetween } from './blocks';
@@ -67,6 +67,16 @@ export class SurfaceField implements Blocks, Distances {
     if (!this.tree.closestPointToPoint(p, hit, 0, Math.min(withinM, REACH_M))) return REACH_M;
     this.normalAt(hit.faceIndex * 3, hit.point, n);
     return p.sub(hit.point).dot(n) < 0 ? -hit.distance : hit.distance;
+  }
+
+  /** The place of the surface that is nearest; null where nothing is within `REACH_M`. */
+  nearest(x: number, y: number, z: number): { triangle: number; bary: [number, number, number]; apartM: number } | null {
+    const { hit, p } = this;
+    if (!this.tree.closestPointToPoint(p.set(x, y, z), hit, 0, REACH_M)) return null;
+    this.face(hit.faceIndex * 3, this.n);
+    const [a, b, c] = this.corner;
+    const bary = Triangle.getBarycoord(hit.point, a, b, c, new Vector3());
+    return bary && { triangle: hit.faceIndex, bary: [bary.x, bary.y, bary.z], apartM: hit.distance };
   }
 
   /** Whether the surface stands between the two. */

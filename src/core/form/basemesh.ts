@@ -31,8 +31,20 @@ export interface ExpressionFields {
   smile: Float64Array;
   /** Angle of a closed lid, radians. */
   blink: Float64Array;
+  /** The same, of the upper lid alone. */
+  upperLid: Float64Array;
+  cheek: Float64Array;
+  nose: Float64Array;
+  corner: Float64Array;
+  pucker: Float64Array;
   /** Share of the wearer's left, 0..1. */
   left: Float64Array;
+  /** 1 wearer's left, −1 wearer's right, 0 on the midline. */
+  side: Int8Array;
+  /** 1: of an eyeball. */
+  ball: Uint8Array;
+  /** Vertex → the one it shares its normal with. */
+  weld: Int32Array;
 }
 
 export interface FormBase extends BaseMesh {

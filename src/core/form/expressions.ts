@@ -2,17 +2,13 @@
  * Expressions by FACS action units (Ekman & Friesen; numbers from memory): fields on the base mesh, blended
  * smoothly over the midline. The lids turn about the eyeball, the jaw about its hinge.
  */
-import type { BaseMesh, ExpressionFields, FormBase } from './basemesh';
+import { type ActionUnit, type FaceWeights, type SidedUnit, sidesOf } from '../words/face';
+import type { BaseMesh, ExpressionFields } from './basemesh';
+import { cheekUp, cornerDown, cornerShare, lipsTogether, noseUp } from './faceshapes';
 import { RG } from './half';
 import { EYE } from './sculpt';
 import { lidCurve, MH } from './template';
-import { clamp, D2R, gauss, lerp, smooth, spline, sub, type Vec3 } from './vec';
-
-export const ACTION_UNITS = ['AU1_2_L', 'AU1_2_R', 'AU4_L', 'AU4_R', 'AU12_L', 'AU12_R', 'AU26', 'AU45_L', 'AU45_R'] as const;
-export type ActionUnit = (typeof ACTION_UNITS)[number];
-type BothSides = 'AU1_2' | 'AU4' | 'AU12' | 'AU45';
-/** Weights 0..1; a name without side stands for both sides. */
-export type Expression = Partial<Record<ActionUnit | BothSides, number>>;
+import { D2R, gauss, lerp, smooth, spline, sub, type Vec3 } from './vec';
 
 /** How far each column of the lid rim turns about the eyeball when shut, radians, and where it meets, mm. */
 function lidAngles(b: BaseMesh): { a: number[]; y: number[] } {
@@ -47,7 +43,15 @@ export function expressionFields(b: BaseMesh): ExpressionFields {
       low: new Float64Array(n * 3),
       smile: new Float64Array(n * 3),
       blink: new Float64Array(n),
+      upperLid: new Float64Array(n),
+      cheek: new Float64Array(n * 3),
+      nose: new Float64Array(n * 3),
+      corner: new Float64Array(n * 3),
+      pucker: new Float64Array(n * 3),
       left: new Float64Array(n),
+      side: Int8Array.from(b.pos, (p, v) => (b.side[v] === 0 ? 0 : p[0] < 0 ? -1 : 1)),
+      ball: Uint8Array.from(b.region, (r) => (r === RG.eye ? 1 : 0)),
+      weld: Int32Array.from(b.weld),
     };
   const rU = spline([
       [0, 0],
@@ -123,20 +127,8 @@ export function expressionFields(b: BaseMesh): ExpressionFields {
       v * 3,
     );
     // smile: corner up, out and back; cheek bunches; nasolabial fold deepens
-    const c = [26, -51, 88],
-      dc = Math.hypot(x - c[0], (y - c[1]) * 1.05, (z - c[2]) * 0.8);
-    let g = gauss(dc, 17) * smooth(0, 16, x),
-      gy = g;
+    const { side: g, up: gy } = cornerShare(b, v);
     const mouthInside = t?.feature === 'mouth' && t.s >= 0;
-    if (mouthInside) {
-      const u = Math.sin(((1 - Math.abs(t.k - MH) / MH) * Math.PI) / 2);
-      g = u;
-      gy = Math.pow(u, 2.6) - 0.06 * (1 - u);
-      if (t.s >= 2) {
-        g *= 0.8;
-        gy *= 0.8;
-      }
-    }
     const ck = gauss(Math.hypot(x - 40, y + 18, (z - 72) * 0.8), 20);
     const fold = gauss(Math.hypot((x - 30) * 1.6, (y + 36) * 0.55, 0), 10) * smooth(60, 75, z);
     const lift = mouthInside ? 0 : 1;
@@ -144,69 +136,161 @@ export function expressionFields(b: BaseMesh): ExpressionFields {
       [6.2 * g + 1.2 * ck * lift, 5.4 * gy + 4.4 * ck * lift * lidFree, -3.6 * gy + 3.4 * ck * lift * lidFree - 1.7 * fold * lift],
       v * 3,
     );
+    if (t?.feature === 'eye' && t.up) F.upperLid[v] = F.blink[v];
+    if (r !== RG.ear) {
+      F.cheek.set(cheekUp(b, v), v * 3);
+      F.nose.set(noseUp(b, v, F.jaw[v]), v * 3);
+      F.corner.set(cornerDown(b, v), v * 3);
+      F.pucker.set(lipsTogether(b, v), v * 3);
+    }
   }
   return F;
 }
-function weights(e: Expression): Record<ActionUnit, number> {
-  const w = {} as Record<ActionUnit, number>;
-  for (const k of ACTION_UNITS) {
-    const s = k.replace(/_[LR]$/, '') as BothSides;
-    w[k] = clamp(e[k] ?? e[s] ?? 0, 0, 1);
-  }
-  return w;
+
+/** What moves a form's face: fields of its base, and what its measures made of them. */
+export interface FaceRig {
+  fields: ExpressionFields;
+  /** Its head's length over the base's. */
+  scale: number;
+  /** From the base's left eye to its own, mm. */
+  eyeShift: Vec3;
 }
+
 const JAW_DEG = 12.5;
-/** Applies an expression to warped positions (flat, mm), in place. `scale` is the head length over the base's; `eyeShift` the eye's warp. */
-export function applyExpression(b: FormBase, pos: Float64Array, e: Expression, scale: number, eyeShift: Vec3): void {
-  const w = weights(e);
-  if (!ACTION_UNITS.some((k) => w[k])) return;
-  const F = b.fields,
-    n = b.pos.length,
-    ed = eyeShift;
-  for (let v = 0; v < n; v++) {
-    const l = F.left[v],
-      i = v * 3,
-      sx = b.pos[v][0] < 0 ? -1 : 1;
-    const two = (k: BothSides) => w[`${k}_L`] * l + w[`${k}_R`] * (1 - l);
-    const bl = two('AU45');
-    if (bl && F.blink[v]) {
-      const a = F.blink[v] * bl,
-        cy = EYE.c[1] + ed[1],
-        cz = EYE.c[2] + ed[2],
-        y = pos[i + 1] - cy,
-        z = pos[i + 2] - cz,
-        c = Math.cos(a),
-        s = Math.sin(a);
-      pos[i + 1] = cy + y * c + z * s;
-      pos[i + 2] = cz - y * s + z * c;
-    }
-    const br = two('AU1_2') * F.brow[v];
-    if (br) {
-      pos[i + 1] += 6.5 * br * scale;
-      pos[i + 2] -= 1.2 * br * scale;
-    }
-    const lo = two('AU4');
-    if (lo) {
-      pos[i] += sx * F.low[i] * lo * scale;
-      pos[i + 1] += F.low[i + 1] * lo * scale;
-      pos[i + 2] += F.low[i + 2] * lo * scale;
-    }
-    const sm = two('AU12');
-    if (sm) {
-      pos[i] += sx * F.smile[i] * sm * scale;
-      pos[i + 1] += F.smile[i + 1] * sm * scale;
-      pos[i + 2] += F.smile[i + 2] * sm * scale;
-    }
-    const j = w.AU26 * F.jaw[v];
-    if (j) {
-      const a = JAW_DEG * D2R * j,
-        c = Math.cos(a),
-        s = Math.sin(a),
-        y = pos[i + 1] + 2,
-        z = pos[i + 2] - 12;
-      pos[i + 1] = -2 + y * c - z * s - 2 * j * scale;
-      pos[i + 2] = 12 + z * c + y * s + 5 * j * scale;
-    }
-    if (b.side[v] === 0) pos[i] = 0;
+const JAW_SIDE_DEG = 4.5;
+/** How far eyes turn, degrees: people turn their heads before they turn their eyes further (*common practice*). */
+const GAZE_DEG = { side: 32, up: 24, down: 30 };
+/** Of a lid's way to shut: how far it is raised; how lids follow the eye up and down; how far the lower one goes up with a cheek. */
+const LID = { raised: 0.3, up: 0.24, down: 0.5, lowerDown: 0.3, lowerUp: 0.3 };
+
+/** How eyeballs are turned, radians: to the wearer's left, and up. */
+export function gazeTurn(weights: FaceWeights): { yaw: number; pitch: number } {
+  const up = (weights.AU63 ?? 0) - (weights.AU64 ?? 0);
+  return {
+    yaw: ((weights.AU61 ?? 0) - (weights.AU62 ?? 0)) * GAZE_DEG.side * D2R,
+    pitch: up * (up > 0 ? GAZE_DEG.up : GAZE_DEG.down) * D2R,
+  };
+}
+
+/** The middle of an eyeball, metres; of both, midway. */
+export function eyeCentreM({ eyeShift }: FaceRig, side: 'left' | 'right' | null): Vec3 {
+  const [x, y, z] = [0, 1, 2].map((k) => (EYE.c[k] + eyeShift[k]) / 1000);
+  return [side === null ? 0 : side === 'left' ? x : -x, y, z];
+}
+
+/** Ways of one moment, for any vertex of a form: what is worked out once for all of them. */
+export class FaceMotion {
+  private readonly w: FaceWeights;
+  private readonly sideways: number;
+  private readonly gaze: { yaw: number; pitch: number };
+
+  constructor(
+    private readonly face: FaceRig,
+    weights: FaceWeights,
+  ) {
+    this.w = weights;
+    this.sideways = (weights.AU30_L ?? 0) - (weights.AU30_R ?? 0);
+    this.gaze = gazeTurn(weights);
   }
+
+  /** Moves the place of vertex `v` at `pos[at…]`, mm. */
+  move(v: number, pos: Float64Array, at: number): void {
+    const { fields: F, scale } = this.face;
+    if (F.ball[v]) {
+      this.turnBall(v, pos, at);
+      return;
+    }
+    const l = F.left[v];
+    const sx = F.side[v] < 0 ? -1 : 1;
+    const two = (unit: SidedUnit) => {
+      const [left, right] = sidesOf(unit) as [ActionUnit, ActionUnit];
+      return (this.w[left] ?? 0) * l + (this.w[right] ?? 0) * (1 - l);
+    };
+    const along = (by: number, field: Float64Array) => {
+      if (by === 0) return;
+      pos[at] += sx * field[v * 3] * by * scale;
+      pos[at + 1] += field[v * 3 + 1] * by * scale;
+      pos[at + 2] += field[v * 3 + 2] * by * scale;
+    };
+    const lid = this.lid(v, two('AU45'), two('AU5'), two('AU6'));
+    if (lid !== 0) this.turnLid(lid, pos, at);
+    const brow = two('AU1_2') * F.brow[v];
+    pos[at + 1] += 6.5 * brow * scale;
+    pos[at + 2] -= 1.2 * brow * scale;
+    along(two('AU4'), F.low);
+    along(two('AU12'), F.smile);
+    along(two('AU6'), F.cheek);
+    along(two('AU9'), F.nose);
+    along(two('AU15'), F.corner);
+    along(this.w.AU18 ?? 0, F.pucker);
+    if (F.jaw[v] !== 0) this.moveJaw(F.jaw[v], pos, at);
+    // what is in the middle stays there, bit by bit, unless the jaw leaves it
+    if (F.side[v] === 0 && this.sideways === 0) pos[at] = 0;
+  }
+
+  /** The angle a lid's vertex turns by, radians. */
+  private lid(v: number, shut: number, raised: number, cheek: number): number {
+    const { blink, upperLid } = this.face.fields;
+    if (blink[v] === 0) return 0;
+    const up = (this.w.AU63 ?? 0) - (this.w.AU64 ?? 0);
+    const open = 1 - shut;
+    if (upperLid[v] !== 0) return blink[v] * (shut + open * ((up > 0 ? -LID.up : -LID.down) * up - LID.raised * raised));
+    return blink[v] * (shut + open * (LID.lowerUp * cheek + LID.lowerDown * Math.min(0, up)));
+  }
+
+  private turnLid(a: number, pos: Float64Array, at: number): void {
+    const { eyeShift } = this.face;
+    const cy = EYE.c[1] + eyeShift[1];
+    const cz = EYE.c[2] + eyeShift[2];
+    const y = pos[at + 1] - cy;
+    const z = pos[at + 2] - cz;
+    const c = Math.cos(a);
+    const s = Math.sin(a);
+    pos[at + 1] = cy + y * c + z * s;
+    pos[at + 2] = cz - y * s + z * c;
+  }
+
+  private turnBall(v: number, pos: Float64Array, at: number): void {
+    const { yaw, pitch } = this.gaze;
+    if (yaw === 0 && pitch === 0) return;
+    const { fields, eyeShift } = this.face;
+    const cx = (EYE.c[0] + eyeShift[0]) * fields.side[v];
+    const cy = EYE.c[1] + eyeShift[1];
+    const cz = EYE.c[2] + eyeShift[2];
+    const [x, y, z] = [pos[at] - cx, pos[at + 1] - cy, pos[at + 2] - cz];
+    const [cp, sp, cw, sw] = [Math.cos(pitch), Math.sin(pitch), Math.cos(yaw), Math.sin(yaw)];
+    const fore = z * cp - y * sp;
+    pos[at] = cx + x * cw + fore * sw;
+    pos[at + 1] = cy + y * cp + z * sp;
+    pos[at + 2] = cz - x * sw + fore * cw;
+  }
+
+  /** About the hinge of the jaw: first aside, then down. */
+  private moveJaw(share: number, pos: Float64Array, at: number): void {
+    const { scale } = this.face;
+    if (this.sideways !== 0) {
+      const a = JAW_SIDE_DEG * D2R * this.sideways * share;
+      const [x, z] = [pos[at], pos[at + 2] - 12];
+      pos[at] = x * Math.cos(a) + z * Math.sin(a);
+      pos[at + 2] = 12 + z * Math.cos(a) - x * Math.sin(a);
+    }
+    const j = (this.w.AU26 ?? 0) * share;
+    if (j === 0) return;
+    const a = JAW_DEG * D2R * j;
+    const c = Math.cos(a);
+    const s = Math.sin(a);
+    const y = pos[at + 1] + 2;
+    const z = pos[at + 2] - 12;
+    pos[at + 1] = -2 + y * c - z * s - 2 * j * scale;
+    pos[at + 2] = 12 + z * c + y * s + 5 * j * scale;
+  }
+}
+
+export const isAtRest = (weights: FaceWeights): boolean => Object.keys(weights).length === 0;
+
+/** Applies an expression to warped positions (flat, mm), in place. */
+export function applyExpression(face: FaceRig, pos: Float64Array, weights: FaceWeights): void {
+  if (isAtRest(weights)) return;
+  const motion = new FaceMotion(face, weights);
+  for (let v = 0; v * 3 < pos.length; v++) motion.move(v, pos, v * 3);
 }

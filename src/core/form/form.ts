@@ -1,6 +1,7 @@
+import { type Expression, type FaceWeights, weightsOf } from '../words/face';
 import type { LandmarkName } from '../words/landmarks';
 import type { FormBase } from './basemesh';
-import { applyExpression, type Expression } from './expressions';
+import { applyExpression, type FaceRig } from './expressions';
 import { REGIONS } from './half';
 import { type FormSize, MEASURES, type Measures, PRESETS } from './measures';
 import { computeNormals } from './normals';
@@ -21,6 +22,8 @@ export interface Form {
   /** Positions in metres. */
   landmarks: Record<LandmarkName, { index: number; position: [number, number, number] }>;
   regions: { names: readonly string[]; ids: Uint8Array };
+  /** What moves its face. */
+  face: FaceRig;
   /** Tape round the head, mm: what was reached, which saturates outside about 531–584 for size M. */
   headCircumferenceMm: number;
 }
@@ -70,7 +73,8 @@ export function makeForm(base: FormBase, asked: FormSize | Partial<Measures> = '
   const m = resolveMeasures(asked);
   const { raw, eyeShift } = warp(base, m);
   const { pos, tape } = shapeToTape(base, m, raw);
-  applyExpression(base, pos, expression, m.headLength / base.measures.headLength, eyeShift);
+  const face: FaceRig = { fields: base.fields, scale: m.headLength / base.measures.headLength, eyeShift };
+  applyExpression(face, pos, weightsOf(expression));
   const normals = computeNormals(pos, base.indices, base.weld);
   const positions = Float32Array.from(pos, (x) => x / 1000);
   const landmarks = {} as Form['landmarks'];
@@ -89,6 +93,15 @@ export function makeForm(base: FormBase, asked: FormSize | Partial<Measures> = '
     ],
     landmarks,
     regions: { names: REGIONS, ids: Uint8Array.from(base.region) },
+    face,
     headCircumferenceMm: tape,
   };
+}
+
+/** What a form's vertices are while it wears an expression: positions and normals as in `Form`. Some milliseconds. */
+export function expressForm(form: Form, weights: FaceWeights, out: { positions: Float32Array; normals: Float32Array }): void {
+  const pos = Float64Array.from(form.positions, (x) => x * 1000);
+  applyExpression(form.face, pos, weights);
+  out.normals.set(computeNormals(pos, form.indices, form.face.fields.weld));
+  for (let i = 0; i < pos.length; i++) out.positions[i] = pos[i] / 1000;
 }

@@ -4,17 +4,30 @@
  * landmarks of anthropometry, expressions by FACS action units.
  */
 
+export {
+  ACTION_UNITS,
+  type ActionUnit,
+  AT_REST,
+  type Expression,
+  type FaceWeights,
+  faceOf,
+  unitWords,
+  WHOLE_UNITS,
+  weightsOf,
+} from '../words/face';
 export { LANDMARKS, type LandmarkName } from '../words/landmarks';
 export { buildFormBase, FORM_VERSION } from './base';
 export type { FormBase } from './basemesh';
-export { ACTION_UNITS, type ActionUnit, type Expression } from './expressions';
-export { type Form, FormError, makeForm } from './form';
+export { eyeCentreM, FaceMotion, gazeTurn, isAtRest } from './expressions';
+export { type FacePlace, type FacePoint, facePoint, facePointFrame, nearFacePlace, placeUnder } from './facepoint';
+export { expressForm, type Form, FormError, makeForm } from './form';
 export { FORM_SIZES, type FormSize, MEASURE_ENDS, MEASURES, type MeasureName, type Measures, PRESETS } from './measures';
 export { type FormRegion, growForm, namedIndices, regionIndices } from './regions';
 export { type BentBones, bendBones, bendForm, bendShares, isRigid, SKELETONS, skeletonOf } from './skeleton';
 export { formDocument, formName, formObj } from './takeaway';
 export {
   BODY_STRIP,
+  FACE_STRIP,
   type HeadTurn,
   LOOK_ABOUT,
   POSES,

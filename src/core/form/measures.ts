@@ -13,6 +13,9 @@ export const MEASURE_ENDS = {
   noseBreadth: ['alareL', 'alareR'],
 } as const satisfies Record<string, readonly [LandmarkName, LandmarkName]>;
 
+/** Triangles of every form's skin, eyeballs left out: each of the left half is followed by its mirror image, its last two corners changed about. */
+export const SKIN_TRIANGLES = 10_468;
+
 export type MeasureName = keyof typeof MEASURE_ENDS;
 export const MEASURES = Object.keys(MEASURE_ENDS) as MeasureName[];
 /** Measures in mm; a head circumference that is not asked for follows from the others. */

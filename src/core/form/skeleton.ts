@@ -143,11 +143,15 @@ export function isRigid({ head, bust }: BentBones): boolean {
   return true;
 }
 
-/** Positions and normals of a bent form in its head's frame. `out` may be made once and used again. */
-export function bendForm(form: Form, bones: BentBones, out: { positions: Float32Array; normals: Float32Array }): void {
+interface Vertices {
+  positions: Float32Array;
+  normals: Float32Array;
+}
+/** Positions and normals of a bent form in its head's frame. `out` may be made once and used again. @param from the form's vertices, with an expression */
+export function bendForm(form: Form, bones: BentBones, out: Vertices, from: Vertices = form): void {
   if (isRigid(bones)) {
-    out.positions.set(form.positions);
-    out.normals.set(form.normals);
+    out.positions.set(from.positions);
+    out.normals.set(from.normals);
     return;
   }
   const back = bones.head.clone().invert();
@@ -158,8 +162,8 @@ export function bendForm(form: Form, bones: BentBones, out: { positions: Float32
   for (let v = 0; v < share.length / 2; v++) {
     const [wn, wb] = [share[v * 2], share[v * 2 + 1]];
     const i = v * 3;
-    const p = form.positions;
-    const q = form.normals;
+    const p = from.positions;
+    const q = from.normals;
     if (wn === 0 && wb === 0) {
       for (let k = 0; k < 3; k++) {
         out.positions[i + k] = p[i + k];

@@ -1,5 +1,6 @@
 /** Poses and takes of a wearer: how head, neck and shoulders are turned, by name or over time. Angles in degrees. */
 import type { Turn } from '../math/offset';
+import { type ActionUnit, type Expression, type FaceWeights, weightsOf } from '../words/face';
 import { MOTION_NAMES, type MotionName } from '../words/humanoid';
 import { type BodyHold, motionSeconds } from './body/hold';
 import type { BodyPoseName } from './body/pose';
@@ -12,6 +13,8 @@ export interface Pose extends HeadTurn {
   readonly label: string;
   /** Of the whole body; left out, it stands. */
   readonly body?: BodyPoseName;
+  /** What the face does; left out, it is at rest. */
+  readonly face?: Expression;
 }
 
 const pose = (id: string, label: string, yawDeg: number, pitchDeg: number): Pose => ({ id, label, yawDeg, pitchDeg, rollDeg: 0 });
@@ -39,12 +42,28 @@ export const BODY_STRIP: readonly Pose[] = [
   { ...stance('armsDown', 'looks aside'), id: 'body-aside', yawDeg: 45 },
 ];
 
+const mien = (id: string, label: string, face: Expression): Pose => ({ ...pose(`face-${id}`, label, 0, 0), face });
+/** Key poses of a wearer's face. */
+export const FACE_STRIP: readonly Pose[] = [
+  mien('mouth', 'mouth open', { AU26: 0.9 }),
+  mien('smile', 'smile', { AU6: 0.6, AU12: 1 }),
+  mien('brows', 'brows up', { AU1_2: 1, AU5: 0.6 }),
+  mien('frown', 'frown', { AU4: 1, AU15: 0.8 }),
+  mien('pucker', 'lips puckered', { AU18: 1 }),
+  mien('nose', 'nose wrinkled', { AU9: 1, AU6: 0.5 }),
+  mien('shut', 'eyes shut', { AU45: 1 }),
+];
+
 /** Turns of a moment: of the head within the neck, of the neck within the shoulders, of the shoulders in the world. */
 export interface TakeKey {
   atS: number;
   head: Turn;
   neck: Turn;
   shoulders: Turn;
+  /** Left out: at rest. */
+  face?: Expression;
+  /** How far the wearer has gone from where they stood, metres: side, up, fore. */
+  awayM?: readonly [number, number, number];
 }
 
 /** A generated motion of a wearer; times in seconds. */
@@ -100,6 +119,124 @@ export const SHOULDER_SWAY: Take = {
     key(7.2, [0, 0]),
   ],
 };
+/** A moment of a face, and of the head where it turns too. */
+const look = (atS: number, face: Expression, head: Three = [0, 0]): TakeKey => ({ ...key(atS, head), face });
+const away = (atS: number, awayM: [number, number, number], head: Three = [0, 0]): TakeKey => ({ ...key(atS, head), awayM });
+const FACE_TAKES: readonly Take[] = [
+  {
+    id: 'nod',
+    label: 'Nod',
+    seconds: 3.2,
+    keys: [key(0, [0, 0]), key(0.5, [0, 16]), key(1, [0, -6]), key(1.5, [0, 16]), key(2, [0, -4]), key(2.6, [0, 0]), key(3.2, [0, 0])],
+  },
+  {
+    id: 'tilt',
+    label: 'Tilt',
+    seconds: 4,
+    keys: [key(0, [0, 0]), key(1, [0, 0, -18]), key(1.5, [0, 0, -18]), key(2.6, [0, 0, 18]), key(3.1, [0, 0, 18]), key(4, [0, 0])],
+  },
+  {
+    id: 'speak',
+    label: 'Speak',
+    seconds: 4.4,
+    keys: [
+      look(0, {}),
+      look(0.3, { AU26: 0.55 }),
+      look(0.55, { AU26: 0.1, AU18: 0.2 }),
+      look(0.85, { AU26: 0.35, AU18: 0.7 }, [4, 2]),
+      look(1.15, { AU26: 0.05 }, [4, 2]),
+      look(1.45, { AU26: 0.7, AU1_2: 0.4 }, [0, -3]),
+      look(1.75, { AU26: 0.2, AU12: 0.3 }),
+      look(2.05, { AU26: 0.45, AU12: 0.2 }),
+      look(2.3, { AU26: 0 }),
+      look(2.7, { AU26: 0 }, [-4, 0]),
+      look(3, { AU26: 0.5, AU18: 0.4 }, [-4, 3]),
+      look(3.3, { AU26: 0.1 }, [-2, 2]),
+      look(3.6, { AU26: 0.6, AU1_2: 0.2 }),
+      look(4, {}),
+      look(4.4, {}),
+    ],
+  },
+  {
+    id: 'smile',
+    label: 'Smile',
+    seconds: 3.6,
+    keys: [look(0, {}), look(0.4, {}), look(1.2, { AU6: 0.6, AU12: 1 }), look(2.2, { AU6: 0.6, AU12: 1 }), look(3, {}), look(3.6, {})],
+  },
+  {
+    id: 'surprise',
+    label: 'Surprise',
+    seconds: 3,
+    keys: [
+      look(0, {}),
+      look(0.4, {}),
+      look(0.7, { AU1_2: 1, AU5: 1, AU26: 0.7 }, [0, -6]),
+      look(1.6, { AU1_2: 1, AU5: 1, AU26: 0.6 }, [0, -6]),
+      look(2.4, {}),
+      look(3, {}),
+    ],
+  },
+  {
+    id: 'blink',
+    label: 'Blink and look round',
+    seconds: 4,
+    keys: [
+      look(0, {}),
+      look(0.12, { AU45: 1 }),
+      look(0.3, {}),
+      look(0.9, { AU61: 1 }),
+      look(1.5, { AU62: 1 }),
+      look(2.1, { AU63: 1 }),
+      look(2.7, { AU64: 1 }),
+      look(3, {}),
+      look(3.15, { AU45_L: 1 }),
+      look(3.4, {}),
+      look(3.55, { AU45_R: 1 }),
+      look(3.8, {}),
+      look(4, {}),
+    ],
+  },
+  {
+    id: 'brows',
+    label: 'Brows',
+    seconds: 3.6,
+    keys: [
+      look(0, {}),
+      look(0.6, { AU1_2: 1 }),
+      look(1.2, { AU1_2: 1 }),
+      look(1.8, { AU4: 1 }),
+      look(2.4, { AU4: 1 }),
+      look(3, {}),
+      look(3.6, {}),
+    ],
+  },
+  {
+    id: 'come-near',
+    label: 'Come near',
+    seconds: 5,
+    keys: [
+      away(0, [0, 0, 0]),
+      away(0.5, [0, 0, 0]),
+      away(2.2, [0.02, -0.01, 0.55]),
+      away(2.8, [0.02, -0.01, 0.55], [12, 4]),
+      away(4.5, [0, 0, 0]),
+      away(5, [0, 0, 0]),
+    ],
+  },
+  {
+    id: 'walk-past',
+    label: 'Walk past',
+    seconds: 4.8,
+    keys: [
+      away(0, [-0.9, 0, -0.4], [60, 0]),
+      away(1.2, [-0.4, 0.015, -0.4], [60, 0]),
+      away(2.4, [0, 0, -0.4], [0, 0]),
+      away(3.6, [0.4, 0.015, -0.4], [-60, 0]),
+      away(4.79, [0.9, 0, -0.4], [-60, 0]),
+      away(4.8, [-0.9, 0, -0.4], [60, 0]),
+    ],
+  },
+];
 const MOTION_LABELS: Readonly<Record<MotionName, string>> = {
   idle: 'Body: stands',
   walk: 'Body: walks',
@@ -116,7 +253,7 @@ const BODY_TAKES: readonly Take[] = MOTION_NAMES.map((motion) => ({
   keys: [],
   motion,
 }));
-export const TAKES: readonly Take[] = [LOOK_ABOUT, SHOULDER_SWAY, ...BODY_TAKES];
+export const TAKES: readonly Take[] = [LOOK_ABOUT, ...FACE_TAKES, SHOULDER_SWAY, ...BODY_TAKES];
 const STILL: Turn = { yawDeg: 0, pitchDeg: 0, rollDeg: 0 };
 
 /** How the wearer is held at a time of the take, eased between keys; the take repeats. */
@@ -134,5 +271,20 @@ export function poseAtTime(take: Take, timeS: number): Omit<TakeKey, 'atS'> & { 
     pitchDeg: x.pitchDeg + (y.pitchDeg - x.pitchDeg) * e,
     rollDeg: x.rollDeg + (y.rollDeg - x.rollDeg) * e,
   });
-  return { head: mix(a.head, b.head), neck: mix(a.neck, b.neck), shoulders: mix(a.shoulders, b.shoulders) };
+  const [from, to] = [a.awayM ?? NOWHERE, b.awayM ?? NOWHERE];
+  return {
+    head: mix(a.head, b.head),
+    neck: mix(a.neck, b.neck),
+    shoulders: mix(a.shoulders, b.shoulders),
+    ...(a.face || b.face ? { face: between(weightsOf(a.face ?? {}), weightsOf(b.face ?? {}), e) } : {}),
+    ...(a.awayM || b.awayM ? { awayM: [0, 1, 2].map((k) => from[k] + (to[k] - from[k]) * e) as [number, number, number] } : {}),
+  };
+}
+const NOWHERE = [0, 0, 0] as const;
+
+function between(a: FaceWeights, b: FaceWeights, share: number): FaceWeights {
+  const out: Partial<Record<ActionUnit, number>> = {};
+  for (const unit of new Set([...Object.keys(a), ...Object.keys(b)] as ActionUnit[]))
+    out[unit] = (a[unit] ?? 0) + ((b[unit] ?? 0) - (a[unit] ?? 0)) * share;
+  return out;
 }

@@ -109,5 +109,8 @@ export function setRecipe(piece: Pick<Piece, 'recipes'>, stock: string, recipe: 
 }
 
 /** A part's place in a row of copies: what a copy of it under another id is. */
-export const copyOfPart = (part: Part, id: string, change: Partial<Pick<Part, 'name' | 'hang' | 'layer' | 'locked'>> = {}): Part =>
-  ({ ...structuredClone(part), id, ...change }) as Part;
+export const copyOfPart = (
+  part: Part,
+  id: string,
+  change: Partial<Pick<Part, 'name' | 'hang' | 'offset' | 'layer' | 'locked'>> = {},
+): Part => ({ ...structuredClone(part), id, ...change }) as Part;

@@ -60,7 +60,20 @@ export { BARE_EDITS_SCHEMA, PieceFormatError, readEdits, readPiece, type StoredE
 export { REACHED, reachedBy } from './reached';
 export * from './recipe';
 export { PIECE_SCHEMA, Piece, type RowTypes } from './schema';
-export { anchorOf, branchOf, drawnModel, drawnSky, hasBody, hiddenBy, partsOf, rackOf, seesBody, stockOf, usedFile } from './selectors';
+export {
+  anchorOf,
+  branchOf,
+  drawnModel,
+  drawnSky,
+  hasBody,
+  hasFace,
+  hiddenBy,
+  partsOf,
+  rackOf,
+  seesBody,
+  stockOf,
+  usedFile,
+} from './selectors';
 export {
   canFill,
   canHang,

@@ -1,5 +1,5 @@
 /** Reading a piece: selectors that need its types alone, so that no validator travels with them. */
-import type { AnchorKind } from '../parts/common';
+import { type AnchorKind, isOnFace } from '../parts/common';
 import type { Part } from '../parts/index';
 import type { Piece } from './schema';
 
@@ -54,6 +54,9 @@ export function hiddenBy(piece: Pick<Piece, 'parts'>, part: Part): Part | null {
   for (let at: Part | undefined = part; at; at = at.hang?.on === 'part' ? piece.parts[at.hang.part] : undefined) if (!at.visible) return at;
   return null;
 }
+
+/** Whether something hangs on the wearer's face itself, and goes along with what it does: asks for the form. */
+export const hasFace = (piece: Pick<Piece, 'parts'>): boolean => Object.values(piece.parts).some((p) => isOnFace(p.hang));
 
 /** Whether more of the wearer is seen than head and bust: what hangs from neck or shoulders lies on a chest and by arms. */
 export const seesBody = (piece: Pick<Piece, 'parts' | 'layers'>): boolean =>

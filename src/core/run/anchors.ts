@@ -1,11 +1,16 @@
 /** Anchors: from what a capture knows to a frame in the world. One entry a kind. */
-import { Matrix4 } from 'three';
+import { Matrix4, Vector3 } from 'three';
 import { type CaptureFrame, cameraWorld } from '../capture';
 import { jointMatrix } from '../form/body/carry';
 import type { BodyRest } from '../form/body/rests';
+import { eyeCentreM, gazeTurn } from '../form/expressions';
+import { type FacePlace, type FacePoint, facePoint, facePointFrame } from '../form/facepoint';
+import type { Form } from '../form/form';
 import { type BentBones, bendBones } from '../form/skeleton';
 import type { Anchor, AnchorKind } from '../parts/common';
+import { AT_REST, type FaceWeights, faceOf } from '../words/face';
 import { HUMANOID_BONES, HUMANOID_PARENT } from '../words/humanoid';
+import type { LandmarkName } from '../words/landmarks';
 import type { Skeleton } from '../words/skeleton';
 
 /** How far before the camera the screen's frame stands, metres: its origin is the middle of the picture. */
@@ -19,6 +24,7 @@ export class Seen {
   /** Counts the captures looked at. */
   looks = 0;
   private body: BodyBones | null = null;
+  private weights: FaceWeights | null = null;
   private capture: CaptureFrame | null = null;
   /** Whether the capture says where the shoulders are, or leaves it to be derived. */
   private shouldersSeen = false;
@@ -26,12 +32,15 @@ export class Seen {
   constructor(
     private readonly skeleton: Skeleton,
     private readonly bodyRest: BodyRest,
+    /** null: not at hand; nothing on the face is found. */
+    private readonly form: Form | null,
   ) {}
 
   look(capture: CaptureFrame): this {
     this.capture = capture;
     this.bones = null;
     this.body = null;
+    this.weights = null;
     this.looks++;
     if (!capture.head) return this;
     this.head.fromArray(capture.head as number[]);
@@ -53,6 +62,27 @@ export class Seen {
     if (!this.bones) return null;
     this.body ??= bodyBones(this.bodyRest, this.bones, this.capture?.joints);
     return this.body;
+  }
+
+  /** What the face does. */
+  get face(): FaceWeights {
+    this.weights ??= this.capture ? faceOf(this.capture.signals) : AT_REST;
+    return this.weights;
+  }
+
+  /** World from a point of the skin. */
+  facePoint(place: FacePlace, out: Matrix4): boolean {
+    const point = this.form && pointOf(this.form, place);
+    if (!point || !this.form || !this.bones) return false;
+    facePointFrame(this.form, point, this.face, this.bones, out);
+    return true;
+  }
+
+  /** World from a place that the head carries, in the head's own directions. */
+  inHead(of: (form: Form) => readonly [number, number, number], out: Matrix4): boolean {
+    if (!this.form || !this.bones) return false;
+    out.copy(this.head).multiply(place(of(this.form)));
+    return true;
   }
 
   get camera(): CaptureFrame['camera'] | null {
@@ -99,11 +129,49 @@ function bodyBones(rest: BodyRest, { head, neck, bust }: BentBones, seen: Captur
   return { joint, carry, world: carry[HIPS] };
 }
 
+/** Points of a form, each worked out once. */
+const points = new WeakMap<Form, WeakMap<FacePlace, FacePoint | null>>();
+function pointOf(form: Form, at: FacePlace): FacePoint | null {
+  const known = points.get(form) ?? new WeakMap<FacePlace, FacePoint | null>();
+  points.set(form, known);
+  const there = known.get(at);
+  if (there !== undefined) return there;
+  const made = facePoint(form, at);
+  known.set(at, made);
+  return made;
+}
+
+/** Of a pair of landmarks the one of a side, or midway between both. */
+function sidePoint(form: Form, name: 'tragion', side: 'left' | 'right' | undefined): [number, number, number] {
+  const [l, r] = (['L', 'R'] as const).map((s) => form.landmarks[`${name}${s}`].position);
+  if (side) return [...(side === 'left' ? l : r)];
+  return [0, 1, 2].map((k) => (l[k] + r[k]) / 2) as [number, number, number];
+}
+const LIPS: readonly { landmark: LandmarkName }[] = [{ landmark: 'labialeSuperius' }, { landmark: 'labialeInferius' }];
+const _lip = /* @__PURE__ */ new Matrix4();
+
 type Frame<K extends AnchorKind> = (seen: Seen, bones: Skeleton, out: Matrix4, anchor: Extract<Anchor, { kind: K }>) => boolean;
 const FRAMES: { readonly [K in AnchorKind]: Frame<K> } = {
   head: (seen, _, out) => {
     if (!seen.bones) return false;
     out.copy(seen.head);
+    return true;
+  },
+  face: (seen, _, out, at) => seen.facePoint(at, out),
+  eye: (seen, _, out, { side }) => {
+    if (!seen.inHead((form) => eyeCentreM(form.face, side ?? null), out)) return false;
+    const { yaw, pitch } = gazeTurn(seen.face);
+    if (yaw !== 0 || pitch !== 0) out.multiply(new Matrix4().makeRotationY(yaw)).multiply(new Matrix4().makeRotationX(-pitch));
+    return true;
+  },
+  ear: (seen, _, out, { side }) => seen.inHead((form) => sidePoint(form, 'tragion', side), out),
+  mouth: (seen, _, out) => {
+    const middle = new Vector3();
+    for (const lip of LIPS) {
+      if (!seen.facePoint(lip, _lip)) return false;
+      middle.add(new Vector3().setFromMatrixPosition(_lip).multiplyScalar(0.5));
+    }
+    out.copy(seen.head).setPosition(middle);
     return true;
   },
   /** Halfway up the neck, turned as the neck is. */

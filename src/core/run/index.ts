@@ -3,6 +3,7 @@
 export { trianglesWithout } from '../model/without';
 export type { SolidMesh } from '../parts/solidmesh';
 export { SCREEN_AHEAD_M, Seen } from './anchors';
+export { type Drift, driftOver } from './drift';
 export { meshOf, type WorldShape, worldBox, worldShapes } from './geometry';
 export { advance, copyMemory, type Memory, STEP_S, settle, start } from './run';
 export { Runner, sourceOf } from './runner';

@@ -37,7 +37,7 @@ export function placedCell(piece: Piece, assets: Assets, part: Part, size: FormS
     for (let i = 0; i < own.length; i += 3) v.fromArray(positions, i).applyMatrix4(toHead).toArray(own, i);
     return { positions: own, triangles };
   });
-  const { head, neck, bust, body } = state.form;
+  const { head, neck, bust, body, face } = state.form;
   // what lies behind the wearer is hidden by a matte, not by an occluder
   const sight = isBehind(of, part)
     ? null
@@ -50,7 +50,7 @@ export function placedCell(piece: Piece, assets: Assets, part: Part, size: FormS
   const back = new Matrix4().fromArray(staged.matrix).multiply(offsetMatrix(part.offset).invert()).premultiply(toHead).invert();
   const origin = new Vector3().applyMatrix4(back);
   return {
-    cell: { size, shapes, frames: { head, neck, bust, body }, sight },
+    cell: { size, shapes, frames: { head, neck, bust, body, face }, sight },
     inOffset: (way) => way.clone().applyMatrix4(back).sub(origin),
   };
 }

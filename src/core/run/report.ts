@@ -3,6 +3,7 @@ import { Matrix4 } from 'three';
 import * as z from 'zod';
 import type { CaptureFrame } from '../capture';
 import { nodeMatrices } from '../model/pose';
+import { withSums } from '../words/face';
 import type { Show } from './show';
 import type { StagePart, StageState } from './state';
 
@@ -48,7 +49,7 @@ export function runLine(show: Show, state: StageState, capture: CaptureFrame): R
     parts: Object.fromEntries(
       state.parts.map((p) => [p.id, { shown: p.shown, matrix: p.matrix, opacity: p.opacity, pose: bonesOf(show, p) }]),
     ),
-    signals: { ...capture.signals },
+    signals: { ...withSums(capture.signals ?? {}) },
     states: {},
     fired: [],
   };

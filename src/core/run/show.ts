@@ -7,6 +7,7 @@ import { MIRROR_CAMERA } from '../capture';
 import { fitWorn, type WornBone, wornPose } from '../fit/worn';
 import { wornWithout } from '../fit/wornareas';
 import { bodyRest } from '../form/body/rests';
+import type { Form } from '../form/form';
 import { type FormSize, PRESETS } from '../form/measures';
 import { SKELETONS } from '../form/skeleton';
 import { offsetMatrix } from '../math/offset';
@@ -21,6 +22,8 @@ import { Seen } from './anchors';
 /** GLBs read into plain models, by SHA-256; a part whose model is not there yet is not shown. */
 export interface Assets {
   models: Readonly<Record<string, Model>>;
+  /** Forms by size; without the one shown, what hangs on a face is not found. */
+  forms?: Readonly<Partial<Record<FormSize, Form>>>;
 }
 
 /** Channels a node follows, as bits. */
@@ -163,7 +166,7 @@ export function compile(piece: Piece, assets: Assets, last?: Show): Show {
     rack,
     stepped: [...needed].sort((a, b) => a - b),
     trails,
-    seen: new Seen(SKELETONS[piece.settings.form], bodyRest(piece.settings.form)),
+    seen: new Seen(SKELETONS[piece.settings.form], bodyRest(piece.settings.form), assets.forms?.[piece.settings.form] ?? null),
   };
   restFrames(show);
   return show;

@@ -55,6 +55,7 @@ export function stageOf(show: Show, memory: Memory, capture: CaptureFrame): Stag
     head: b.head.toArray(),
     neck: b.neck.toArray(),
     bust: b.bust.toArray(),
+    face: seen.face,
     body: capture.joints || seesBody(piece) ? (seen.bodyBones?.carry.map((m) => m.toArray()) ?? null) : null,
   };
   return { timeS: capture.timeS, camera: capture.camera, form, parts, layers };

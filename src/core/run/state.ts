@@ -6,6 +6,7 @@ import type { OccluderRegion } from '../parts/occluder';
 import type { ScreenFit } from '../parts/screen';
 import type { SolidShape } from '../parts/solid';
 import type { LayerKind, Matte } from '../piece/layers';
+import type { FaceWeights } from '../words/face';
 import type { BodyArea } from '../words/humanoid';
 
 /** What a part is drawn from. */
@@ -68,6 +69,7 @@ export interface StageForm {
   head: number[];
   neck: number[];
   bust: number[];
+  face: FaceWeights;
   /** World from the body's own rest frame, by joint (HUMANOID_BONES); null: only head and bust are shown. */
   body: number[][] | null;
 }

@@ -19,17 +19,19 @@ import { poseAtTime, type Take } from '../form/takes';
 import { turnMatrix } from '../math/offset';
 import type { Piece } from '../piece/schema';
 import { hasBody } from '../piece/selectors';
+import { type Expression, weightsOf, withSums } from '../words/face';
 import { HUMANOID_BONES } from '../words/humanoid';
 import { sourceOf } from './runner';
 
 /** How a wearer is held: where the body is said, the head's turn comes on top of it. */
-export type Held = WearerPose & { body?: BodyHold };
+export type Held = WearerPose & { body?: BodyHold; face?: Expression };
 
 /** The body where a hold has it: its head is, at rest, where that of a wearer without one is. */
 function heldCapture(held: Held & { body: BodyHold }, size: FormSize, timeS: number, camera: CaptureCamera): CaptureFrame {
   const { skeleton, stander, headOffsetM } = bodyRest(size);
   const [x, y, z] = headOffsetM;
-  const world = new Matrix4().makeTranslation(-x, -y, -z);
+  const [side, up, fore] = held.awayM ?? [0, 0, 0];
+  const world = new Matrix4().makeTranslation(side - x, up - y, fore - z);
   const states = solveBodyPose(skeleton, heldPose(held.body, stander));
   const joint = (n: string) => world.clone().multiply(jointMatrix(states[n]));
   /** What a place of the head form, seen at rest, is carried to by a joint. */
@@ -54,7 +56,8 @@ export function wearerCapture(piece: Piece, held: Held, timeS = 0, camera?: Capt
   const { form } = piece.settings;
   const seenBy = camera ?? (held.body || hasBody(piece) ? BODY_CAMERA : MIRROR_CAMERA);
   const { body } = held;
-  return body ? heldCapture({ ...held, body }, form, timeS, seenBy) : simulateCapture(held, SKELETONS[form], timeS, seenBy);
+  const seen = body ? heldCapture({ ...held, body }, form, timeS, seenBy) : simulateCapture(held, SKELETONS[form], timeS, seenBy);
+  return held.face ? { ...seen, signals: withSums(weightsOf(held.face) as Record<string, number>) } : seen;
 }
 
 /** A take as a wearer of a piece would be captured. */

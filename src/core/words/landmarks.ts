@@ -34,3 +34,7 @@ export type PairedLandmark = (typeof PAIRED)[number];
 export type MidlineLandmark = (typeof MIDLINE)[number];
 export type LandmarkName = MidlineLandmark | `${PairedLandmark}L` | `${PairedLandmark}R`;
 export const LANDMARKS: readonly LandmarkName[] = [...MIDLINE, ...PAIRED.flatMap((p) => [`${p}L`, `${p}R`] as const)];
+
+const mirrored = (name: LandmarkName) => (/[LR]$/.test(name) ? name.replace(/[LR]$/, (s) => (s === 'L' ? 'R' : 'L')) : name);
+/** The same on the wearer's other side; those of the middle are their own. */
+export const mirrorLandmark = (name: LandmarkName): LandmarkName => mirrored(name) as LandmarkName;

@@ -68,6 +68,7 @@ export const ACTS = define({
   group: { name: 'Group', where: 'fit', keys: ['G'] },
   ungroup: { name: 'Take the group apart', where: 'fit', keys: ['Shift+G'] },
   mirror: { name: 'Bring to the other side', where: 'fit', keys: ['M'] },
+  pair: { name: 'Copy to the other side', where: 'fit', keys: ['Shift+M'] },
   behind: { name: 'Put behind the wearer', where: 'fit', keys: [] },
   before: { name: 'Put before the wearer', where: 'fit', keys: [] },
   show: { name: 'Show or hide', where: 'fit', keys: ['V'] },

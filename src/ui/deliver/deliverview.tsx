@@ -239,7 +239,11 @@ function Picture() {
       stage.setWearer(wearer);
       await stage.drawMirror(
         canvas.current,
-        stageStill(doc, { models }, wearerCapture(doc, { head: TURN }, 0, hasBody(doc) ? BODY_CAMERA : CAMERA)),
+        stageStill(
+          doc,
+          { models, forms: { [doc.settings.form]: wearer.form } },
+          wearerCapture(doc, { head: TURN }, 0, hasBody(doc) ? BODY_CAMERA : CAMERA),
+        ),
         { width, height, ratio: pixelRatio() },
         { backdrop: true },
       );

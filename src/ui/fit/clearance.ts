@@ -1,7 +1,7 @@
 /** What is said of a part's clearance and leaks. */
-import { FORM_SIZES, type FormSize, type Pose } from '@/core/form';
+import { FORM_SIZES, type FormSize } from '@/core/form';
 import { drawnModel, type Part, type Piece } from '@/core/piece';
-import type { Assets, Held } from '@/core/run';
+import type { Assets } from '@/core/run';
 import { placeWords } from '@/core/words/places';
 import type { ToldCell } from '@/worker/browser';
 
@@ -11,8 +11,6 @@ export function isHeavy(piece: Piece, { models }: Assets, part: Part): boolean {
   const model = part.kind === 'model' ? models[drawnModel(piece, part.stock) ?? ''] : undefined;
   return (model?.meshes ?? []).some((m) => m.primitives.reduce((s, p) => s + p.positions.length / 3, 0) > MANY);
 }
-
-export const heldIn = (pose: Pose): Held => ({ head: pose, ...(pose.body && { body: { pose: pose.body } }) });
 
 /** Deeper than this is a cut that is seen or felt, mm; of more than this share it is no graze. */
 export const CUTS_MM = 0.5;

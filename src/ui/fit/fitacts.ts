@@ -61,8 +61,8 @@ export function useFitActs(show: Show, showWhole: () => void): void {
     farther: { run: () => zoom(0.8) },
     hatch: { run: () => set({ hatched: !useFit.getState().hatched }) },
     play: { run: () => useFit.getState().play(!useFit.getState().playing) },
-    'pose-back': { run: () => useFit.getState().stepPose(-1, stripOf(doc)) },
-    'pose-on': { run: () => useFit.getState().stepPose(1, stripOf(doc)) },
+    'pose-back': { run: () => useFit.getState().stepPose(-1, stripOf(doc, useFit.getState().strip)) },
+    'pose-on': { run: () => useFit.getState().stepPose(1, stripOf(doc, useFit.getState().strip)) },
   });
   useEffect(() => {
     const nudge = (e: KeyboardEvent) => {

@@ -1,12 +1,12 @@
 'use client';
 import { useCallback, useEffect, useMemo, useRef } from 'react';
 import type { Box } from '@/core/math';
-import { branchOf, isMade, isPlaced, partDef, seesBody } from '@/core/piece';
+import { branchOf, hasFace, isMade, isPlaced, partDef, seesBody } from '@/core/piece';
 import { worldBox } from '@/core/run';
 import { forms } from '@/worker/browser';
-import { afterwards, openMenuAt, Panes, soon, useTurns } from '../kit';
+import { afterwards, lazily, openMenuAt, Panes, soon, useTurns } from '../kit';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
-import { useModels, useWearer } from '../piece/stagehooks';
+import { useForm, useModels, useWearer } from '../piece/stagehooks';
 import { useFitActs, useSelectionInAddress } from './fitacts';
 import { Mirror } from './mirror';
 import { partGroups } from './partmenu';
@@ -16,6 +16,7 @@ import { PoseStrip, STRIP_PX } from './strip';
 import { useRun, useShownPiece, useStageState } from './view';
 
 const Rack = soon(() => import('./rack'), 'Rack');
+const FaceSliders = lazily(() => import('./facesliders'), 'FaceSliders');
 const Cards = soon(() => import('./cards'), 'Cards');
 const SightCard = afterwards(() => import('./cards/sightcard'), 'SightCard');
 const ClearanceCard = afterwards(() => import('./cards/clearancecard'), 'ClearanceCard');
@@ -32,12 +33,14 @@ export function FitView() {
   const doc = useDocument();
   const id = usePiece((s) => s.id);
   const selected = usePiece((s) => s.selected);
-  const { head, body } = useFit((s) => s.pose);
+  const { head, body, face } = useFit((s) => s.pose);
   const running = useFit((s) => s.running);
+  const facing = useFit((s) => s.facing);
   const set = useFit((s) => s.set);
   const models = useModels(id, doc);
   const shown = useShownPiece(doc);
-  const run = useRun(shown, models);
+  const form = useForm(hasFace(doc) ? doc.settings.form : null);
+  const run = useRun(shown, models, form);
   const state = useStageState(run);
   const whole = state.form?.body != null;
   const wearer = useWearer(doc.settings.form, whole || seesBody(doc));
@@ -57,7 +60,7 @@ export function FitView() {
   }, [state, selected, models, shown]);
 
   // on a turned wearer the extent along the picture is not the part's own: nothing is better than a wrong measure
-  const still = !running && !body && head.yawDeg === 0 && head.pitchDeg === 0 && head.rollDeg === 0;
+  const still = !running && !body && !face && head.yawDeg === 0 && head.pitchDeg === 0 && head.rollDeg === 0;
   const measured = useMemo(() => (still ? boxNow() : null), [still, boxNow]);
   const frame = () => {
     const box = boxNow();
@@ -109,7 +112,7 @@ export function FitView() {
             least={180}
             most={460}
             label="Width of the rack"
-            first={turn > 1 && <Rack />}
+            first={turn > 1 && (facing ? <FaceSliders /> : <Rack />)}
             second={
               <div className="fit-views">
                 {turn > 0 && <Mirror piece={shown} state={state} wearer={wearer} ready={models} />}

@@ -1,18 +1,16 @@
 /** How kinds of part and anchors are marked in lists. */
 import {
-  type Anchor,
   type AnchorKind,
+  anchorOfKey,
   type ByPartKind,
   type Hang,
-  onAnchor,
-  onJoint,
+  hangOn,
   PARTS,
   type Part,
   type PartKind,
   type PartOf,
   type Piece,
   SOLID_LABELS,
-  type SoleAnchor,
   stockOf,
 } from '@/core/piece';
 import type { OwnIcon } from '../kit';
@@ -20,16 +18,18 @@ import type { OwnIcon } from '../kit';
 export const PART_MARKS: ByPartKind<OwnIcon> = { model: 'part', solid: 'solid', group: 'group', occluder: 'occluder', screen: 'screen' };
 export const ANCHOR_MARKS: Readonly<Record<AnchorKind, OwnIcon>> = {
   head: 'head',
+  face: 'facepoint',
+  eye: 'facepoint',
+  ear: 'facepoint',
+  mouth: 'facepoint',
   neck: 'neck',
   shoulders: 'shoulders',
   joint: 'form',
   screen: 'screen',
 };
 
-/** An anchor as one word of a list: “head”, “joint leftHand”. */
-export const anchorKey = (a: Anchor): string => (a.kind === 'joint' ? `joint ${a.joint}` : a.kind);
-/** And back. */
-export const onAnchorKey = (key: string): Hang => (key.startsWith('joint ') ? onJoint(key.slice(6)) : onAnchor(key as SoleAnchor));
+/** And back, as what hangs there. */
+export const onAnchorKey = (key: string): Hang => hangOn(anchorOfKey(key));
 
 const WORDS: { readonly [K in PartKind]: (part: PartOf<K>) => string } = {
   model: () => PARTS.model.label,

@@ -9,6 +9,7 @@ import { usePiece } from '../piece/context';
 import { FilesOnTheWay } from '../piece/fetching';
 import { pixelRatio, stageNow, useDraw, type Wearer } from '../piece/stagehooks';
 import { frameOf } from './frame';
+import { SkinPressNote, useSkinPress } from './skinpress';
 import { useFit } from './state';
 
 const Handles = afterwards(() => import('./handles'), 'Handles');
@@ -19,6 +20,8 @@ export function Mirror({ piece, state, wearer, ready }: { piece: Piece; state: S
   const canvas = useRef<HTMLCanvasElement>(null);
   const [shown, setShown] = useState(false);
   const hatched = useFit((s) => s.hatched);
+  const facing = useFit((s) => s.facing);
+  const press = useSkinPress(state);
   const set = useFit((s) => s.set);
   const selected = usePiece((s) => s.selected);
   const select = usePiece((s) => s.select);
@@ -53,6 +56,10 @@ export function Mirror({ piece, state, wearer, ready }: { piece: Piece; state: S
         <button type="button" className="btn btn-line btn-sm rack-door" onClick={() => set({ rackOpen: true })}>
           <Mark name="part" />
           Rack
+        </button>
+        <button type="button" className="btn btn-line btn-sm" aria-pressed={facing} onClick={() => set({ facing: !facing })}>
+          <Mark name="facepoint" />
+          Face
         </button>
         <Menu
           label="Form"
@@ -97,6 +104,7 @@ export function Mirror({ piece, state, wearer, ready }: { piece: Piece; state: S
           onPointerDown={(e) => {
             const r = e.currentTarget.getBoundingClientRect();
             const [x, y] = [(e.clientX - r.left) / r.width, (e.clientY - r.top) / r.height];
+            if (press((stage) => stage.pickSkin(state, width / height, x, y))) return;
             const hit = stageNow()?.pick(state, width / height, x, y) ?? null;
             if (hit && (e.ctrlKey || e.metaKey || e.shiftKey)) selectMore(hit);
             else select(hit);
@@ -108,6 +116,7 @@ export function Mirror({ piece, state, wearer, ready }: { piece: Piece; state: S
           </p>
         )}
         <FilesOnTheWay />
+        <SkinPressNote />
         <svg className="absolute inset-0 w-full h-full" style={{ pointerEvents: 'none' }} aria-hidden="true">
           {part && hung && state.form && <Handles part={part} frame={hung} camera={camera} width={width} height={height} onPicture />}
         </svg>

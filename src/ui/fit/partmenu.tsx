@@ -78,6 +78,14 @@ export function actsFor(doc: Piece, show: Show, ids: readonly string[]): PartAct
       }),
     },
     { id: 'mirror', can: free, make: () => ({ edit: mirror(doc, ids) }) },
+    {
+      id: 'pair',
+      can: parts.length > 0 && parts.every(isPlaced),
+      make: () => {
+        const made = duplicate(doc, ids, ulid, { other: true });
+        return { edit: made.edit, choose: made.ids };
+      },
+    },
     { id: 'behind', can: free && worn.some((p) => !isBehind(doc, p)), make: () => ({ edit: putBehind(doc, ids, ulid) }) },
     { id: 'before', can: free && worn.some((p) => isBehind(doc, p)), make: () => ({ edit: putBefore(doc, ids) }) },
     {

@@ -10,6 +10,7 @@ import { pixelRatio, stageNow, useDraw, type Wearer } from '../piece/stagehooks'
 import { frameOf } from './frame';
 import { Handles } from './handles';
 import { BORDER, Dimensions, Graticule, scalesOf, segmentMm } from './platemarks';
+import { useSkinPress } from './skinpress';
 import { useFit } from './state';
 
 const spoken = (mm: number) => (mm >= 1000 ? `${mm / 1000} m` : `${mm} mm`);
@@ -34,6 +35,7 @@ export function Plate({
   const plates = useFit((s) => s.plates);
   const hatched = useFit((s) => s.hatched);
   const set = useFit((s) => s.set);
+  const press = useSkinPress(state);
   const selected = usePiece((s) => s.selected);
   const select = usePiece((s) => s.select);
   const selectMore = usePiece((s) => s.selectMore);
@@ -119,6 +121,7 @@ export function Plate({
             if (!p || p.moved) return;
             const r = e.currentTarget.getBoundingClientRect();
             const [x, y] = [(e.clientX - r.left) / width, (e.clientY - r.top) / height];
+            if (press((stage) => stage.pickSkinOnPlate(state, { width, height, ratio: 1 }, window_, x, y))) return;
             const hit = stageNow()?.pickPlate(state, { width, height, ratio: 1 }, window_, x, y) ?? null;
             if (hit && (e.ctrlKey || e.metaKey || e.shiftKey)) selectMore(hit);
             else select(hit);

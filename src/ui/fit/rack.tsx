@@ -16,6 +16,7 @@ import {
   ANCHOR_LABELS,
   ANCHORS,
   type Anchor,
+  anchorKey,
   anchorLabel,
   batch,
   type Edit,
@@ -35,7 +36,7 @@ import { counted } from '@/core/words/counted';
 import { Choice, dragWords, Mark } from '../kit';
 import { useDocument, usePiece } from '../piece/context';
 import { HangMenu, useHangFile } from './hangmenu';
-import { ANCHOR_MARKS, anchorKey, onAnchorKey } from './kinds';
+import { ANCHOR_MARKS, onAnchorKey } from './kinds';
 import { Layers } from './layers';
 import { Rows } from './rows';
 import { useFitRunRef } from './run';

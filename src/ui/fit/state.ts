@@ -1,11 +1,13 @@
 'use client';
 /** What the Fit screen shows and does, apart from the document: pose, take, windows of the plates, the hand, a drag under way. */
 import { create } from 'zustand';
-import { BODY_STRIP, LOOK_ABOUT, POSES, type Pose, poseAtTime, type Take } from '@/core/form';
-import { hasBody, type Offset, type Piece } from '@/core/piece';
+import { BODY_STRIP, type Expression, FACE_STRIP, LOOK_ABOUT, POSES, type Pose, poseAtTime, type Take } from '@/core/form';
+import { hasBody, hasFace, type Offset, type Piece } from '@/core/piece';
 import type { Held } from '@/core/run';
 
 export type Hand = 'place' | 'turn' | 'size';
+/** What the strip shows. */
+export type StripOf = 'turns' | 'faces';
 
 interface FitState {
   pose: Held;
@@ -28,9 +30,17 @@ interface FitState {
   shelf: boolean;
   /** The part whose name is being written. */
   naming: string | null;
+  /** What the strip was set to show; null: what the piece asks for. */
+  strip: StripOf | null;
+  /** The face's sliders are open. */
+  facing: boolean;
+  /** The part whose place is to be pressed on the skin, and whether it stays where it is. */
+  picking: { part: string; stays: boolean } | null;
   /** Shared by both plates: same scale, same up. */
   plates: { sideMm: number; foreMm: number; upMm: number; pxPerMm: number };
   takePose: (pose: Pose) => void;
+  /** The face of the wearer as they are held. */
+  takeFace: (face: Expression) => void;
   stepPose: (by: 1 | -1, strip: readonly Pose[]) => void;
   play: (on: boolean) => void;
   chooseTake: (take: Take) => void;
@@ -40,12 +50,29 @@ interface FitState {
   /** Ends a drag: where it came to, shown or not yet. */
   drop: () => FitState['draft'];
   set: (
-    change: Partial<Pick<FitState, 'hatched' | 'hand' | 'linked' | 'draft' | 'plates' | 'listBy' | 'naming' | 'shelf' | 'rackOpen'>>,
+    change: Partial<
+      Pick<
+        FitState,
+        'hatched' | 'hand' | 'linked' | 'draft' | 'plates' | 'listBy' | 'naming' | 'shelf' | 'rackOpen' | 'strip' | 'facing' | 'picking'
+      >
+    >,
   ) => void;
 }
 
-/** Key poses of a piece: of the head, or of the body where something is on it. */
-export const stripOf = (piece: Piece): readonly Pose[] => (hasBody(piece) ? BODY_STRIP : POSES);
+/** What a strip shows of a piece unless it is asked: faces where something goes along with the face. */
+export const stripKind = (piece: Piece, asked: StripOf | null): StripOf => asked ?? (hasFace(piece) && !hasBody(piece) ? 'faces' : 'turns');
+const turnsOf = (piece: Piece): readonly Pose[] => (hasBody(piece) ? BODY_STRIP : POSES);
+/** Key poses of a piece: of the head, or of the body where something is on it, or of the face. */
+export const stripOf = (piece: Piece, asked: StripOf | null): readonly Pose[] =>
+  stripKind(piece, asked) === 'faces' ? FACE_STRIP : turnsOf(piece);
+/** All that a part is measured in. */
+export const allPoses = (piece: Piece): readonly Pose[] => [...turnsOf(piece), ...FACE_STRIP];
+/** A wearer held in a key pose. */
+export const heldIn = (pose: Pose): Held => ({
+  head: pose,
+  ...(pose.body && { body: { pose: pose.body } }),
+  ...(pose.face && { face: pose.face }),
+});
 
 const FRONT = POSES.find((p) => p.id === 'front') as Pose;
 export const PLATES_AT_REST = { sideMm: 0, foreMm: 35, upMm: 0, pxPerMm: 1.45 };
@@ -71,9 +98,12 @@ export const useFit = create<FitState>((set, get) => ({
   naming: null,
   rackOpen: false,
   shelf: true,
+  strip: null,
+  facing: false,
+  picking: null,
   plates: PLATES_AT_REST,
-  takePose: (pose) =>
-    set({ pose: { head: pose, ...(pose.body && { body: { pose: pose.body } }) }, poseId: pose.id, playing: false, running: false }),
+  takePose: (pose) => set({ pose: heldIn(pose), poseId: pose.id, playing: false, running: false }),
+  takeFace: (face) => set(({ pose }) => ({ pose: { ...pose, face }, poseId: null, playing: false, running: false })),
   stepPose(by, strip) {
     const at = strip.findIndex((p) => p.id === get().poseId);
     const next = strip[(at + by + strip.length) % strip.length];

@@ -6,11 +6,11 @@ import { TAKES } from '@/core/form';
 import { hasBody } from '@/core/piece';
 import { wearerCapture } from '@/core/run';
 import type { ToldCell } from '@/worker/browser';
-import { Flag } from '../kit';
+import { Choice, Flag } from '../kit';
 import { drawSoon, type Wearer } from '../piece/stagehooks';
 import { clearanceWords, leakWords } from './clearance';
 import { useFitRun } from './run';
-import { stripOf, useFit } from './state';
+import { heldIn, type StripOf, stripKind, stripOf, useFit } from './state';
 import { faultOf, useStripNumbers } from './stripnumbers';
 
 const SETTLE_MS = 350;
@@ -18,6 +18,11 @@ const SETTLE_MS = 350;
 const THUMB_CAMERA = { positionM: [0, 0, 0.95] as [number, number, number], targetM: [0, 0, 0] as [number, number, number], fovDeg: 15.5 };
 /** And all of a body. */
 const THUMB_BODY = { ...BODY_CAMERA, fovDeg: 24 };
+
+const STRIPS: readonly { value: StripOf; label: string; title: string }[] = [
+  { value: 'turns', label: 'turns', title: 'How the wearer turns' },
+  { value: 'faces', label: 'faces', title: 'What the face does' },
+];
 
 /** Its place is kept before it is there: the Mirror above it does not change its size. */
 export const STRIP_PX = 124;
@@ -29,8 +34,9 @@ export function PoseStrip({ wearer }: { wearer: Wearer | null }) {
   const playing = useFit((s) => s.playing);
   const poseId = useFit((s) => s.poseId);
   const timeS = useFit((s) => s.timeS);
-  const strip = stripOf(show.piece);
-  const { play, stepPose, takePose, tick, chooseTake } = useFit.getState();
+  const asked = useFit((s) => s.strip);
+  const strip = stripOf(show.piece, asked);
+  const { play, stepPose, takePose, tick, chooseTake, set } = useFit.getState();
   const canvases = useRef(new Map<string, HTMLCanvasElement>());
   const dragging = useFit((s) => s.draft !== null);
   const told = useStripNumbers(show, dragging || playing || !wearer);
@@ -39,15 +45,15 @@ export function PoseStrip({ wearer }: { wearer: Wearer | null }) {
     let gone = false;
     // one thumbnail a task, once the hand rests: drawing seven at once would hold the page
     const timer = setTimeout(async () => {
-      for (const pose of stripOf(show.piece)) {
+      for (const pose of stripOf(show.piece, asked)) {
         const canvas = canvases.current.get(pose.id);
         if (gone || !canvas) return;
         await new Promise<void>((done) =>
           drawSoon(async (stage) => {
             if (gone) return done();
             stage.setWearer(wearer);
-            const held = { head: pose, ...(pose.body && { body: { pose: pose.body } }) };
-            const capture = wearerCapture(show.piece, held, 0, hasBody(show.piece) ? THUMB_BODY : THUMB_CAMERA);
+            const near = pose.face || !hasBody(show.piece);
+            const capture = wearerCapture(show.piece, heldIn(pose), 0, near ? THUMB_CAMERA : THUMB_BODY);
             await stage.drawStill(canvas, runner.still(capture), { width: 108, height: 64, ratio: 2 });
             canvas.dataset.drawn = String(Number(canvas.dataset.drawn ?? 0) + 1);
             done();
@@ -59,7 +65,7 @@ export function PoseStrip({ wearer }: { wearer: Wearer | null }) {
       gone = true;
       clearTimeout(timer);
     };
-  }, [show, runner, wearer, dragging, playing]);
+  }, [show, runner, wearer, dragging, playing, asked]);
   useEffect(() => {
     if (!playing) return;
     let frame = 0;
@@ -76,6 +82,7 @@ export function PoseStrip({ wearer }: { wearer: Wearer | null }) {
     <section className="border-t border-[color:var(--hair-strong)] flex flex-col" aria-label="Pose strip" style={{ height: STRIP_PX }}>
       <div className="flex items-center gap-1.5 h-[34px] px-2.5">
         <h2 className="text-[14px] font-semibold mr-1.5">Pose strip</h2>
+        <Choice label="Shown in the strip" options={STRIPS} value={stripKind(show.piece, asked)} onChange={(s) => set({ strip: s })} />
         <button
           type="button"
           className="btn btn-line btn-sm"

@@ -7,8 +7,8 @@ import type { Show } from '@/core/run';
 import { cellOf } from '@/core/run/placed';
 import { forms, type SizedCell, type ToldCell } from '@/worker/browser';
 import { usePiece } from '../piece/context';
-import { cuts, heldIn, isHeavy, LEAKS } from './clearance';
-import { stripOf } from './state';
+import { cuts, isHeavy, LEAKS } from './clearance';
+import { heldIn, stripOf, useFit } from './state';
 
 /** After the pictures of the strip, which are looked at first. */
 const REST_MS = 1_200;
@@ -24,6 +24,7 @@ export function faultOf(told: ToldCell): string | null {
 /** @param waits something is dragged or plays @returns by pose */
 export function useStripNumbers({ piece, assets }: Show, waits: boolean): ReadonlyMap<string, ToldCell> {
   const selected = usePiece((s) => s.selected);
+  const strip = useFit((s) => s.strip);
   const [told, setTold] = useState<{ of: string; cells: ReadonlyMap<string, ToldCell> } | null>(null);
   const part = piece.parts[selected ?? ''];
   const asked = part && isMade(part) && isPlaced(part) && partDef(part).drawnIn === 'parts' && part.hang !== null ? part : null;
@@ -32,7 +33,7 @@ export function useStripNumbers({ piece, assets }: Show, waits: boolean): Readon
     let gone = false;
     const measure = async () => {
       const cells: { pose: Pose; cell: SizedCell }[] = [];
-      for (const pose of stripOf(piece)) {
+      for (const pose of stripOf(piece, strip)) {
         // one a task: all at once would hold the page
         await new Promise((r) => setTimeout(r));
         if (gone) return;
@@ -50,7 +51,7 @@ export function useStripNumbers({ piece, assets }: Show, waits: boolean): Readon
       gone = true;
       clearTimeout(timer);
     };
-  }, [piece, assets, asked, waits]);
+  }, [piece, assets, asked, waits, strip]);
   return asked && told?.of === asked.id ? told.cells : NONE;
 }
 const NONE: ReadonlyMap<string, ToldCell> = new Map();

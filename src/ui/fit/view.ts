@@ -1,8 +1,11 @@
 'use client';
 import { useMemo, useRef } from 'react';
+import type { RestFrames } from '@/core/fit';
+import type { Form } from '@/core/form';
 import type { Model } from '@/core/intake';
-import type { Piece } from '@/core/piece';
-import { compile, type Held, Runner, type Show, type StageState, takeSource, wearerCapture } from '@/core/run';
+import { type Hang, isOnFace, type Piece } from '@/core/piece';
+import { compile, type Held, Runner, restFramesOf, type Show, type StageState, takeSource, wearerCapture } from '@/core/run';
+import { loadForm } from '../piece/stagehooks';
 import { useFit } from './state';
 
 /** The document with the drag under way laid over it. */
@@ -16,18 +19,29 @@ export function useShownPiece(doc: Piece): Piece {
 }
 
 /** The page's one run: the piece compiled anew where it changed, and frames from it. */
-export function useRun(piece: Piece, models: Readonly<Record<string, Model>>): { show: Show; runner: Runner } {
+export function useRun(piece: Piece, models: Readonly<Record<string, Model>>, form: Form | null): { show: Show; runner: Runner } {
   const last = useRef<{ show: Show; runner: Runner } | null>(null);
   const take = useFit((s) => s.take);
   return useMemo(() => {
-    const show = compile(piece, { models }, last.current?.show);
+    const forms = form ? { [piece.settings.form]: form } : {};
+    const show = compile(piece, { models, forms }, last.current?.show);
     const source = takeSource(take, piece);
     const runner = last.current?.runner ?? new Runner(show, source);
     if (last.current) runner.change(show, source);
     last.current = { show, runner };
     return { show, runner };
-  }, [piece, models, take]);
+  }, [piece, models, take, form]);
 }
+
+/** A show that knows the form its wearer has. */
+export async function knowingForm(show: Show): Promise<Show> {
+  const size = show.piece.settings.form;
+  if (show.assets.forms?.[size]) return show;
+  return compile(show.piece, { ...show.assets, forms: { [size]: await loadForm(size) } });
+}
+/** Frames at rest, for what is to hang so: on a face they are known once the form is. */
+export const framesFor = async (show: Show, hang: Hang | null): Promise<RestFrames> =>
+  restFramesOf(isOnFace(hang) ? await knowingForm(show) : show);
 
 /** At rest in a pose: nothing lags. */
 const stillAt = ({ runner, show }: { runner: Runner; show: Show }, pose: Held, timeS = 0): StageState =>

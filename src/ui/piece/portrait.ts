@@ -4,8 +4,8 @@ import { BODY_CAMERA, type CaptureCamera } from '@/core/capture';
 import type { Model } from '@/core/intake';
 import { type Box, growBox } from '@/core/math';
 import { anchorOf, drawnModel, hasBody, hiddenBy, type Piece, seesBody, stockOf } from '@/core/piece';
-import { stageStill, wearerCapture, worldBox } from '@/core/run';
-import { loadModel, loadSky, loadStage, loadWearer, skiesOf } from './stagehooks';
+import { type Assets, stageStill, wearerCapture, worldBox } from '@/core/run';
+import { formsFor, loadModel, loadSky, loadStage, loadWearer, skiesOf } from './stagehooks';
 
 const PORTRAIT = { width: 606, height: 400, ratio: 1 };
 const TURN = { yawDeg: 22, pitchDeg: 0, rollDeg: 0 };
@@ -14,10 +14,10 @@ const HEAD: Box = [-0.09, -0.13, -0.1, 0.09, 0.135, 0.12];
 const FOV_DEG = 21;
 
 /** A camera that has the head and what it wears in its picture, and little else. */
-function portraitCamera(doc: Piece, models: Readonly<Record<string, Model>>): CaptureCamera {
+function portraitCamera(doc: Piece, assets: Assets): CaptureCamera {
   const box: Box = [...HEAD];
   if (hasBody(doc)) return BODY_CAMERA;
-  const worn = worldBox(stageStill(doc, { models }, wearerCapture(doc, { head: TURN })).parts, { models });
+  const worn = worldBox(stageStill(doc, assets, wearerCapture(doc, { head: TURN })).parts, assets);
   if (worn) growBox(box, worn);
   // what is delivered metres large is not followed: the head must stay to be seen
   const high = Math.min(0.6, Math.max(box[4] - box[1], (box[3] - box[0]) / 1.5));
@@ -38,7 +38,8 @@ export async function portraitOf(pieceId: string, doc: Piece): Promise<Blob> {
   stage.assets.pin('portrait', [...worn, ...skies]);
   for (const sha of worn) models[sha] = await loadModel(pieceId, sha);
   for (const sha of skies) await loadSky(pieceId, sha);
-  const state = stageStill(doc, { models }, wearerCapture(doc, { head: TURN }, 0, portraitCamera(doc, models)));
+  const assets = { models, forms: await formsFor(doc, [doc.settings.form]) };
+  const state = stageStill(doc, assets, wearerCapture(doc, { head: TURN }, 0, portraitCamera(doc, assets)));
   stage.setWearer(wearer);
   return stage.stillPng(state, PORTRAIT).finally(() => stage.assets.pin('portrait', []));
 }

@@ -6,7 +6,7 @@ import { api } from '@/api';
 import type { Form, FormSize } from '@/core/form';
 import type { DrawnBody } from '@/core/form/body';
 import type { Model } from '@/core/intake';
-import { drawnModel, drawnSky, type Piece, stockOf } from '@/core/piece';
+import { drawnModel, drawnSky, hasFace, type Piece, stockOf } from '@/core/piece';
 import type { Stage } from '@/stage';
 import { computing, forms } from '@/worker/browser';
 import { say } from '../kit/say';
@@ -172,6 +172,29 @@ export function useWearer(size: FormSize, whole: boolean): Wearer | null {
     };
   }, [size, whole]);
   return wearer;
+}
+
+/** The form of a size, for what hangs on a face; null: none is asked for, or it is not made yet. */
+export function useForm(size: FormSize | null): Form | null {
+  const [made, setMade] = useState<{ size: FormSize; form: Form } | null>(null);
+  useEffect(() => {
+    let gone = false;
+    if (size)
+      loadForm(size).then(
+        (form) => !gone && setMade({ size, form }),
+        () => undefined,
+      );
+    return () => {
+      gone = true;
+    };
+  }, [size]);
+  return made && made.size === size ? made.form : null;
+}
+
+/** Forms that a piece asks for where something hangs on a face. */
+export async function formsFor(doc: Piece, sizes: readonly FormSize[]): Promise<Readonly<Partial<Record<FormSize, Form>>>> {
+  if (!hasFace(doc)) return {};
+  return Object.fromEntries(await Promise.all(sizes.map(async (size) => [size, await loadForm(size)] as const)));
 }
 
 /** Every model of the piece that is at hand, by SHA-256; another object too when an environment it shows has come. */

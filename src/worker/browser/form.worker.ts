@@ -1,13 +1,13 @@
 /** The browser's thread for forms: small, so that it stands while a page is still being put together. */
 import { expose } from 'comlink';
 import { bentBody, bentForm } from '@/core/fit/bent';
-import { CastMeasure, type Measured } from '@/core/fit/cells';
+import { CastMeasure, type Measured, skinUnder } from '@/core/fit/cells';
 import type { Dropped } from '@/core/fit/drop';
 import { type FitAsked, type Fitted, fitIt, headOf, shapesOfModel } from '@/core/fit/onto';
 import type { WornSaid } from '@/core/fit/worn';
 import { bareUnderCloth } from '@/core/fit/wornbare';
 import { asOne, clothAt, type WornPoseRow, wornOverPoses } from '@/core/fit/wornfit';
-import { type Form, type FormSize, makeForm } from '@/core/form';
+import { type FacePlace, type Form, type FormSize, makeForm } from '@/core/form';
 import { bodyRest, type DrawnBody, drawnBody, shapeBody } from '@/core/form/body';
 import type { Model } from '@/core/model';
 import type { SizedCell } from '@/core/run/placed';
@@ -76,13 +76,17 @@ const forms = {
   async clearanceAt(cell: SizedCell): Promise<SeenCell | null> {
     const wearer = await wearerOf(cell);
     const told = new CastMeasure().measure(cell.size, wearer, cell);
-    const { positions } = wearer.body ? bentBody(wearer.body, cell.frames) : bentForm(wearer.form, cell.frames);
+    const { positions } = wearer.body ? bentBody(wearer.body, cell.frames, wearer.form) : bentForm(wearer.form, cell.frames);
     return told && { ...told, form: { positions, indices: (wearer.body ?? wearer.form).indices } };
   },
   /** How far a part goes along a way of the head's frame until it lies on its wearer. */
   async drop(cell: SizedCell, along: readonly [number, number, number], gapM: number): Promise<Dropped | null> {
     const wearer = await wearerOf(cell);
     return new CastMeasure().drop(cell.size, wearer, cell, along, gapM);
+  },
+  /** The place of the skin that a part comes nearest to, and that of the part, in the head's frame; null: it is nowhere near. */
+  async skinUnder(cell: SizedCell): Promise<{ skin: FacePlace; atM: [number, number, number]; apartM: number } | null> {
+    return skinUnder(await wearerOf(cell), cell);
   },
   /** A model as its file has it, fitted to a wearer by what it is. */
   async fitIt(model: Model, asked: FitAsked, size: FormSize): Promise<FitTold> {

@@ -2,7 +2,9 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { blobsOf, packBundle, packGlb, readBundle } from '@/core/deliver';
-import { drawnModel, type Piece } from '@/core/piece';
+import { buildFormBase, makeForm } from '@/core/form';
+import { drawnModel, hasFace, type Piece } from '@/core/piece';
+import type { Assets } from '@/core/run';
 import { nodeDraco, readGlb, sha256Hex } from './codecs';
 import { writeGlb } from './glb';
 import { nodePictures } from './pictures';
@@ -14,13 +16,20 @@ export interface PackJob {
   blobPaths: Record<string, string>;
 }
 
+/** The form shown, where something of a piece hangs on its face. */
+export function shownForm(piece: Piece): Assets['forms'] {
+  const { form } = piece.settings;
+  return hasFace(piece) ? { [form]: makeForm(buildFormBase(), form) } : {};
+}
+
 export async function runPack(job: PackJob): Promise<Uint8Array> {
   if (job.kind === 'bundle') {
     const blobs = new Map<string, Uint8Array>();
     for (const sha of blobsOf(job.piece)) blobs.set(sha, await readFile(job.blobPaths[sha]));
     return packBundle(job.piece, blobs, async (b) => sha256Hex(b));
   }
-  return packGlb(job.piece, async (stockId) => readGlb(await readFile(job.blobPaths[drawnModel(job.piece, stockId) ?? ''])), nodeDraco);
+  const open = async (stockId: string) => readGlb(await readFile(job.blobPaths[drawnModel(job.piece, stockId) ?? '']));
+  return packGlb(job.piece, open, nodeDraco, shownForm(job.piece));
 }
 
 export interface UnpackPicturesJob {

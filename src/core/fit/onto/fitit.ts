@@ -2,6 +2,7 @@
  * Fit it: what a thing of a stated kind is fitted to a head by. Every likely way it may stand is tried: its features are found, brought to
  * the landmarks they belong to, and let down until it touches where it should; the way that leaves least doubt is told, with how sure.
  */
+import type { FacePlace } from '../../form/facepoint';
 import type { Kind } from '../../words/kinds';
 import { type Attempt, type Doubt, type Fitter, type Point, within } from './attempt';
 import type { Head, headOf } from './head';
@@ -11,6 +12,7 @@ import { BELOW_CHIN_M, FULLHEAD } from './kinds/fullhead';
 import { HEADWEAR } from './kinds/headwear';
 import { MASK } from './kinds/mask';
 import { NECKWEAR } from './kinds/neckwear';
+import { fitOrnament } from './kinds/ornament';
 import { inFile, type Onto, ontoOf, placed, placedAll, type Stand } from './stand';
 import { standsOf } from './stands';
 import { Thing, type ThingShape } from './thing';
@@ -39,6 +41,8 @@ export interface FitAsked {
   gapM: number;
   /** Its size stays as the file has it. */
   keepSize: boolean;
+  /** A ring, gem or bead is fitted to this place of the skin, whatever its kind. */
+  at?: FacePlace;
 }
 
 export const SURE_FIT = 0.5;
@@ -89,18 +93,32 @@ function doubtsOf({ stand, place, doubts }: Attempt, head: Head, kind: Kind, kee
   return out;
 }
 
+const NO_AREA = 'There is no surface in it that has an area.';
 const unclaimed = (reason: string): Fitted => ({ onto: null, pairs: [], confidence: 0, reason });
+
+function onSkin(shapes: readonly ThingShape[], at: FacePlace, gapM: number, keepSize: boolean, { form }: Head): Fitted {
+  const thing = Thing.of(shapes);
+  if (!thing) return unclaimed(NO_AREA);
+  const fit = fitOrnament(thing, form, at, gapM, keepSize);
+  if (typeof fit === 'string') return unclaimed(fit);
+  const confidence = fit.doubts.reduce((s, d) => s * d.left, 1);
+  const pairs = [{ ...fit.pair, residualMm: 0 }];
+  const doubts = fit.doubts.map((d) => d.why);
+  if (confidence < SURE_FIT) return { ...unclaimed(doubts.join(' ')), pairs, confidence };
+  return { onto: fit.onto, pairs, confidence, reason: [fit.limit, ...doubts].join(' ') };
+}
 
 /** @param shapes what is drawn of it at rest, metres of the file */
 export function fitIt(
   shapes: readonly ThingShape[],
-  { kind, gapM, keepSize }: FitAsked,
+  { kind, gapM, keepSize, at }: FitAsked,
   { coarse, exact }: ReturnType<typeof headOf>,
 ): Fitted {
+  if (at) return onSkin(shapes, at, gapM, keepSize, exact);
   const fitter = FITTERS[kind];
   if (!fitter) return unclaimed(ELSEWHERE[kind] ?? 'It is not worn.');
   const thing = Thing.of(shapes);
-  if (!thing) return unclaimed('There is no surface in it that has an area.');
+  if (!thing) return unclaimed(NO_AREA);
   if (thing.triangles < 4) return unclaimed('It is too few triangles to be told by its shape.');
   const keep = keepSize ? thing.sizeM : null;
   let why = '';

@@ -163,9 +163,38 @@ export function poseBody(shape: ShapedBody, pose: BodyPoseName | BodyPose = REST
 }
 
 /** All that is drawn of a body, in its rest pose: what a thread hands to the stage. */
-export interface DrawnBody extends BodySkin, Pick<Body, 'colors' | 'indices' | 'groups' | 'regions' | 'landmarks'> {}
+export interface DrawnBody extends BodySkin, Pick<Body, 'colors' | 'indices' | 'groups' | 'regions' | 'landmarks'> {
+  /** Vertex → the head form's vertex that it is; −1: none. */
+  headVertex: Int32Array;
+}
 
 export function drawnBody(shape: ShapedBody): DrawnBody {
   const { positions, normals, colors, indices, groups, regions, landmarks, skinIndices, skinWeights } = poseBody(shape);
-  return { positions, normals, colors, indices, groups, regions, landmarks, skinIndices, skinWeights };
+  const headVertex = Int32Array.from(shape.base.out, (o) => o.head ?? -1);
+  return { positions, normals, colors, indices, groups, regions, landmarks, skinIndices, skinWeights, headVertex };
+}
+
+type Vertices = Pick<BodySkin, 'positions' | 'normals'>;
+/**
+ * A body at rest whose head wears an expression.
+ * @param form its head at rest @param face the same with the expression @param out left out: made anew
+ */
+export function wearingFace(body: DrawnBody, form: Vertices, face: Vertices, out?: Vertices): BodySkin {
+  if (face === form) return body;
+  const { positions, normals } = out ?? {
+    positions: new Float32Array(body.positions.length),
+    normals: new Float32Array(body.positions.length),
+  };
+  positions.set(body.positions);
+  normals.set(body.normals);
+  body.headVertex.forEach((h, v) => {
+    if (h < 0) return;
+    let moved = false;
+    for (let k = 0; k < 3; k++) {
+      positions[v * 3 + k] += face.positions[h * 3 + k] - form.positions[h * 3 + k];
+      moved ||= Math.abs(face.normals[h * 3 + k] - form.normals[h * 3 + k]) > 1e-5;
+    }
+    if (moved) normals.set(face.normals.subarray(h * 3, h * 3 + 3), v * 3);
+  });
+  return { ...body, positions, normals };
 }

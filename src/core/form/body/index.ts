@@ -6,7 +6,7 @@
 export { BARE, BARE_TEXT, type BareBrush, bareShare, barest, hidingTriangles, packBare, strokeBare, unpackBare } from './bare';
 export { BODY_VERSION, type BodyBase, buildBodyBase } from './base';
 export { type BodySkin, bendBody } from './bend';
-export { type Body, type BodyJoint, type DrawnBody, drawnBody, poseBody, type ShapedBody, shapeBody } from './body';
+export { type Body, type BodyJoint, type DrawnBody, drawnBody, poseBody, type ShapedBody, shapeBody, wearingFace } from './body';
 export { carryInHead } from './carry';
 export { type BodyHold, heldPose, motionSeconds } from './hold';
 export { BODY_MEASURES, BODY_PRESETS, BodyError, type BodyMeasureName, type BodyMeasures } from './measures';

@@ -64,6 +64,12 @@ export function guessUnit(kind: Kind, sizeMm: readonly [number, number, number])
   return { factor, reason: reason(kind, sizeMm, factor), confidence: 1 / weights.reduce((s, w) => s + w, 0) };
 }
 
+/** The unit by which a length comes nearest to what it usually is. */
+export function unitNear(lengthMm: number, usualMm: number): number {
+  const score = ({ factor, prior }: (typeof UNITS)[number]) => prior - 2 * Math.log((lengthMm * factor) / usualMm) ** 2;
+  return UNITS.reduce((a, b) => (score(b) > score(a) ? b : a)).factor;
+}
+
 /** Without a kind only the impossible can be said, and not surely: nothing worn or held is over 4 m or under 4 mm. */
 export function guessUnitUnstated(sizeMm: readonly [number, number, number]): UnitGuess | null {
   const largest = Math.max(...sizeMm);

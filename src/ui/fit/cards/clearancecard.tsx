@@ -10,6 +10,7 @@ import { clearanceWords, cuts, isHeavy, leaks, leakWords } from '../clearance';
 import { useFitRun } from '../run';
 import { useFit } from '../state';
 import { Card } from './card';
+import { DriftRow } from './driftrow';
 import { SeatRow } from './seatrow';
 
 const ClearanceSheet = lazily(() => import('./clearancesheet'), 'ClearanceSheet');
@@ -101,6 +102,7 @@ function Told({ part, onFit }: { part: Part; onFit: () => void }) {
       )}
       {fit}
       <SeatRow part={part} />
+      <DriftRow part={part} />
       <button type="button" className="btn btn-line btn-sm w-full mt-2" onClick={() => setOpen(true)}>
         On every form, in every pose
       </button>

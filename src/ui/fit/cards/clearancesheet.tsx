@@ -8,9 +8,10 @@ import type { HeatSurface, TableDab } from '@/stage';
 import { forms, type ToldCell } from '@/worker/browser';
 import { Choice, Dialog, give } from '../../kit';
 import { say } from '../../kit/say';
-import { CAST, clearanceWords, heldIn, leakWords } from '../clearance';
+import { formsFor } from '../../piece/stagehooks';
+import { CAST, clearanceWords, leakWords } from '../clearance';
 import { heatOf } from '../heat';
-import { stripOf } from '../state';
+import { allPoses, heldIn } from '../state';
 import { type CastCell, CastMatrix, type CastRow, castCsv, TOLD, type Told, worstOf } from './castmatrix';
 import { SurfacePicture } from './surfacepicture';
 import { TintKey } from './tintkey';
@@ -23,17 +24,24 @@ function marksOf(told: ToldCell, what: Told): TableDab[] {
 }
 
 export function ClearanceSheet({ part, piece, assets, onClose }: { part: Part; piece: Piece; assets: Assets; onClose: () => void }) {
-  const poses = useMemo(() => stripOf(piece), [piece]);
+  const poses = useMemo(() => allPoses(piece), [piece]);
   const [rows, setRows] = useState<readonly CastRow[] | null>(null);
+  /** Assets with the forms that the cast has. */
+  const [cast, setCast] = useState<Assets | null>(null);
   const [chosen, setChosen] = useState<Pick<CastCell, 'pose' | 'size'> | null>(null);
   const [seen, setSeen] = useState<{ heat: HeatSurface; told: ToldCell } | null>(null);
   const [what, setWhat] = useState<Told>('clearance');
   useEffect(() => {
     let gone = false;
-    const asked = poses.flatMap((pose) => CAST.map((size) => ({ pose, size, cell: cellOf(piece, assets, part, size, heldIn(pose)) })));
-    forms.clearance(asked.flatMap(({ cell }) => (cell ? [cell] : []))).then(
-      (answers) => {
+    const measure = async () => {
+      const known = { ...assets, forms: await formsFor(piece, CAST) };
+      const asked = poses.flatMap((pose) => CAST.map((size) => ({ pose, size, cell: cellOf(piece, known, part, size, heldIn(pose)) })));
+      return { known, asked, answers: await forms.clearance(asked.flatMap(({ cell }) => (cell ? [cell] : []))) };
+    };
+    measure().then(
+      ({ known, asked, answers }) => {
         if (gone) return;
+        setCast(known);
         const next = [...answers];
         const told = asked.map(({ pose, size, cell }): CastCell => ({ pose, size, told: cell ? (next.shift() ?? null) : null }));
         const all = poses.map((pose) => ({ pose, cells: told.filter((t) => t.pose === pose) }));
@@ -47,9 +55,9 @@ export function ClearanceSheet({ part, piece, assets, onClose }: { part: Part; p
     };
   }, [piece, assets, part, poses]);
   useEffect(() => {
-    if (!chosen) return;
+    if (!chosen || !cast) return;
     let gone = false;
-    const cell = cellOf(piece, assets, part, chosen.size, heldIn(chosen.pose));
+    const cell = cellOf(piece, cast, part, chosen.size, heldIn(chosen.pose));
     if (cell)
       forms.clearanceAt(cell).then(
         (s) => !gone && s && setSeen({ heat: heatOf(cell, s), told: s }),
@@ -58,7 +66,7 @@ export function ClearanceSheet({ part, piece, assets, onClose }: { part: Part; p
     return () => {
       gone = true;
     };
-  }, [chosen, piece, assets, part]);
+  }, [chosen, piece, cast, part]);
   const dabs = useMemo(() => (seen ? marksOf(seen.told, what) : undefined), [seen, what]);
   const status = () => {
     if (!rows) return 'Every form is measured in every pose …';

@@ -21,6 +21,9 @@ import { TintKey } from './tintkey';
 
 const FIRST_GAP_M = 0.0005;
 const AT_REST: Held = { head: { yawDeg: 0, pitchDeg: 0, rollDeg: 0 } };
+/** A ring, gem or bead at the place of the skin that the part hangs on. */
+const ON_SKIN = 'on the skin';
+const SKIN_OPTION = [ON_SKIN, 'Ring, gem or bead on the skin'] as const;
 const KIND_OPTIONS = (Object.keys(KINDS) as Kind[]).map((k) => [k, KINDS[k].label] as const);
 
 /** What is drawn once it is known where it comes to lie. */
@@ -35,7 +38,10 @@ export function FitSheet({ part, onClose }: { part: ModelPart; onClose: () => vo
   const { piece, assets } = run.current.show;
   const model = assets.models[drawnModel(piece, part.stock) ?? ''];
   const item = piece.stock[part.stock];
-  const [kind, setKind] = useState<Kind>((item?.kind === 'model' && item.stated) || 'eyewear');
+  const skin = part.hang?.on === 'anchor' && part.hang.anchor.kind === 'face' ? part.hang.anchor : undefined;
+  const [asked, setAsked] = useState<Kind | typeof ON_SKIN>(skin ? ON_SKIN : (item?.kind === 'model' && item.stated) || 'eyewear');
+  const at = asked === ON_SKIN ? skin : undefined;
+  const kind = asked === ON_SKIN ? 'earring' : asked;
   const [gapM, setGap] = useState(FIRST_GAP_M);
   const [keepSize, setKeepSize] = useState(false);
   const [told, setTold] = useState<FitTold | null>(null);
@@ -52,14 +58,14 @@ export function FitSheet({ part, onClose }: { part: ModelPart; onClose: () => vo
     setPairs(null);
     setDropped(new Set());
     setChosen(null);
-    forms.fitIt(model, { kind, gapM, keepSize }, form).then(
+    forms.fitIt(model, { kind, gapM, keepSize, ...(at && { at }) }, form).then(
       (t) => !gone && setTold(t),
       (e: Error) => !gone && say.error(e.message),
     );
     return () => {
       gone = true;
     };
-  }, [model, kind, gapM, keepSize, form]);
+  }, [model, kind, at, gapM, keepSize, form]);
 
   /** Where it comes to lie: as it was found, or by the pairs as they were put. */
   const { onto, left, why } = useMemo((): { onto: FitTold['onto']; left: readonly FitPair[]; why: string | null } => {
@@ -124,7 +130,13 @@ export function FitSheet({ part, onClose }: { part: ModelPart; onClose: () => vo
         <div className="text-small flex flex-col gap-2.5">
           <div className="grid items-center gap-x-2 gap-y-1.5" style={{ gridTemplateColumns: 'auto minmax(0, 1fr)' }}>
             <span className="soft">It is</span>
-            <PickField label="What it is" value={kind} options={KIND_OPTIONS} onChange={setKind} wide />
+            <PickField
+              label="What it is"
+              value={asked}
+              options={skin ? [SKIN_OPTION, ...KIND_OPTIONS] : KIND_OPTIONS}
+              onChange={setAsked}
+              wide
+            />
             <span className="soft">Gap to the skin</span>
             <span className="w-[104px]">
               <NumField

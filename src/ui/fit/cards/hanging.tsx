@@ -2,10 +2,13 @@
 import { memo, useMemo } from 'react';
 import { ulid } from 'ulid';
 import { isBehind, putBefore, putBehind, rehang } from '@/core/fit';
-import { MEASURES } from '@/core/form';
+import { LANDMARKS, MEASURES, nearFacePlace } from '@/core/form';
 /** Where a part hangs, what of it it follows, and in which layer it is drawn. */
 import {
   ANCHOR_LABELS,
+  type Anchor,
+  anchorKey,
+  anchorLabel,
   branchOf,
   changePart,
   drawnModel,
@@ -22,12 +25,16 @@ import {
   SOLE_ANCHORS,
   stockOf,
 } from '@/core/piece';
-import { restFramesOf } from '@/core/run';
 import { HUMANOID_SETS, jointWords } from '@/core/words/humanoid';
+import { placeWords } from '@/core/words/places';
 import { NumField } from '../../kit';
+import { say } from '../../kit/say';
 import { useDocument, usePiece } from '../../piece/context';
-import { anchorKey, onAnchorKey } from '../kinds';
+import { useForm } from '../../piece/stagehooks';
+import { onAnchorKey } from '../kinds';
 import { useFitModels, useFitRunRef } from '../run';
+import { useFit } from '../state';
+import { framesFor } from '../view';
 import { Card, Line, PickLine } from './card';
 
 const CHANNELS = ['place', 'yaw', 'pitch', 'roll'] as const;
@@ -90,6 +97,61 @@ const CarrierOptions = memo(function CarrierOptions({ carriers }: { carriers: re
   ));
 });
 
+/** Eyes and ears by the wearer's side, and the landmarks of the skin. */
+function FaceOptions({ part }: { part: Part }) {
+  const at = part.hang?.on === 'anchor' ? part.hang.anchor : null;
+  const pressed: Anchor[] = at?.kind === 'face' && !at.landmark ? [at] : [];
+  const pairs = (['eye', 'ear'] as const).flatMap((kind): Anchor[] => [{ kind, side: 'left' }, { kind, side: 'right' }, { kind }]);
+  const marks = LANDMARKS.map((landmark): Anchor => ({ kind: 'face', landmark }));
+  const options = (anchors: readonly Anchor[]) =>
+    anchors.map((a) => (
+      <option key={anchorKey(a)} value={`anchor ${anchorKey(a)}`}>
+        {a.kind === 'face' && a.landmark ? placeWords(a.landmark) : anchorLabel(a)}
+      </option>
+    ));
+  return (
+    <>
+      {options(pairs)}
+      <optgroup label="The wearer’s skin">
+        {options(pressed)}
+        {options(marks)}
+      </optgroup>
+    </>
+  );
+}
+
+/** A place pressed on the skin; and where that is. */
+function OnTheSkin({ part }: { part: Part }) {
+  const picking = useFit((s) => s.picking?.part === part.id);
+  const set = useFit((s) => s.set);
+  const size = useDocument().settings.form;
+  const at = part.hang?.on === 'anchor' && part.hang.anchor.kind === 'face' ? part.hang.anchor : null;
+  const form = useForm(at ? size : null);
+  const near = at && form && nearFacePlace(form, at);
+  return (
+    <>
+      {near && (
+        <p className="text-micro soft mt-1">
+          {near.side === 'middle' ? 'In the middle' : `On the wearer’s ${near.side}`}, {(near.apartM * 1000).toFixed(1)} mm from{' '}
+          {placeWords(near.landmark)}
+        </p>
+      )}
+      <button
+        type="button"
+        className="btn btn-line btn-sm btn-tight w-full mt-1.5"
+        aria-pressed={picking}
+        aria-disabled={part.locked || undefined}
+        title={
+          part.locked ? 'Unlock the part first' : 'Then press the skin in the Mirror or a plate: it goes along with what the face does'
+        }
+        onClick={() => !part.locked && set({ picking: picking ? null : { part: part.id, stays: false } })}
+      >
+        Press its place on the skin …
+      </button>
+    </>
+  );
+}
+
 export function Hanging({ part }: { part: Part }) {
   const doc = useDocument();
   const commit = usePiece((s) => s.commit);
@@ -99,6 +161,10 @@ export function Hanging({ part }: { part: Part }) {
   const off = part.locked ? true : undefined;
   const behind = isBehind(doc, part);
   const worn = isWorn(part);
+  const hangOnIt = async (hang: Hang | null) => {
+    const frames = await framesFor(run.current.show, hang).catch((e: Error) => say.error(e.message));
+    if (frames) commit(rehang(doc, frames, [part.id], hang, true));
+  };
   return (
     <Card title="Hanging">
       <Line label="Hangs on">
@@ -109,7 +175,7 @@ export function Hanging({ part }: { part: Part }) {
           value={asValue(part.hang)}
           disabled={off || worn}
           title={worn ? 'The body wears it; take it off first' : off && 'Unlock the part first'}
-          onChange={(e) => commit(rehang(doc, restFramesOf(run.current.show), [part.id], asHang(e.target.value), true))}
+          onChange={(e) => void hangOnIt(asHang(e.target.value))}
         >
           {worn && <option value={asValue(part.hang)}>the body</option>}
           <option value="">nothing: lies in the rack</option>
@@ -118,6 +184,7 @@ export function Hanging({ part }: { part: Part }) {
               {ANCHOR_LABELS[a]}
             </option>
           ))}
+          {def.anchors.includes('face') && <FaceOptions part={part} />}
           {def.anchors.includes('joint') && (
             <optgroup label="The wearer’s body">
               {jointsFor(part.hang).map((j) => (
@@ -130,6 +197,7 @@ export function Hanging({ part }: { part: Part }) {
           {def.onParts && <Carriers doc={doc} part={part} />}
         </select>
       </Line>
+      {def.anchors.includes('face') && !worn && <OnTheSkin part={part} />}
       {def.drawnIn === 'parts' && isPlaced(part) && (
         <div className="flex items-center gap-1.5 mt-1.5">
           <button

@@ -24,7 +24,7 @@ interface Answer {
 function formSeen({ form, body }: Wearer, state: StageForm, shape: DrawShape | null | undefined): Sight['form'] {
   if (!state.body || !body) return { positions: bentForm(form, state).positions, indices: form.indices };
   const indices = shape?.type === 'form' ? hidingOf(body, shape.without, shape.bare) : body.indices;
-  return { positions: bentBody(body, state).positions, indices };
+  return { positions: bentBody(body, state, form).positions, indices };
 }
 
 /** Everything the question needs, for one pose of the wearer. */
@@ -96,7 +96,7 @@ export function SightCard({ part, wearer }: { part: Part; wearer: Wearer | null 
       const distance = (p: HeadTurn) => Math.abs(p.yawDeg - yawDeg) + Math.abs(p.pitchDeg - pitchDeg);
       const seenAt: Pose[] = [];
       if (cause.cause === 'behind-occluder' || cause.cause === 'behind-matte')
-        for (const p of [...stripOf(run.show.piece)].sort((a, b) => distance(a) - distance(b))) {
+        for (const p of [...stripOf(run.show.piece, useFit.getState().strip)].sort((a, b) => distance(a) - distance(b))) {
           const there = sightAt(run, part, wearer, { head: p, ...(p.body && { body: { pose: p.body } }) }, timeS, picture);
           if (there && (await computing.whyHidden(there)).cause === 'seen') seenAt.push(p);
           if (gone) return;

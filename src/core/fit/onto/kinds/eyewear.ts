@@ -2,9 +2,10 @@
  * Spectacles: rims before the eyes, a bridge on the nose, temples to the ears' roots. *Common practice*: lenses and bridge are told by the
  * boxes round them (ISO 8624), pupils stand a little above the boxes' middle, and the plane of the lenses 12 to 14 mm before the eye.
  */
+
+import { nearestLandmark } from '../../../form/near';
 import { placeWords } from '../../../words/places';
 import { dropPlaces } from '../../drop';
-import { nearestLandmark } from '../../near';
 import { type Asked, type Attempt, type Doubt, type Fitter, mm, type OwnPair, type Point, within } from '../attempt';
 import { type Head, skinAlong } from '../head';
 import { lineThrough } from '../line';

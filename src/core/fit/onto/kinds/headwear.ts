@@ -1,8 +1,9 @@
 /** Hats and crowns: their inner band at the hat line, its gaps before and behind alike, as low as they come. *Common practice*: the hat line
  * runs a finger and a half above the brow, as the tape round the head does. */
+
+import { nearestLandmark } from '../../../form/near';
 import { placeWords } from '../../../words/places';
 import { dropPlaces } from '../../drop';
-import { nearestLandmark } from '../../near';
 import { type Asked, type Attempt, type Doubt, type Fitter, mm, type OwnPair, within } from '../attempt';
 import { type Head, skinAlong } from '../head';
 import { askew, lowestRing, moreBehind, type Ring, ROUND, rimLevelled, ringPoint, ringsOf } from '../ring';

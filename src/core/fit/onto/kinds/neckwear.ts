@@ -1,7 +1,8 @@
 /** Collars and necklaces: round the neck, let down until they rest on nape, shoulders or chest. */
+
+import { nearestLandmark } from '../../../form/near';
 import { placeWords } from '../../../words/places';
 import { dropPlaces } from '../../drop';
-import { nearestLandmark } from '../../near';
 import { type Asked, type Attempt, type Doubt, type Fitter, mm, type OwnPair, within } from '../attempt';
 import type { Head } from '../head';
 import { moreBehind, type Ring, ROUND, rimLevelled, ringsOf } from '../ring';

@@ -1,6 +1,7 @@
 /** What of a head a place is next to. */
-import type { Form } from '../form/form';
+
 import { LANDMARKS, type LandmarkName } from '../words/landmarks';
+import type { Form } from './form';
 
 /** Further away than this no landmark says where a place is, metres. */
 const BY_M = 0.1;
