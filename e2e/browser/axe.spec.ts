@@ -1,7 +1,7 @@
 /** Every screen, dialog and menu by axe: WCAG 2.2, A and AA, in both themes. */
 import { expect, type Page } from '@playwright/test';
 import { clean } from '../support/axe';
-import { copyDemo, openDemo, saved, site, test } from '../support/page';
+import { copyDemo, longTest, openDemo, saved, site, test } from '../support/page';
 
 const close = async (page: Page) => {
   await page.keyboard.press('Escape');
@@ -37,7 +37,7 @@ test('sign-in and the Yard, with its menus and dialogs', async ({ browser, page 
   await clean(page, 'the keys', 'dialog');
 });
 
-test('Stock: a model, each other kind of file, menus and dialogs', async ({ page }) => {
+longTest('Stock: a model, each other kind of file, menus and dialogs', async ({ page }) => {
   const id = await copyDemo(page, 'Brass diver’s helmet');
   await page.goto(`${site()}/piece/${id}/stock`);
   const files = page.getByRole('row').filter({ has: page.locator('[data-file]') });
@@ -62,7 +62,7 @@ test('Stock: a model, each other kind of file, menus and dialogs', async ({ page
   await clean(page, 'the pictures of a model', 'dialog');
 });
 
-test('Prepare, Fit and Deliver, with menus and dialogs', async ({ page }) => {
+longTest('Prepare, Fit and Deliver, with menus and dialogs', async ({ page }) => {
   const id = await copyDemo(page, 'Brass diver’s helmet');
   await page.goto(`${site()}/piece/${id}/prepare`);
   await expect(page.getByRole('heading', { name: 'What each step saved' })).toBeVisible();

@@ -5,7 +5,7 @@ import { makeForm } from '../../src/core/form';
 import { formBase } from '../../src/core/form/samples';
 import { add, changePart, createSolid, onAnchor } from '../../src/core/piece';
 import { clean } from '../support/axe';
-import { makePiece, saved, saveEdits, signIn, site, test } from '../support/page';
+import { longTest, makePiece, saved, saveEdits, signIn, site } from '../support/page';
 
 const RADIUS_M = 0.01;
 const text = async (d: Download) => readFile(await d.path(), 'utf8');
@@ -24,7 +24,7 @@ function ball(gapM: number) {
   };
 }
 
-test('a ball before the nose: free on a small head, in a large one’s skin; where and how deep is told, and seen', async ({ page }) => {
+longTest('a ball before the nose: free on a small head, in a large one’s skin; where and how deep is told, and seen', async ({ page }) => {
   await signIn(page);
   const piece = await makePiece(page, 'Ball');
   await saveEdits(page, piece, [add('parts', ball(0.0015))]);
@@ -59,7 +59,8 @@ test('a ball before the nose: free on a small head, in a large one’s skin; whe
   await card.getByRole('button', { name: 'On every form, in every pose' }).click();
   const sheet = page.getByRole('dialog', { name: /clearance/ });
   const rows = sheet.getByRole('table', { name: 'Over the cast' }).getByRole('row');
-  await expect(rows).toHaveCount(8);
+  // seven turns, seven faces
+  await expect(rows).toHaveCount(15);
   const cell = (size: string) => sheet.getByRole('button', { name: new RegExp(`^Form ${size}, front`) });
   const mm = async (size: string) => Number(await cell(size).textContent());
   expect(await mm('S')).toBeLessThan(-1);
@@ -75,7 +76,7 @@ test('a ball before the nose: free on a small head, in a large one’s skin; whe
   const csv = page.waitForEvent('download');
   await sheet.getByRole('button', { name: 'Save as CSV' }).click();
   const lines = (await text(await csv)).trim().split('\r\n');
-  expect(lines).toHaveLength(1 + 7 * 3);
+  expect(lines).toHaveLength(1 + 14 * 3);
   expect(lines.find((l) => l.startsWith('"front",L,'))?.split(',')[2]).toMatch(/^[1-9]\d*\.\d{4}$/);
   await page.keyboard.press('Escape');
   // behind the head: the block hides it as a wearer would; without the block all of it leaks, in front of nothing

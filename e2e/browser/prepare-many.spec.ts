@@ -4,7 +4,7 @@ import { expect, type Page } from '@playwright/test';
 import { PNG } from 'pngjs';
 import type { Piece } from '../../src/core/piece';
 import { blob, rippledTorus, surfaceDocument } from '../../src/core/prepare/samples';
-import { longTest, newPiece, saved, signIn, site, test } from '../support/page';
+import { longTest, newPiece, saved, signIn, site } from '../support/page';
 
 let id = '';
 const pieceOf = async (page: Page): Promise<Piece> => (await (await page.request.get(`${site()}/api/pieces/${id}`)).json()).document;
@@ -61,53 +61,56 @@ longTest('a model of over 1 MB is brought well under it without being seen, and 
   expect(await weight()).toBeLessThanOrEqual(1_000_000);
 });
 
-test('settings are opened, detail painted, the error looked at; the recipe goes into the yard and to another model', async ({ page }) => {
-  const io = new WebIO();
-  await bring(page, {
-    'buoy.glb': await io.writeBinary(surfaceDocument('Buoy', blob(size()), 24, 12)),
-    'ring.glb': await io.writeBinary(surfaceDocument('Ring', rippledTorus(size(), 0.02, 5), 24, 12)),
-  });
-  await page.getByLabel('Model').selectOption({ label: 'buoy.glb' });
-  await step(page, /^Simplify/);
-  await expect(row(page, 'simplify')).toContainText(/-26\d/);
-  await row(page, 'simplify').getByRole('button', { expanded: false }).first().click();
-  await page.getByRole('button', { name: 'Paint where detail stays' }).click();
-  const canvas = await page.getByRole('img', { name: 'Before' }).boundingBox();
-  if (!canvas) throw new Error('no canvas');
-  await page.mouse.click(canvas.x + canvas.width * 0.45, canvas.y + canvas.height * 0.5);
-  await expect(page.getByText('1 place painted')).toBeVisible();
-  await page.getByRole('button', { name: 'Paint where detail stays' }).click();
-  // the error is measured anew, and shown where it is
-  await page.getByRole('radio', { name: 'Error' }).click();
-  await expect(page.locator('[data-heat="ready"]')).toBeVisible();
-  await page.getByRole('radio', { name: 'Difference' }).click();
-  await page.getByRole('button', { name: 'Where it differs most' }).click();
-  await expect(page.locator('[data-look="difference"]')).toBeVisible();
-  const name = `Half ${Date.now()}`;
-  await page.getByRole('button', { name: 'Recipes', exact: true }).click();
-  await page.getByRole('menuitem', { name: /^Save these steps/ }).click();
-  await page.getByLabel(/Name; one of the same name/).fill(name);
-  await page.getByRole('button', { name: 'Save recipe' }).click();
-  await expect(page.getByText(`“${name}” is kept in`)).toBeVisible();
-  // what was painted belongs to this model: it stays behind
-  await page.getByRole('button', { name: 'Recipes', exact: true }).click();
-  await page.getByRole('menuitem', { name: 'ring.glb' }).click();
-  await expect(page.getByLabel('Model')).toHaveValue(
-    Object.values((await pieceOf(page)).stock).find((s) => s.name === 'ring.glb')?.id ?? '',
-  );
-  await expect(row(page, 'simplify')).toContainText(/-\d{3}/);
-  await row(page, 'simplify')
-    .getByRole('button', { name: /^Take out/ })
-    .click();
-  await expect(row(page, 'simplify')).toHaveCount(0);
-  // and from the yard once more
-  await page.getByRole('button', { name: 'Recipes', exact: true }).click();
-  await page.getByRole('menuitem', { name: new RegExp(`^${name}`) }).click();
-  await expect(row(page, 'simplify')).toContainText(/-\d{3}/);
-  await page.getByRole('button', { name: 'Recipes', exact: true }).click();
-  await page.getByRole('menuitem', { name: `Take ${name} out of the yard` }).click();
-  await expect(page.getByText(`“${name}” is out of the yard.`)).toBeVisible();
-});
+longTest(
+  'settings are opened, detail painted, the error looked at; the recipe goes into the yard and to another model',
+  async ({ page }) => {
+    const io = new WebIO();
+    await bring(page, {
+      'buoy.glb': await io.writeBinary(surfaceDocument('Buoy', blob(size()), 24, 12)),
+      'ring.glb': await io.writeBinary(surfaceDocument('Ring', rippledTorus(size(), 0.02, 5), 24, 12)),
+    });
+    await page.getByLabel('Model').selectOption({ label: 'buoy.glb' });
+    await step(page, /^Simplify/);
+    await expect(row(page, 'simplify')).toContainText(/-26\d/);
+    await row(page, 'simplify').getByRole('button', { expanded: false }).first().click();
+    await page.getByRole('button', { name: 'Paint where detail stays' }).click();
+    const canvas = await page.getByRole('img', { name: 'Before' }).boundingBox();
+    if (!canvas) throw new Error('no canvas');
+    await page.mouse.click(canvas.x + canvas.width * 0.45, canvas.y + canvas.height * 0.5);
+    await expect(page.getByText('1 place painted')).toBeVisible();
+    await page.getByRole('button', { name: 'Paint where detail stays' }).click();
+    // the error is measured anew, and shown where it is
+    await page.getByRole('radio', { name: 'Error' }).click();
+    await expect(page.locator('[data-heat="ready"]')).toBeVisible();
+    await page.getByRole('radio', { name: 'Difference' }).click();
+    await page.getByRole('button', { name: 'Where it differs most' }).click();
+    await expect(page.locator('[data-look="difference"]')).toBeVisible();
+    const name = `Half ${Date.now()}`;
+    await page.getByRole('button', { name: 'Recipes', exact: true }).click();
+    await page.getByRole('menuitem', { name: /^Save these steps/ }).click();
+    await page.getByLabel(/Name; one of the same name/).fill(name);
+    await page.getByRole('button', { name: 'Save recipe' }).click();
+    await expect(page.getByText(`“${name}” is kept in`)).toBeVisible();
+    // what was painted belongs to this model: it stays behind
+    await page.getByRole('button', { name: 'Recipes', exact: true }).click();
+    await page.getByRole('menuitem', { name: 'ring.glb' }).click();
+    await expect(page.getByLabel('Model')).toHaveValue(
+      Object.values((await pieceOf(page)).stock).find((s) => s.name === 'ring.glb')?.id ?? '',
+    );
+    await expect(row(page, 'simplify')).toContainText(/-\d{3}/);
+    await row(page, 'simplify')
+      .getByRole('button', { name: /^Take out/ })
+      .click();
+    await expect(row(page, 'simplify')).toHaveCount(0);
+    // and from the yard once more
+    await page.getByRole('button', { name: 'Recipes', exact: true }).click();
+    await page.getByRole('menuitem', { name: new RegExp(`^${name}`) }).click();
+    await expect(row(page, 'simplify')).toContainText(/-\d{3}/);
+    await page.getByRole('button', { name: 'Recipes', exact: true }).click();
+    await page.getByRole('menuitem', { name: `Take ${name} out of the yard` }).click();
+    await expect(page.getByText(`“${name}” is out of the yard.`)).toBeVisible();
+  },
+);
 
 longTest('many models are one job with a table; all are kept at once, and one undo takes all back', async ({ page }) => {
   const io = new WebIO();

@@ -4,7 +4,7 @@ import { WebIO } from '@gltf-transform/core';
 import { expect, type Page } from '@playwright/test';
 import type { Piece } from '../../src/core/piece';
 import { blob, surfaceDocument } from '../../src/core/prepare/samples';
-import { newPiece, saved, signIn, site, test } from '../support/page';
+import { longTest, newPiece, saved, signIn, site, test } from '../support/page';
 
 let id = '';
 const pieceOf = async (page: Page, id: string) => (await (await page.request.get(`${site()}/api/pieces/${id}`)).json()).document as Piece;
@@ -24,7 +24,7 @@ test.beforeEach(async ({ page }) => {
   await expect(page.getByRole('img', { name: 'Before' })).toHaveAttribute('data-ready', /[0-9a-f]{64}/);
 });
 
-test('a recipe is built, measured step by step and kept; Stock says what was done', async ({ page }) => {
+longTest('a recipe is built, measured step by step and kept; Stock says what was done', async ({ page }) => {
   await page.getByRole('button', { name: 'Add a step' }).click();
   await page.getByRole('menuitem', { name: /^Simplify/ }).click();
   // E and triangles are measured, not reckoned
@@ -48,7 +48,7 @@ test('a recipe is built, measured step by step and kept; Stock says what was don
   await expect(page.getByText('Simplified to 25 % of its triangles')).toBeVisible();
 });
 
-test('a search is stopped, begun again, lives through a reload, and a point of it is tried and kept', async ({ page }) => {
+longTest('a search is stopped, begun again, lives through a reload, and a point of it is tried and kept', async ({ page }) => {
   await page.getByRole('button', { name: 'Find the lightest' }).click();
   await expect(page.locator('[data-job="solve"]')).toBeVisible();
   await page.locator('[data-job="solve"]').getByRole('button', { name: 'Stop' }).click();

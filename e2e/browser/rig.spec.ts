@@ -5,13 +5,13 @@ import { expect } from '@playwright/test';
 import { crownGlb } from '../../demo/models/crown';
 import { manikin, masthead } from '../../src/core/rig/samples';
 import { clean } from '../support/axe';
-import { different, longTest, pixels, saved, test } from '../support/page';
+import { different, longTest, pixels, saved } from '../support/page';
 import { bentTube, lone } from '../support/preparing';
 import { bring } from '../support/rigging';
 
 const plan = 'Sail plan';
 
-test('a chain by two presses; one bone more, and struck again', async ({ page }) => {
+longTest('a chain by two presses; one bone more, and struck again', async ({ page }) => {
   await bring(page, 'crown.glb', await crownGlb());
   const picture = page.getByRole('img', { name: /crown\.glb and its bones/ });
   await page.getByRole('button', { name: 'Press root and tip' }).click();

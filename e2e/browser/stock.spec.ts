@@ -3,7 +3,7 @@ import { expect, type Page } from '@playwright/test';
 import { zipSync } from 'fflate';
 import { spectaclesGlb } from '../../demo/models/spectacles';
 import type { Piece } from '../../src/core/piece';
-import { newPiece, pixels, saved, signIn, site, test } from '../support/page';
+import { longTest, newPiece, pixels, saved, signIn, site, test } from '../support/page';
 
 const text = (s: string) => new TextEncoder().encode(s);
 const file = (name: string, buffer: Uint8Array) => ({ name, mimeType: 'application/octet-stream', buffer: Buffer.from(buffer) });
@@ -43,7 +43,7 @@ test('findings: filtered, one mended, one let be with a reason and taken up agai
   await saved(page);
 });
 
-test('a hung model that changes size keeps its fit, or changes with it; both are one undo', async ({ page }) => {
+longTest('a hung model that changes size keeps its fit, or changes with it; both are one undo', async ({ page }) => {
   await signIn(page);
   await newPiece(page, 'Hung');
   await page.getByLabel('Files for Stock').setInputFiles(file('spectacles.glb', await spectaclesGlb()));

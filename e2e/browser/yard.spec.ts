@@ -2,7 +2,7 @@
 import { readFileSync } from 'node:fs';
 import { expect } from '@playwright/test';
 import { DEMO_PIECES } from '../../demo/names';
-import { different, drawn, openDemo, pixels, saved, site, test } from '../support/page';
+import { different, drawn, longTest, openDemo, pixels, saved, site, test } from '../support/page';
 import { startTestSite } from '../support/site';
 
 const { helmet: HELMET } = DEMO_PIECES;
@@ -74,7 +74,7 @@ test('yards: make one, switch back; sign out shuts the door', async ({ page }) =
   await page.waitForURL(/sign-in/);
 });
 
-test('a bundle read into a Scaphos that has nothing shows the same picture', async ({ page, context }) => {
+longTest('a bundle read into a Scaphos that has nothing shows the same picture', async ({ page, context }) => {
   await openDemo(page);
   await page.getByRole('article', { name: HELMET, exact: true }).getByRole('link').first().click();
   await page.waitForURL(/deliver/);

@@ -11,7 +11,7 @@ import { SKELETONS } from '../../src/core/form';
 import { createGltfIo, readModel } from '../../src/core/intake';
 import { drawnModel, type Piece } from '../../src/core/piece';
 import { stageStill, worldVertices } from '../../src/core/run';
-import { saved, site, journey as test } from '../support/page';
+import { longJourney, saved, site } from '../support/page';
 import { User } from './user';
 
 const LYING = { unitPerMm: 0.1, quarterPitch: 3, quarterYaw: 0, shiftMm: [0, 0, 0] as [number, number, number] };
@@ -62,7 +62,7 @@ async function hanging(page: Page): Promise<{ piece: Piece; box: number[] }> {
   return { piece, box };
 }
 
-test('archive: from grey, lying and too large to clean; then replaced, the fit kept', async ({ page }) => {
+longJourney('archive: from grey, lying and too large to clean; then replaced, the fit kept', async ({ page }) => {
   const { model, pictures } = await archive();
   await page.goto(`${site()}/sign-in`);
   await page.getByRole('button', { name: 'Open the demo' }).click();

@@ -9,7 +9,7 @@ import { makeForm } from '../../src/core/form';
 import { formBase } from '../../src/core/form/samples';
 import { offsetMatrix, seededRandom } from '../../src/core/math';
 import type { Part, Piece } from '../../src/core/piece';
-import { newPiece, occluderHides, saved, signIn, site, journey as test } from '../support/page';
+import { longJourney, newPiece, occluderHides, saved, signIn, site, journey as test } from '../support/page';
 import { SEED } from '../support/sweep';
 import { User } from './user';
 
@@ -64,7 +64,7 @@ test('spectacles, judged from front and side on three heads, the far temple hidd
   expect(new Vector3(0, 1, 0).transformDirection(onHead).y).toBeGreaterThan(0.99);
 });
 
-test('a hat and a pair of earrings, unit and facing wrong', async ({ page }) => {
+longJourney('a hat and a pair of earrings, unit and facing wrong', async ({ page }) => {
   const unit = UNITS[pick(4)];
   const turned = (yaw: number, pitch: number) =>
     new Matrix4()

@@ -4,10 +4,10 @@ import { expect } from '@playwright/test';
 import { cape, darkSuit } from '../../src/core/fit/samples';
 import type { Piece } from '../../src/core/piece';
 import { readGlb } from '../../src/worker/node/codecs';
-import { drawn, newPiece, pixels, saved, signIn, site, journey as test } from '../support/page';
+import { drawn, longJourney, newPiece, pixels, saved, signIn, site } from '../support/page';
 import { User } from './user';
 
-test('a cape and a dark suit', async ({ page }) => {
+longJourney('a cape and a dark suit', async ({ page }) => {
   const user = new User('cape and suit on the body');
   await signIn(page);
   const id = await newPiece(page, 'Harbour watch');

@@ -6,7 +6,7 @@ import { flameZip } from '../../demo/media';
 import { createGltfIo, readModel } from '../../src/core/intake';
 import { nodeMatrices, poseAt, posedPrimitives, restPose } from '../../src/core/model';
 import { drawnModel, type Piece } from '../../src/core/piece';
-import { different, drawn, newPiece, pixels, saved, signIn, site, journey as test } from '../support/page';
+import { different, drawn, longJourney, newPiece, pixels, saved, signIn, site, journey as test } from '../support/page';
 import { User } from './user';
 
 const pieceOf = async (page: Page, id: string) => (await (await page.request.get(`${site()}/api/pieces/${id}`)).json()).document as Piece;
@@ -55,7 +55,7 @@ test('a zipped sequence on the head, looping', async ({ page }) => {
   expect([shown(0.01), shown(0.06), shown(8 / 24 + 0.01)]).toEqual([['frame 1'], ['frame 2'], ['frame 1']]);
 });
 
-test('the form out, moved and scaled, back in place', async ({ page }) => {
+longJourney('the form out, moved and scaled, back in place', async ({ page }) => {
   await signIn(page);
   const id = await newPiece(page, 'Upon the form');
   const user = new User('form out and back');

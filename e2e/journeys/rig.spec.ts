@@ -10,7 +10,7 @@ import { drawnModel, type Piece } from '../../src/core/piece';
 import { raiseBones, rigFigure, surfaceOf } from '../../src/core/rig';
 import { masthead } from '../../src/core/rig/samples';
 import { tube } from '../../src/core/rig/shapes';
-import { newPiece, pixels, saved, signIn, site, journey as test } from '../support/page';
+import { longJourney, newPiece, pixels, saved, signIn, site, journey as test } from '../support/page';
 import { lone } from '../support/preparing';
 import { User } from './user';
 
@@ -32,7 +32,7 @@ async function drawn(page: Page, id: string) {
   return (await io.readBinary(new Uint8Array(await made.body()))).getRoot();
 }
 
-test('kelp crown: all fronds in chains, weights, pose test', async ({ page }) => {
+longJourney('kelp crown: all fronds in chains, weights, pose test', async ({ page }) => {
   const user = new User('kelp crown in chains');
   const id = await begin(page, user, 'crown.glb', await crownGlb());
   await user.press(page.getByRole('button', { name: 'Chains in all limbs' }));
@@ -125,7 +125,7 @@ test('a masthead with a pennant branch: two chains by presses, the pennant hangs
   expect(parent('chain 2.1')).toMatch(/^chain 1\./);
 });
 
-test('the lamplighter without bones made to walk under 50 bones, textures kept', async ({ page }) => {
+longJourney('the lamplighter without bones made to walk under 50 bones, textures kept', async ({ page }) => {
   const user = new User('lamplighter walks');
   const given = (await io.readBinary(await lamplighterGlb())).getRoot();
   await begin(page, user, 'lamplighter.glb', await lamplighterGlb());
@@ -163,7 +163,7 @@ async function foreignFigure(): Promise<Uint8Array> {
   return io.writeBinary(document);
 }
 
-test('a rigged figure whose bones have other names, given a BVH nobody here made', async ({ page }) => {
+longJourney('a rigged figure whose bones have other names, given a BVH nobody here made', async ({ page }) => {
   const user = new User('foreign bones given a BVH');
   const id = await begin(page, user, 'stranger.glb', await foreignFigure());
   await expect(page.getByRole('region', { name: 'The figure in it' })).toContainText('22 bones known by their names');

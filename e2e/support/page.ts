@@ -39,11 +39,6 @@ export const test = base.extend<object, { smooth: boolean; visitor: BrowserConte
   },
 });
 
-/** A test of a minute or more: every other commit runs it, a sweep all of them. */
-export function longTest(name: string, body: Parameters<typeof test>[2]): void {
-  if (inHalf(name)) test(name, body);
-}
-
 /** A journey's browser comes for the first time. */
 export const journey = base.extend({
   context: async ({ context }, use) => {
@@ -51,6 +46,14 @@ export const journey = base.extend({
     await use(context);
   },
 });
+
+/** A test of about a minute or more: every other commit runs it, a sweep all of them. */
+export function longTest(name: string, body: Parameters<typeof test>[2]): void {
+  if (inHalf(name)) test(name, body);
+}
+export function longJourney(name: string, body: Parameters<typeof journey>[2]): void {
+  if (inHalf(name)) journey(name, body);
+}
 
 export const site = () => process.env.SCAPHOS_E2E_URL as string;
 

@@ -3,7 +3,7 @@ import { Matrix4 } from 'three';
 import { bendBody } from '../form/body/bend';
 import { type DrawnBody, wearingFace } from '../form/body/body';
 import { carryInHead } from '../form/body/carry';
-import { isAtRest } from '../form/expressions';
+import { isAtRest } from '../form/facemotion';
 import { expressForm, type Form } from '../form/form';
 import { bendForm } from '../form/skeleton';
 import { AT_REST, type FaceWeights } from '../words/face';

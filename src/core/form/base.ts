@@ -4,11 +4,11 @@
  */
 import type { BaseMesh, FormBase } from './basemesh';
 import { bakeColors, bakeOcclusion } from './colors';
-import { expressionFields } from './expressions';
+import { expressionFields } from './expressionfields';
+import { EYE } from './eyeball';
 import { buildHalf, type HalfMesh, RG, tagOf } from './half';
 import { findLandmarks } from './landmarks';
 import { MEASURE_ENDS, MEASURES, type MeasureName } from './measures';
-import { EYE } from './sculpt';
 import { NC } from './template';
 import { D2R, dist, norm, smooth } from './vec';
 

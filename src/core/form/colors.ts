@@ -1,8 +1,9 @@
 /** Clay colours (linear RGB) with a soft warm shade sampled from the implicit surface. */
 import type { BaseMesh } from './basemesh';
+import { EYE } from './eyeball';
 import { RG } from './half';
 import { computeNormals } from './normals';
-import { EYE, sdf } from './sculpt';
+import { sdf } from './sculpt';
 import { clamp, gauss, lerp, mix, mul, sat, smooth, type Vec3 } from './vec';
 
 const srgb = (h: number) =>

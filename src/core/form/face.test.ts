@@ -2,7 +2,8 @@
 import { Matrix4, Quaternion, Vector3 } from 'three';
 import { beforeAll, describe, expect, test } from 'vitest';
 import { ACTION_UNITS, type Expression, type LandmarkName, weightsOf } from '.';
-import { type FacePlace, facePoint, facePointFrame, nearFacePlace, placeUnder } from './facepoint';
+import { nearFacePlace, placeUnder } from './faceplaces';
+import { type FacePlace, facePoint, facePointFrame } from './facepoint';
 import { expressForm, type Form, makeForm } from './form';
 import { type FormSize, SKIN_TRIANGLES } from './measures';
 import { formBase } from './samples';

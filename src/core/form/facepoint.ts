@@ -2,12 +2,11 @@
  * A point of a form's skin with a frame of its own: three vertices and their shares, so that it goes along with expression, with the
  * neck's bend, and from form to form. At rest +Z points out of the skin and +Y lies in it, as near to the head's up as it can.
  */
-import { Matrix4, Ray, Triangle, Vector3 } from 'three';
+import { Matrix4, Vector3 } from 'three';
 import type { FaceWeights } from '../words/face';
 import type { LandmarkName } from '../words/landmarks';
-import { FaceMotion, isAtRest } from './expressions';
+import { FaceMotion, isAtRest } from './facemotion';
 import type { Form } from './form';
-import { nearestLandmark } from './near';
 import { type BentBones, bendShares } from './skeleton';
 
 /** A triangle of the form with shares of its corners that sum to 1, or a landmark. */
@@ -108,58 +107,4 @@ function sharesOf(form: Form, v: number): readonly [number, number] {
   if (!BENDS.has(form.regions.names[form.regions.ids[v]])) return [0, 0];
   const shares = bendShares(form);
   return [shares[v * 2], shares[v * 2 + 1]];
-}
-
-/**
- * The place of the skin that a ray meets first from before it.
- * @param positions the form's vertices as they are now, metres; not a number where one is not shown
- */
-export function placeUnder(
-  form: Pick<Form, 'indices' | 'groups'>,
-  positions: ArrayLike<number>,
-  from: Vector3,
-  way: Vector3,
-): FacePlace | null {
-  const ray = new Ray(from, way.clone().normalize());
-  const hit = new Vector3();
-  let nearest = Number.POSITIVE_INFINITY;
-  let found: FacePlace | null = null;
-  const [a, b, c] = corners;
-  for (let t = 0; t < form.indices.length; t += 3) {
-    a.fromArray(positions, form.indices[t] * 3);
-    b.fromArray(positions, form.indices[t + 1] * 3);
-    c.fromArray(positions, form.indices[t + 2] * 3);
-    if (!ray.intersectTriangle(a, b, c, true, hit)) continue;
-    const far = hit.distanceTo(from);
-    if (!(far < nearest)) continue;
-    const bary = Triangle.getBarycoord(hit, a, b, c, new Vector3());
-    if (!bary) continue;
-    nearest = far;
-    found = { triangle: t / 3, bary: tidyShares(bary) };
-  }
-  return found;
-}
-
-/** To a millionth, summing to 1. */
-function tidyShares({ x, y }: Vector3): [number, number, number] {
-  const round = (s: number) => Math.round(Math.min(1, Math.max(0, s)) * 1e6) / 1e6;
-  const [a, b] = [round(x), round(y)];
-  return [a, Math.min(b, 1 - a), round(1 - a - Math.min(b, 1 - a))];
-}
-
-/** The landmark that a place of the skin is nearest to at rest, and how far that is, metres. */
-export function nearFacePlace(
-  form: Form,
-  place: FacePlace,
-): { landmark: LandmarkName; apartM: number; side: 'left' | 'right' | 'middle' } | null {
-  const point = facePoint(form, place);
-  if (!point) return null;
-  const at = new Vector3();
-  point.vertices.forEach((v, k) => {
-    at.addScaledVector(_o.fromArray(form.positions, v * 3), point.bary[k]);
-  });
-  const landmark = nearestLandmark(form, at.toArray());
-  if (!landmark) return null;
-  const apartM = at.distanceTo(_o.fromArray(form.landmarks[landmark].position));
-  return { landmark, apartM, side: Math.abs(at.x) < 5e-4 ? 'middle' : at.x > 0 ? 'left' : 'right' };
 }

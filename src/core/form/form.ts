@@ -1,7 +1,7 @@
 import { type Expression, type FaceWeights, weightsOf } from '../words/face';
 import type { LandmarkName } from '../words/landmarks';
 import type { FormBase } from './basemesh';
-import { applyExpression, type FaceRig } from './expressions';
+import { applyExpression, type FaceRig } from './facemotion';
 import { REGIONS } from './half';
 import { type FormSize, MEASURES, type Measures, PRESETS } from './measures';
 import { computeNormals } from './normals';

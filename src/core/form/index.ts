@@ -18,8 +18,9 @@ export {
 export { LANDMARKS, type LandmarkName } from '../words/landmarks';
 export { buildFormBase, FORM_VERSION } from './base';
 export type { FormBase } from './basemesh';
-export { eyeCentreM, FaceMotion, gazeTurn, isAtRest } from './expressions';
-export { type FacePlace, type FacePoint, facePoint, facePointFrame, nearFacePlace, placeUnder } from './facepoint';
+export { eyeCentreM, FaceMotion, gazeTurn, isAtRest } from './facemotion';
+export { nearFacePlace, placeUnder } from './faceplaces';
+export { type FacePlace, type FacePoint, facePoint, facePointFrame } from './facepoint';
 export { expressForm, type Form, FormError, makeForm } from './form';
 export { FORM_SIZES, type FormSize, MEASURE_ENDS, MEASURES, type MeasureName, type Measures, PRESETS } from './measures';
 export { type FormRegion, growForm, namedIndices, regionIndices } from './regions';

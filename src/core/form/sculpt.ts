@@ -2,6 +2,7 @@
  * The implicit surface of the head and bust: smooth unions (polynomial minimum) of ellipsoids and round
  * cones, and a few gaussian bumps. Negative inside. Millimetres, head frame; even in x.
  */
+import { EYE } from './eyeball';
 import { cone, ell, length, smax, smin } from './shapes';
 import { add, clamp, dot, mul, sub, type Vec3 } from './vec';
 
@@ -19,8 +20,6 @@ function ellR(x: number, y: number, z: number, cx: number, cy: number, cz: numbe
   return ell(c * X + s * y, -s * X + c * y, Z, 0, 0, 0, rx, ry, rz);
 }
 const sph = (x: number, y: number, z: number, cx: number, cy: number, cz: number, r: number) => length(x - cx, y - cy, z - cz) - r;
-/** Eyeball centre (wearer's left), radius, and radius of the eyelid shell. */
-export const EYE: { readonly c: Vec3; readonly R: number; readonly lid: number } = { c: [31.5, 15, 70.5], R: 12.5, lid: 13.8 };
 // gaussian bumps: [x,y,z, sx,sy,sz, height]  (height > 0 = outward); mirrored by |x|
 // biome-ignore format: a table, one bump a line
 const BUMPS=[

@@ -3,7 +3,7 @@ import { Matrix4, Vector3 } from 'three';
 import { type CaptureFrame, cameraWorld } from '../capture';
 import { jointMatrix } from '../form/body/carry';
 import type { BodyRest } from '../form/body/rests';
-import { eyeCentreM, gazeTurn } from '../form/expressions';
+import { eyeCentreM, gazeTurn } from '../form/facemotion';
 import { type FacePlace, type FacePoint, facePoint, facePointFrame } from '../form/facepoint';
 import type { Form } from '../form/form';
 import { type BentBones, bendBones } from '../form/skeleton';

@@ -35,6 +35,7 @@ import { restFramesOf } from '@/core/run';
 import { counted } from '@/core/words/counted';
 import { Choice, dragWords, Mark } from '../kit';
 import { useDocument, usePiece } from '../piece/context';
+import { useAnchorWords } from './anchorwords';
 import { HangMenu, useHangFile } from './hangmenu';
 import { ANCHOR_MARKS, onAnchorKey } from './kinds';
 import { Layers } from './layers';
@@ -188,6 +189,7 @@ function ByAnchor({
   over: { id: string; at: DropAt } | null;
 }) {
   const rack = rackOf(doc);
+  const words = useAnchorWords();
   const tops = rack.filter((p) => p.hang?.on !== 'part');
   const inside = useMemo(() => {
     const by = new Map<string, Part[]>();
@@ -213,7 +215,7 @@ function ByAnchor({
         <AnchorGroup
           key={key}
           id={`anchor:${anchorKey(anchor)}`}
-          title={key === 'worn' ? ANCHOR_LABELS.joint : anchorLabel(anchor)}
+          title={key === 'worn' ? ANCHOR_LABELS.joint : words(anchor)}
           mark={ANCHOR_MARKS[anchor.kind]}
           where={anchor.kind === 'screen' ? 'whole view' : `form ${doc.settings.form}`}
           parts={parts}

@@ -150,7 +150,7 @@ export function PoseStrip({ wearer }: { wearer: Wearer | null }) {
               />
             </button>
             <span className={`flex items-center gap-1 text-micro leading-[15px] px-[1px] ${poseId === p.id ? 'font-semibold' : ''}`}>
-              {p.label}
+              <span className="truncate min-w-0">{p.label}</span>
               <Fault told={told.get(p.id)} />
             </span>
           </li>
@@ -165,7 +165,10 @@ function Fault({ told }: { told: ToldCell | undefined }) {
   const fault = told && faultOf(told);
   if (!fault) return null;
   return (
-    <span className="flex items-center gap-0.5 ml-auto num" title={[clearanceWords(told), leakWords(told)].filter(Boolean).join('; ')}>
+    <span
+      className="flex items-center gap-0.5 ml-auto num shrink-0 whitespace-nowrap"
+      title={[clearanceWords(told), leakWords(told)].filter(Boolean).join('; ')}
+    >
       <Flag kind="warning" size={10} />
       {fault}
     </span>

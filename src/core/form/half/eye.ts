@@ -1,4 +1,4 @@
-import { EYE } from '../sculpt';
+import { EYE } from '../eyeball';
 import { EB, lidCurve } from '../template';
 import { add, lerp, mix, mul, norm, smooth, sub, type Vec3 } from '../vec';
 import { addVertex, type HalfMesh, perimeter, RG, stitch, tagOf } from './mesh';

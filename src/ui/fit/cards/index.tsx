@@ -5,7 +5,7 @@ import { liftOff, mirror } from '@/core/fit';
 import { factsOfStock } from '@/core/intake';
 import { showCount, turnAbout } from '@/core/math';
 import {
-  anchorLabel,
+  type Anchor,
   changePart,
   fills,
   isWorn,
@@ -17,6 +17,7 @@ import {
   type Piece,
 } from '@/core/piece';
 import { useDocument, usePiece } from '../../piece/context';
+import { useAnchorWords } from '../anchorwords';
 import { PartMenu, SelectionActs } from '../partmenu';
 import { useFit } from '../state';
 import { Card } from './card';
@@ -71,15 +72,16 @@ function KindCard({ part }: { part: Part }) {
   return <Made part={part} />;
 }
 
-function whereItHangs(doc: Piece, part: Part): string {
+function whereItHangs(doc: Piece, part: Part, words: (anchor: Anchor) => string): string {
   if (!part.hang) return 'Not hung';
   if (isWorn(part)) return 'on the body';
-  if (part.hang.on === 'anchor') return anchorLabel(part.hang.anchor);
+  if (part.hang.on === 'anchor') return words(part.hang.anchor);
   return `on ${doc.parts[part.hang.part].name}${part.hang.bone ? `, bone ${part.hang.bone}` : ''}`;
 }
 
 function Heading({ part }: { part: Part }) {
   const doc = useDocument();
+  const words = useAnchorWords();
   const commit = usePiece((s) => s.commit);
   return (
     <div className="pb-2">
@@ -110,7 +112,7 @@ function Heading({ part }: { part: Part }) {
       </div>
       {/* what deletes lies lower than the button of Stock that hangs: a second press there must not meet it */}
       <div className="flex items-center gap-1 pt-1">
-        <p className="text-micro soft truncate flex-1">{whereItHangs(doc, part)}</p>
+        <p className="text-micro soft truncate flex-1">{whereItHangs(doc, part, words)}</p>
         <button
           type="button"
           className="btn btn-bare btn-sm btn-icon"

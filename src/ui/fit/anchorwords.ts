@@ -1,0 +1,16 @@
+'use client';
+/** Anchors as one says them: a place that was pressed on the skin by what it is near. */
+import { nearFacePlace } from '@/core/form';
+import { type Anchor, anchorLabel, hasFace } from '@/core/piece';
+import { placeWords } from '@/core/words/places';
+import { useDocument } from '../piece/context';
+import { useForm } from '../piece/stagehooks';
+
+export function useAnchorWords(): (anchor: Anchor) => string {
+  const doc = useDocument();
+  const form = useForm(hasFace(doc) ? doc.settings.form : null);
+  return (anchor) => {
+    const near = form && anchor.kind === 'face' && !anchor.landmark ? nearFacePlace(form, anchor) : null;
+    return near ? `Skin by ${placeWords(near.landmark)}` : anchorLabel(anchor);
+  };
+}
