@@ -53,7 +53,7 @@ test('the face’s sliders move skin and what hangs on it; takes move them; a pa
   await expect(page.getByText(/On the wearer’s left, 0\.0 mm from the left corner of the mouth/)).toBeVisible();
   // what hangs on a face has a strip of faces
   await expect(page.getByRole('button', { name: 'Pose lips puckered' })).toBeVisible();
-  await page.getByRole('radio', { name: 'turns' }).check();
+  await page.getByRole('radio', { name: 'poses' }).check();
   await expect(page.getByRole('button', { name: 'Pose yaw +60°' })).toBeVisible();
   await page.getByRole('button', { name: 'Face', exact: true }).click();
   const card = page.getByRole('region', { name: 'Clearance' });

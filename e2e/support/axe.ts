@@ -7,8 +7,8 @@ import { inHalf } from './sweep';
 const seenDark = new Set<string>();
 const RULES = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'];
 
-/** Looks, in every other commit, at the page as it is, or at a dialog or menu that opens over it, in the light theme and, the first time of each page, in the dark one. */
-export async function clean(page: Page, what: string, over?: 'dialog' | 'menu'): Promise<void> {
+/** Looks, in every other commit, at the page as it is, or at a dialog or menu that opens over it, or within what a selector names, in the light theme and, the first time of each page, in the dark one. */
+export async function clean(page: Page, what: string, over?: 'dialog' | 'menu', within?: string): Promise<void> {
   if (over) await expect(page.getByRole(over)).toBeVisible();
   if (!inHalf(what)) return;
   const address = new URL(page.url()).pathname;
@@ -22,6 +22,7 @@ export async function clean(page: Page, what: string, over?: 'dialog' | 'menu'):
     const look = new AxeBuilder({ page }).setLegacyMode();
     // the page below was looked at before
     if (over) look.include(`[role="${over}"]`);
+    if (within) look.include(within);
     // what axe cannot decide (pictures behind text) is measured by the contrast tool; of the other theme only colours can be wrong
     const { violations } = await (theme === 'chartroom' ? look.withTags(RULES) : look.withRules(['color-contrast'])).analyze();
     expect(

@@ -16,7 +16,9 @@ import {
   PieceFormatError,
   readEdits,
   type StockItem,
+  shownWearer,
   usedFile,
+  wearerWords,
 } from '@/core/piece';
 import { intake, JobError } from '@/worker/node';
 import { readJsonFile, withBundle, writeBundle } from './bundle';
@@ -149,7 +151,7 @@ export const showPieceCommand = (path: string, json: boolean): Promise<number> =
     else
       say(
         [
-          `${piece.settings.name}: form ${piece.settings.form}, profile ${piece.settings.profile}`,
+          `${piece.settings.name}: ${wearerWords(shownWearer(piece))}, profile ${piece.settings.profile}`,
           ...Object.values(piece.stock).map((s) => `  stock ${s.id}: ${s.name} (${s.kind})`),
           ...piece.orders.parts.map((id) => {
             const p = piece.parts[id];

@@ -3,7 +3,7 @@ import { createHash } from 'node:crypto';
 import { stat } from 'node:fs/promises';
 import type { YardWeights } from '@/api';
 import { blobsOf, packageContents, rootsOf } from '@/core/deliver';
-import type { Piece } from '@/core/piece';
+import { type Piece, shownAsk } from '@/core/piece';
 import { pack } from '@/worker/node';
 import { blobPath } from './blobs';
 import { cached, cacheFile } from './cache';
@@ -19,7 +19,14 @@ const cachePath = (kind: PackageKind, piece: Piece) => {
   // the profile does not go into the GLB, the form only where something hangs below the head: changing them must not build it again
   const below = rootsOf(piece, packageContents(piece).parts).some((root) => root !== 'Head');
   const input =
-    kind === 'glb' ? { ...piece, settings: { ...piece.settings, profile: null, form: below ? piece.settings.form : null } } : piece;
+    kind === 'glb'
+      ? {
+          ...piece,
+          settings: { ...piece.settings, profile: null, form: below ? piece.settings.form : null, wearer: null },
+          // of the cast only who is shown decides where things lie
+          forms: below ? shownAsk(piece) : null,
+        }
+      : piece;
   const key = createHash('sha256')
     .update(JSON.stringify([PACKAGER, kind, input]))
     .digest('hex');

@@ -1,6 +1,7 @@
 /** What goes into the GLB and what stays behind, with the reason; the list is shown before anything is delivered. */
 import { mayDeliver } from '../intake/licence';
 import { ANCHOR_LABELS, followAll, holds, isWorn, type Part, type PartKind } from '../parts';
+import { shownWearer, wearerWords } from '../piece/cast';
 import { layerName } from '../piece/layers';
 import { linkedFiles } from '../piece/recipe';
 import type { Piece } from '../piece/schema';
@@ -68,7 +69,9 @@ function whyLost(piece: Piece, part: Part): string | null {
 export function packageContents(piece: Piece): Contents {
   const parts: Part[] = [];
   const lost: LeftOut[] = [];
-  const leftOut: LeftOut[] = [{ name: `Form ${piece.settings.form}`, why: 'the wearer stands in for it' }];
+  const leftOut: LeftOut[] = [
+    { name: wearerWords(shownWearer(piece)).replace(/^./, (c) => c.toUpperCase()), why: 'the wearer stands in for it' },
+  ];
   for (const part of rackOf(piece)) {
     const why = whyOut(piece, part);
     if (why) {

@@ -24,6 +24,9 @@ export type Measures = Record<MeasureName, number> & { headCircumference?: numbe
 export const FORM_SIZES = ['S', 'M', 'L'] as const;
 export type FormSize = (typeof FORM_SIZES)[number];
 
+/** By what a form is asked for: a size, or measures in mm; missing ones are M's. */
+export type FormAsk = FormSize | Partial<Measures>;
+
 /** Round figures inside the ordinary adult range, chosen by hand: not a statistical standard. */
 // biome-ignore format: table
 export const PRESETS: Readonly<Record<FormSize, Measures>> = {

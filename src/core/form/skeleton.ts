@@ -5,7 +5,7 @@
 import { Matrix4, Quaternion, Vector3 } from 'three';
 import type { Skeleton } from '../words/skeleton';
 import type { Form } from './form';
-import type { FormSize } from './measures';
+import { type FormAsk, type FormSize, PRESETS } from './measures';
 
 /** Of the sizes there are; a test holds them to the landmarks. */
 export const SKELETONS: Readonly<Record<FormSize, Skeleton>> = {
@@ -14,17 +14,57 @@ export const SKELETONS: Readonly<Record<FormSize, Skeleton>> = {
   L: { neckBaseM: [0, -0.1376, -0.03833], neckTopM: [0, -0.04678, -0.01266], shouldersM: [0, -0.17092, -0.03159] },
 };
 
+/** Of the base form, mm: what the neck's joints and the shoulders are told by. */
+const BASE = {
+  headLength: 199.454455,
+  headBreadth: 151.449304,
+  bizygomaticBreadth: 132.35467,
+  faceLength: 121.299187,
+  sellion: [21.890924, 94.846923],
+  menton: [-98.272631, 78.287545],
+  orbitaleUp: -0.719714,
+  gonion: [-63.356093, 17.040179],
+  cervicale: [-120.21952, -87.419671],
+  acromion: [-165.539949, -30.570135],
+} as const;
+
+/**
+ * Joints of a form by its measures alone, as its warp moves the landmarks they lie by: whoever only turns a head needs no surface. A test
+ * holds it to the landmarks of forms that are made.
+ */
+export function skeletonFor(ask: FormAsk): Skeleton {
+  if (typeof ask === 'string') return SKELETONS[ask];
+  const m = { ...PRESETS.M, ...ask };
+  const kL = m.headLength / BASE.headLength;
+  const kB = m.headBreadth / BASE.headBreadth;
+  const kN = ((kL + kB) / 2) ** 0.9;
+  const [seUp, seFore] = BASE.sellion;
+  const [meUp, meFore] = BASE.menton;
+  const sellion = (seUp - BASE.orbitaleUp) * (1 + (m.faceLength / BASE.faceLength - 1) / 2);
+  const menton = sellion - Math.sqrt(m.faceLength ** 2 - ((seFore - meFore) * kL) ** 2);
+  const down = menton - meUp;
+  const gonionUp = sellion + ((BASE.gonion[0] - seUp) / (meUp - seUp)) * (menton - sellion);
+  const [napeUp, napeFore] = [BASE.cervicale[0] + down, BASE.cervicale[1] * kN];
+  return jointsBy(
+    [0, napeUp / 1000, napeFore / 1000],
+    [0, gonionUp / 1000, (BASE.gonion[1] * kL) / 1000],
+    [0, (BASE.acromion[0] + down) / 1000, (BASE.acromion[1] * kN) / 1000],
+  );
+}
+type Place = readonly [number, number, number];
+const jointsBy = (nape: Place, gonion: Place, shoulders: Place): Skeleton => ({
+  neckBaseM: [0, nape[1] - 0.012, nape[2] + 0.052],
+  neckTopM: [0, gonion[1] + 0.02, gonion[2] - 0.03],
+  shouldersM: [shoulders[0], shoulders[1], shoulders[2]],
+});
+
 /** The neck's top lies under the tragia (about where the skull rests on the atlas), its base before the seventh vertebra. *Common practice*. */
 export function skeletonOf(form: Pick<Form, 'landmarks'>): Skeleton {
   const at = (name: keyof Form['landmarks']) => form.landmarks[name].position;
   const [l, r] = [at('acromionL'), at('acromionR')];
   const nape = at('cervicale');
   const gonion = at('gonionL');
-  return {
-    neckBaseM: [0, nape[1] - 0.012, nape[2] + 0.052],
-    neckTopM: [0, gonion[1] + 0.02, gonion[2] - 0.03],
-    shouldersM: [(l[0] + r[0]) / 2, (l[1] + r[1]) / 2, (l[2] + r[2]) / 2],
-  };
+  return jointsBy(nape, gonion, [(l[0] + r[0]) / 2, (l[1] + r[1]) / 2, (l[2] + r[2]) / 2]);
 }
 
 /** Two numbers a vertex: shares of neck and of bust; the head has the rest. Made once a topology. */

@@ -75,9 +75,10 @@ export function createPiece(name: string): Piece {
   const layers = createLayers();
   return {
     schema: PIECE_SCHEMA,
-    settings: { name, form: 'M', profile: 'pocket' },
+    settings: { name, form: 'M', wearer: null, profile: 'pocket' },
     stock: {},
     recipes: {},
+    forms: {},
     parts: { [occluder.id]: occluder },
     layers: Object.fromEntries(layers.map((l) => [l.id, l])),
     orders: { parts: [occluder.id], layers: layers.map((l) => l.id) },

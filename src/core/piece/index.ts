@@ -4,6 +4,16 @@
  */
 export * from '../parts';
 export { Id, Name, Offset, offsetAtAnchor, Sha256 } from '../words/values';
+export {
+  askOf,
+  castOf,
+  measuresOf,
+  shownAsk,
+  shownWearer,
+  type Wearer,
+  wearerWords,
+  wornBy,
+} from './cast';
 export { usersOf } from './change';
 export { type Merge, mergeEdits, takeMine, takeMineAsCopies } from './conflict';
 export {
@@ -44,6 +54,7 @@ export {
   touchedByEdit,
 } from './edits';
 export { Entities } from './entities';
+export { FormRow, MEASURE_RANGE } from './formrow';
 export { commit, commitOn, createHistory, type Done, type History, joined, rebase, redo, type Stepped, undo } from './history';
 export {
   CAMERA_LAYER_ID,

@@ -6,6 +6,7 @@ import {
   createPiece,
   drawnModel,
   type Edit,
+  PIECE_SCHEMA,
   Piece,
   PieceFormatError,
   readEdits,
@@ -25,7 +26,13 @@ const layers = {
 describe('old documents', () => {
   test('schema 1: no recipes, nothing stated, an unknown licence; its parts stay where they were', () => {
     const read = readPiece(sample('schema-1'));
-    expect(read).toMatchObject({ schema: 4, settings: { name: 'The first', form: 'S', profile: 'light' }, recipes: {}, layers });
+    expect(read).toMatchObject({
+      schema: PIECE_SCHEMA,
+      settings: { name: 'The first', form: 'S', wearer: null, profile: 'light' },
+      recipes: {},
+      layers,
+      forms: {},
+    });
     expect(read.stock.s1).toMatchObject({ stated: null, dismissed: [], credit: { licence: '' } });
     expect(read.orders).toEqual({ parts: ['head-block', 'p1'], layers: ['camera', 'main'] });
   });
@@ -41,7 +48,7 @@ describe('old documents', () => {
   test('schema 3: every kind of row comes over, field by field', () => {
     const old = sample('schema-3');
     const read = readPiece(old);
-    expect(read.settings).toEqual({ name: 'Every kind of row', form: 'L', profile: 'wide' });
+    expect(read.settings).toEqual({ name: 'Every kind of row', form: 'L', wearer: null, profile: 'wide' });
     expect(read.stock).toEqual(old.stock);
     expect(read.recipes.s1).toEqual({ id: 's1', ...old.recipes.s1 });
     expect(read.orders.parts).toEqual(old.rack);
@@ -59,6 +66,15 @@ describe('old documents', () => {
     expect(read.parts.p2.hang).toBeNull();
     // it hid with the whole bust, and still does
     expect(read.parts['head-block']).toMatchObject({ kind: 'occluder', region: 'bust', growMm: 0, widenMm: 0 });
+  });
+
+  test('schema 4: all as it was, and a cast of nobody', () => {
+    const old = sample('schema-4');
+    const read = readPiece(old);
+    expect(read).toEqual({ ...old, schema: PIECE_SCHEMA, settings: { ...old.settings, wearer: null }, forms: {} });
+    expect(readEdits({ schema: 4, edits: [{ kind: 'settings', set: { form: 'S' } }] }, read)).toEqual([
+      { kind: 'settings', set: { form: 'S' } },
+    ]);
   });
 
   test('reading leaves what it reads as it is, and reads its own the same', () => {
@@ -84,9 +100,9 @@ describe('old edits', () => {
   });
   test('edits say their schema, and come back as they were; newer ones and broken ones are refused in words', () => {
     const edits: Edit[] = [{ kind: 'settings', set: { name: 'x' } }];
-    expect(storeEdits(edits)).toEqual({ schema: 4, edits });
+    expect(storeEdits(edits)).toEqual({ schema: PIECE_SCHEMA, edits });
     expect(readEdits(storeEdits(edits), createPiece('a'))).toEqual(edits);
-    expect(() => readEdits({ schema: 99, edits }, createPiece('a'))).toThrow(/reads up to 4/);
+    expect(() => readEdits({ schema: 99, edits }, createPiece('a'))).toThrow(/reads up to 5/);
     expect(() => readEdits({ schema: 4, edits: [edits[0], { kind: 'fly' }] }, createPiece('a'))).toThrow(/Edit 2 is broken/);
     expect(() => readEdits([{ kind: 'fly' }], createPiece('a'))).toThrow(PieceFormatError);
   });
@@ -114,6 +130,6 @@ describe('readPiece', () => {
       { ...x, recipes: { s: { id: 's', steps: [{ id: 'a', on: true, step: 'prune', settings: {} }], result: sha('a') } } },
     ],
   ])('refuses %s and says where', (_, junk) => expect(() => readPiece(junk)).toThrow(PieceFormatError));
-  test('refuses a newer schema without touching it', () => expect(() => readPiece({ ...x, schema: 99 })).toThrow(/reads up to 4/));
+  test('refuses a newer schema without touching it', () => expect(() => readPiece({ ...x, schema: 99 })).toThrow(/reads up to 5/));
   test('a new piece is one', () => expect(Piece.parse(x)).toEqual(x));
 });

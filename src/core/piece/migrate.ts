@@ -54,6 +54,8 @@ const MIGRATIONS: readonly ((doc: Loose) => Loose)[] = [
       orders: { parts: rack, layers: layers.map((l) => l.id) },
     };
   },
+  // 5: a cast; a size is shown
+  ({ settings, ...doc }) => ({ ...doc, schema: 5, settings: { ...(settings as Rec), wearer: null }, forms: {} }),
 ];
 
 /**

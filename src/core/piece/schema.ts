@@ -2,12 +2,13 @@
 import type * as z from 'zod';
 import type { Part } from '../parts';
 import { documentSchema } from './document';
+import type { FormRow } from './formrow';
 import type { Layer } from './layers';
 import type { RecipeRow } from './recipe';
 import type { StockItem } from './stock';
 import { PIECE_KIND, type Settings, type TableName } from './tables';
 
-export const PIECE_SCHEMA = 4;
+export const PIECE_SCHEMA = 5;
 
 /** Type of a row, by table. */
 export interface RowTypes {
@@ -15,6 +16,7 @@ export interface RowTypes {
   recipes: RecipeRow;
   parts: Part;
   layers: Layer;
+  forms: FormRow;
 }
 type Tables = { [K in TableName]: Record<string, RowTypes[K]> };
 /** Orders: the rack (parts, in which they are listed) and the stacking (layers, back to front). */

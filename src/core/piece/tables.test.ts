@@ -8,6 +8,7 @@ import { apply, invert, type LooseEdit, spelledOut } from './change';
 import { createPiece } from './defaults';
 import { blobsOfDoc, documentSchema, editSchemas, faultsOf, nameEntity, sayEdit } from './document';
 import { changedBetween, Entities, touchedBy } from './entities';
+import { PIECE_SCHEMA } from './schema';
 import { type Doc, type DocKind, sameValue, type TableDef, tableOf } from './table';
 import { PIECE_KIND } from './tables';
 
@@ -40,8 +41,8 @@ describe('a table added to the registry', () => {
     const read = edit.parse({ kind: 'add', table: 'pins', row: { id: 'a' } }) as LooseEdit;
     const doc = run([read]);
     expect(tableOf(doc, 'pins').a).toEqual({ id: 'a', text: 'a pin', parts: [], picture: null });
-    expect(documentSchema(KIND, 4).safeParse(doc).success).toBe(true);
-    expect(documentSchema(KIND, 4).safeParse({ ...doc, orders: { ...doc.orders, pins: [] } }).success).toBe(false);
+    expect(documentSchema(KIND, PIECE_SCHEMA).safeParse(doc).success).toBe(true);
+    expect(documentSchema(KIND, PIECE_SCHEMA).safeParse({ ...doc, orders: { ...doc.orders, pins: [] } }).success).toBe(false);
     expect(() => apply(KIND, start, { kind: 'add', table: 'stars', row: { id: 'a' } })).toThrow(/no table stars/);
   });
 

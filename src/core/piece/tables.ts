@@ -3,7 +3,8 @@ import * as z from 'zod';
 import { FORM_SIZES } from '../form/measures';
 import { type Part, Part as PartSchema, partDef } from '../parts';
 import { KINDS, type Kind } from '../words/kinds';
-import { Name } from '../words/values';
+import { Id, Name } from '../words/values';
+import { FormRow } from './formrow';
 import { type Layer, Layer as LayerSchema, layerName } from './layers';
 import { linkedFiles, RecipeRow, type RecipeStep, stepFits } from './recipe';
 import { canFill, canHang, StockItem } from './stock';
@@ -12,12 +13,19 @@ import { type Doc, type DocKind, type Row, type TableDef, tableOf } from './tabl
 export const ProfileId = z.enum(['light', 'pocket', 'wide']);
 export type ProfileId = z.infer<typeof ProfileId>;
 
-export const Settings = z.strictObject({ name: Name, form: z.enum(FORM_SIZES), profile: ProfileId });
+export const Settings = z.strictObject({
+  name: Name,
+  form: z.enum(FORM_SIZES),
+  /** Who of the cast is shown instead of a size; one who is gone leaves the size. */
+  wearer: Id.nullable().default(null),
+  profile: ProfileId,
+});
 export type Settings = z.infer<typeof Settings>;
 
 export const MAX_PARTS = 500;
 export const MAX_STOCK = 500;
 export const MAX_LAYERS = 64;
+export const MAX_FORMS = 60;
 
 /** The registry sees rows loosely; each entry knows the type of its own. */
 const table = <R>(
@@ -132,16 +140,33 @@ const layers = table<Layer>({
   },
 });
 
-export const TABLES = { stock, recipes, parts, layers } as const satisfies Record<string, TableDef>;
+const forms = table<FormRow>({
+  schema: FormRow,
+  refers: [],
+  most: MAX_FORMS,
+  word: ['wearer', 'wearers'],
+  label: (row) => row.name,
+  say: {
+    add: (label) => `${label} joins the cast`,
+    remove: (label) => `${label} leaves the cast`,
+    name: (_, name) => `name the wearer ${name}`,
+    measures: (label) => `measures of ${label}`,
+    headCircumference: (label) => `measures of ${label}`,
+    size: (label) => `body of ${label}`,
+  },
+});
+
+export const TABLES = { stock, recipes, parts, layers, forms } as const satisfies Record<string, TableDef>;
 export type TableName = keyof typeof TABLES;
 
 export const PIECE_KIND: DocKind = {
   settings: Settings,
   tables: TABLES,
-  settingWords: { name: 'name', form: 'form', profile: 'profile' },
+  settingWords: { name: 'name', form: 'form', wearer: 'wearer', profile: 'profile' },
   saySettings: {
     name: (name) => `name the piece ${name}`,
     form: (form) => `form ${form}`,
+    wearer: () => 'another wearer',
     profile: (profile) => `profile ${profile}`,
   },
 };

@@ -2,6 +2,7 @@
 import { Matrix4, type Vector3 } from 'three';
 import { type FacePlace, facePoint, facePointFrame } from '../form/facepoint';
 import { poseAtTime, type Take } from '../form/takes';
+import { shownWearer } from '../piece/cast';
 import type { Piece } from '../piece/schema';
 import { settle } from './run';
 import { type Assets, compile } from './show';
@@ -25,7 +26,7 @@ const STEP_S = 1 / 30;
  * @returns null: it is not there
  */
 export function driftOver(piece: Piece, assets: Assets, part: string, take: Take, skin: FacePlace, inPart: Vector3): Drift | null {
-  const form = assets.forms?.[piece.settings.form];
+  const form = assets.forms?.[shownWearer(piece).key];
   const point = form && facePoint(form, skin);
   if (!form || !point) return null;
   const show = compile(piece, assets);

@@ -5,7 +5,7 @@ import { readCaptureLog, replayCapture, writeCaptureLog } from '../capture/log';
 import { CastMeasure, skinUnder } from '../fit/cells';
 import { type Expression, FACE_STRIP, type Form, faceOf, makeForm, poseAtTime, TAKES, type Take } from '../form';
 import { formBase } from '../form/samples';
-import { type Anchor, add, anchorKey, anchorOfKey, applyEdit, createPiece, createSolid, hangOn, type Piece } from '../piece';
+import { type Anchor, add, anchorKey, anchorOfKey, applyEdit, createPiece, createSolid, hangOn, type Piece, shownWearer } from '../piece';
 import { type Assets, compile, driftOver, restFramesOf, settle, stageOf, stageStill, takeSource, wearerCapture } from '.';
 import { cellOf } from './placed';
 
@@ -159,7 +159,7 @@ describe('drift', () => {
   });
   test('the skin under a part is where it comes nearest', () => {
     const piece = onHead();
-    const cell = cellOf(piece, assets, piece.parts.a, 'M', FRONT);
+    const cell = cellOf(piece, assets, piece.parts.a, shownWearer(piece), FRONT);
     const under = cell && skinUnder({ form, body: null }, cell);
     expect(under?.apartM).toBeLessThan(0.002);
     const at = stagedAt({ kind: 'face', ...(under?.skin as { triangle: number; bary: [number, number, number] }) }).at;
@@ -180,12 +180,13 @@ describe('drift', () => {
       createPiece('x'),
       add('parts', { ...createSolid('a', 'A', BOX), offset: { positionM: [0, y - 0.006, z], turnRad: [0, 0, 0], size: [1, 1, 1] } }),
     );
-    const frames = (face?: Expression) => cellOf(piece, assets, piece.parts.a, 'M', { ...FRONT, ...(face && { face }) })?.frames;
+    const frames = (face?: Expression) =>
+      cellOf(piece, assets, piece.parts.a, shownWearer(piece), { ...FRONT, ...(face && { face }) })?.frames;
     expect(frames({ AU26: 1 })?.face).toEqual({ AU26: 1 });
     expect(frames()?.face).toEqual({});
     const cast = new CastMeasure();
     const deepest = (face?: Expression) => {
-      const cell = cellOf(piece, assets, piece.parts.a, 'M', { ...FRONT, ...(face && { face }) });
+      const cell = cellOf(piece, assets, piece.parts.a, shownWearer(piece), { ...FRONT, ...(face && { face }) });
       return cell && cast.measure('M', { form, body: null }, cell)?.clearance.deepestMm;
     };
     expect(deepest()).toBeLessThan(0);

@@ -3,9 +3,9 @@ import { Matrix4, Vector3 } from 'three';
 import { isBehind } from '../fit/acts';
 import { cameraOf } from '../fit/camera';
 import type { ClearanceCell } from '../fit/cells';
-import type { FormSize } from '../form';
+import type { FormAsk, FormSize } from '../form';
 import { offsetMatrix } from '../math';
-import type { Part, Piece } from '../piece';
+import { askOf, type Part, type Piece, type Wearer, wornBy } from '../piece';
 import { worldShapes } from './geometry';
 import type { Assets } from './show';
 import { stageStill } from './stage';
@@ -13,6 +13,8 @@ import { type Held, wearerCapture } from './wearer';
 
 /** A cell, and who wears it. */
 export interface SizedCell extends ClearanceCell {
+  form: FormAsk;
+  /** Of the body, where one is there. */
   size: FormSize;
 }
 
@@ -25,8 +27,8 @@ export interface PlacedCell {
 export const cellOf = (...asked: Parameters<typeof placedCell>): SizedCell | null => placedCell(...asked)?.cell ?? null;
 
 /** null: it is not there in that moment, or draws nothing. */
-export function placedCell(piece: Piece, assets: Assets, part: Part, size: FormSize, held: Held, timeS = 0): PlacedCell | null {
-  const of = size === piece.settings.form ? piece : { ...piece, settings: { ...piece.settings, form: size } };
+export function placedCell(piece: Piece, assets: Assets, part: Part, wearer: Wearer, held: Held, timeS = 0): PlacedCell | null {
+  const of = wornBy(piece, wearer);
   const state = stageStill(of, assets, wearerCapture(of, held, timeS));
   const staged = state.parts.find((p) => p.id === part.id);
   if (!staged?.found || !state.form) return null;
@@ -50,7 +52,7 @@ export function placedCell(piece: Piece, assets: Assets, part: Part, size: FormS
   const back = new Matrix4().fromArray(staged.matrix).multiply(offsetMatrix(part.offset).invert()).premultiply(toHead).invert();
   const origin = new Vector3().applyMatrix4(back);
   return {
-    cell: { size, shapes, frames: { head, neck, bust, body, face }, sight },
+    cell: { form: askOf(wearer), size: wearer.set.form, shapes, frames: { head, neck, bust, body, face }, sight },
     inOffset: (way) => way.clone().applyMatrix4(back).sub(origin),
   };
 }

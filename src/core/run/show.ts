@@ -9,21 +9,23 @@ import { wornWithout } from '../fit/wornareas';
 import { bodyRest } from '../form/body/rests';
 import type { Form } from '../form/form';
 import { type FormSize, PRESETS } from '../form/measures';
-import { SKELETONS } from '../form/skeleton';
+import { skeletonFor } from '../form/skeleton';
 import { offsetMatrix } from '../math/offset';
 import type { Model } from '../model/model';
 import { type LocalPose, nodeMatrices, poseAt, restPose } from '../model/pose';
 import type { Anchor, Follow, Hang } from '../parts/common';
 import type { Part } from '../parts/index';
+import { measuresOf, shownAsk, shownWearer } from '../piece/cast';
 import type { Piece } from '../piece/schema';
 import { drawnModel, drawnSky, hiddenBy, stockOf } from '../piece/selectors';
+import { sameValue } from '../piece/table';
 import { Seen } from './anchors';
 
 /** GLBs read into plain models, by SHA-256; a part whose model is not there yet is not shown. */
 export interface Assets {
   models: Readonly<Record<string, Model>>;
-  /** Forms by size; without the one shown, what hangs on a face is not found. */
-  forms?: Readonly<Partial<Record<FormSize, Form>>>;
+  /** Forms by the key of their wearer (`castOf`); without the one shown, what hangs on a face is not found. */
+  forms?: Readonly<Record<string, Form>>;
 }
 
 /** Channels a node follows, as bits. */
@@ -79,7 +81,7 @@ const bitsOf = (f: Follow) =>
   (f.roll ? FOLLOWS.roll : 0) |
   (f.upright ? FOLLOWS.upright : 0);
 
-const growth = (measure: Follow['size'], form: FormSize) => (measure ? PRESETS[form][measure] / PRESETS.M[measure] : 1);
+const growth = (measure: Follow['size'], piece: Piece) => (measure ? measuresOf(shownAsk(piece))[measure] / PRESETS.M[measure] : 1);
 
 const clipOf = (part: Part, model: Model | null): number => {
   if (!model || model.clips.length === 0) return -1;
@@ -111,7 +113,7 @@ function compileRow(piece: Piece, assets: Assets, part: Part): ShowNode {
     bone: -1,
     offset: offsetMatrix(part.offset),
     follows: bitsOf(part.follow),
-    grows: growth(part.follow.size, piece.settings.form),
+    grows: growth(part.follow.size, piece),
     trail: -1,
     visible: true,
     sha,
@@ -132,7 +134,8 @@ const trailing = (part: Part) => {
  * Compiles a piece. @param last the show before the edit: rows that are the same are taken from it.
  */
 export function compile(piece: Piece, assets: Assets, last?: Show): Show {
-  const known = new Map(last && last.piece.settings.form === piece.settings.form ? last.nodes.map((n) => [n.part.id, n]) : []);
+  const same = last && sameValue(shownAsk(last.piece), shownAsk(piece)) && last.piece.settings.form === piece.settings.form;
+  const known = new Map(same ? last.nodes.map((n) => [n.part.id, n]) : []);
   const nodes: ShowNode[] = [];
   const at = new Map<string, number>();
   const trails: Show['trails'] = [];
@@ -143,8 +146,8 @@ export function compile(piece: Piece, assets: Assets, last?: Show): Show {
     const parent = hang?.on === 'part' ? put(piece.parts[hang.part]) : -1;
     const old = known.get(part.id);
     const files = filesOf(piece, assets, part);
-    const same = old && old.part === part && old.sha === files.sha && old.model === files.model && old.sky === files.sky;
-    const node = same ? { ...old } : compileRow(piece, assets, part);
+    const kept = old && old.part === part && old.sha === files.sha && old.model === files.model && old.sky === files.sky;
+    const node = kept ? { ...old } : compileRow(piece, assets, part);
     node.parent = parent;
     const carrier = parent >= 0 ? nodes[parent].model : null;
     node.bone = hang?.on === 'part' && hang.bone !== undefined && carrier ? carrier.nodes.findIndex((n) => n.name === hang.bone) : -1;
@@ -166,7 +169,7 @@ export function compile(piece: Piece, assets: Assets, last?: Show): Show {
     rack,
     stepped: [...needed].sort((a, b) => a - b),
     trails,
-    seen: new Seen(SKELETONS[piece.settings.form], bodyRest(piece.settings.form), assets.forms?.[piece.settings.form] ?? null),
+    seen: new Seen(skeletonFor(shownAsk(piece)), bodyRest(piece.settings.form), assets.forms?.[shownWearer(piece).key] ?? null),
   };
   restFrames(show);
   return show;
@@ -200,7 +203,7 @@ export function hangFrame(node: ShowNode, seen: Seen, out: Matrix4): boolean {
 
 /** A wearer who stands straight before the mirror's camera. */
 function lookAtRest(show: Show): void {
-  const { shouldersM } = SKELETONS[show.piece.settings.form];
+  const { shouldersM } = skeletonFor(shownAsk(show.piece));
   show.seen.look({
     timeS: 0,
     camera: MIRROR_CAMERA,

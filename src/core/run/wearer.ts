@@ -14,20 +14,22 @@ import { type BodyHold, heldPose } from '../form/body/hold';
 import { solveBodyPose } from '../form/body/pose';
 import { bodyRest } from '../form/body/rests';
 import type { FormSize } from '../form/measures';
-import { SKELETONS } from '../form/skeleton';
+import { skeletonFor } from '../form/skeleton';
 import { poseAtTime, type Take } from '../form/takes';
 import { turnMatrix } from '../math/offset';
+import { shownAsk } from '../piece/cast';
 import type { Piece } from '../piece/schema';
 import { hasBody } from '../piece/selectors';
 import { type Expression, weightsOf, withSums } from '../words/face';
 import { HUMANOID_BONES } from '../words/humanoid';
+import type { Skeleton } from '../words/skeleton';
 import { sourceOf } from './runner';
 
 /** How a wearer is held: where the body is said, the head's turn comes on top of it. */
 export type Held = WearerPose & { body?: BodyHold; face?: Expression };
 
 /** The body where a hold has it: its head is, at rest, where that of a wearer without one is. */
-function heldCapture(held: Held & { body: BodyHold }, size: FormSize, timeS: number, camera: CaptureCamera): CaptureFrame {
+function heldCapture(held: Held & { body: BodyHold }, size: FormSize, bones: Skeleton, timeS: number, camera: CaptureCamera): CaptureFrame {
   const { skeleton, stander, headOffsetM } = bodyRest(size);
   const [x, y, z] = headOffsetM;
   const [side, up, fore] = held.awayM ?? [0, 0, 0];
@@ -47,7 +49,7 @@ function heldCapture(held: Held & { body: BodyHold }, size: FormSize, timeS: num
     .multiply(new Matrix4().makeTranslation(-x, -y, -z))
     .multiply(jointMatrix(skeleton.rest.head))
     .toArray();
-  const shoulders = carried('upperChest').multiply(new Matrix4().makeTranslation(...SKELETONS[size].shouldersM));
+  const shoulders = carried('upperChest').multiply(new Matrix4().makeTranslation(...bones.shouldersM));
   return { timeS, camera, head: head.toArray(), shoulders: shoulders.toArray(), joints };
 }
 
@@ -56,7 +58,8 @@ export function wearerCapture(piece: Piece, held: Held, timeS = 0, camera?: Capt
   const { form } = piece.settings;
   const seenBy = camera ?? (held.body || hasBody(piece) ? BODY_CAMERA : MIRROR_CAMERA);
   const { body } = held;
-  const seen = body ? heldCapture({ ...held, body }, form, timeS, seenBy) : simulateCapture(held, SKELETONS[form], timeS, seenBy);
+  const bones = skeletonFor(shownAsk(piece));
+  const seen = body ? heldCapture({ ...held, body }, form, bones, timeS, seenBy) : simulateCapture(held, bones, timeS, seenBy);
   return held.face ? { ...seen, signals: withSums(weightsOf(held.face) as Record<string, number>) } : seen;
 }
 

@@ -3,7 +3,20 @@ import { useMemo, useRef } from 'react';
 import { BODY_CAMERA } from '@/core/capture';
 import { type LicenceBlocker, licenceBlockers, PROFILES, type Profile, packageContents, rootsOf } from '@/core/deliver';
 import { OWN_WORK } from '@/core/intake';
-import { batch, change, hasBody, PARTS, type Part, type Piece, seesBody, settings, stockOf } from '@/core/piece';
+import {
+  batch,
+  change,
+  hasBody,
+  PARTS,
+  type Part,
+  type Piece,
+  seesBody,
+  settings,
+  shownAsk,
+  shownWearer,
+  stockOf,
+  wearerWords,
+} from '@/core/piece';
 import { stageStill, wearerCapture } from '@/core/run';
 import { Flag, PageLink, spareText, useSize, useTurns, Waterline } from '../kit';
 import { type PackageWeight, useDocument, usePiece, useWeight } from '../piece/context';
@@ -229,7 +242,7 @@ const CAMERA = { positionM: [0, 0, 1.1] as [number, number, number], targetM: [0
 function Picture() {
   const doc = useDocument();
   const id = usePiece((s) => s.id);
-  const wearer = useWearer(doc.settings.form, seesBody(doc));
+  const wearer = useWearer(shownAsk(doc), doc.settings.form, seesBody(doc));
   const models = useModels(id, doc);
   const { ref, width, height } = useSize<HTMLDivElement>();
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -241,7 +254,7 @@ function Picture() {
         canvas.current,
         stageStill(
           doc,
-          { models, forms: { [doc.settings.form]: wearer.form } },
+          { models, forms: { [shownWearer(doc).key]: wearer.form } },
           wearerCapture(doc, { head: TURN }, 0, hasBody(doc) ? BODY_CAMERA : CAMERA),
         ),
         { width, height, ratio: pixelRatio() },
@@ -254,14 +267,14 @@ function Picture() {
     <section className="sheet p-2.5 self-start">
       <header className="flex items-baseline justify-between pb-1.5">
         <h3 className="text-[15px] font-semibold">As it will be seen</h3>
-        <span className="text-micro soft">form {doc.settings.form}</span>
+        <span className="text-micro soft">{wearerWords(shownWearer(doc))}</span>
       </header>
       <div ref={ref} className="relative border border-[color:var(--ink)] overflow-hidden bg-[#0c2029]" style={{ height: 284 }}>
         <canvas
           ref={canvas}
           className="plate-canvas"
           role="img"
-          aria-label={`${doc.settings.name} on form ${doc.settings.form}`}
+          aria-label={`${doc.settings.name} on ${wearerWords(shownWearer(doc))}`}
           data-view="deliver"
         />
         <FilesOnTheWay />

@@ -1,14 +1,14 @@
 'use client';
 /** Anchors as one says them: a place that was pressed on the skin by what it is near. */
 import { nearFacePlace } from '@/core/form';
-import { type Anchor, anchorLabel, hasFace } from '@/core/piece';
+import { type Anchor, anchorLabel } from '@/core/piece';
 import { placeWords } from '@/core/words/places';
 import { useDocument } from '../piece/context';
-import { useForm } from '../piece/stagehooks';
+import { useFaceForm } from '../piece/stagehooks';
 
 export function useAnchorWords(): (anchor: Anchor) => string {
   const doc = useDocument();
-  const form = useForm(hasFace(doc) ? doc.settings.form : null);
+  const form = useFaceForm(doc);
   return (anchor) => {
     const near = form && anchor.kind === 'face' && !anchor.landmark ? nearFacePlace(form, anchor) : null;
     return near ? `Skin by ${placeWords(near.landmark)}` : anchorLabel(anchor);

@@ -1,6 +1,6 @@
 import { Vector3 } from 'three';
 import { expect, test } from 'vitest';
-import { add, applyEdit, changePart, createPiece, createSolid, onAnchor } from '@/core/piece';
+import { add, applyEdit, changePart, createPiece, createSolid, onAnchor, shownWearer } from '@/core/piece';
 import { cellOf, placedCell } from '@/core/run/placed';
 import { clearanceWords, cuts, leaks, leakWords } from './clearance';
 
@@ -34,24 +34,24 @@ const held = { head: { yawDeg: 40, pitchDeg: 10, rollDeg: 0 } };
 const piece = applyEdit(createPiece('x'), add('parts', createSolid('a', 'A', box, onAnchor('head'))));
 
 test('a part is asked about where it lies on a turned head: in the head’s own frame it has not moved', () => {
-  const still = cellOf(piece, { models: {} }, piece.parts.a, 'M', { head: { yawDeg: 0, pitchDeg: 0, rollDeg: 0 } });
-  const turned = cellOf(piece, { models: {} }, piece.parts.a, 'M', held);
+  const still = cellOf(piece, { models: {} }, piece.parts.a, shownWearer(piece), { head: { yawDeg: 0, pitchDeg: 0, rollDeg: 0 } });
+  const turned = cellOf(piece, { models: {} }, piece.parts.a, shownWearer(piece), held);
   const was = still?.shapes[0].positions as Float32Array;
   expect(turned?.shapes[0].positions).toHaveLength(was.length);
   for (const [i, x] of (turned?.shapes[0].positions ?? []).entries()) expect(x).toBeCloseTo(was[i], 5);
   // seen from where the camera is, in the head's frame, and hidden with the block of the head
   expect(turned?.sight?.hides).toMatchObject([{ region: 'bust' }]);
   expect(turned?.sight?.eyeM).not.toEqual(still?.sight?.eyeM);
-  expect(cellOf(piece, { models: {} }, { ...piece.parts.a, id: 'gone' }, 'M', held)).toBeNull();
+  expect(cellOf(piece, { models: {} }, { ...piece.parts.a, id: 'gone' }, shownWearer(piece), held)).toBeNull();
 });
 
 test('a way of the head is a way of the offset, whatever holds the part', () => {
-  const placed = placedCell(piece, { models: {} }, piece.parts.a, 'M', held);
+  const placed = placedCell(piece, { models: {} }, piece.parts.a, shownWearer(piece), held);
   const by = placed?.inOffset(new Vector3(0.01, -0.02, 0.03)) as Vector3;
   for (const [k, x] of [0.01, -0.02, 0.03].entries()) expect(by.getComponent(k)).toBeCloseTo(x, 9);
   // moved by it, the part lies that far on in the head's frame
   const moved = applyEdit(piece, changePart('a', { offset: { ...piece.parts.a.offset, positionM: by.toArray() } }));
-  const after = cellOf(moved, { models: {} }, moved.parts.a, 'M', held);
+  const after = cellOf(moved, { models: {} }, moved.parts.a, shownWearer(piece), held);
   const before = placed?.cell.shapes[0].positions as Float32Array;
   for (const [i, x] of (after?.shapes[0].positions ?? []).entries()) expect(x - before[i]).toBeCloseTo([0.01, -0.02, 0.03][i % 3], 5);
 });

@@ -1,5 +1,4 @@
 /** What is said of a part's clearance and leaks. */
-import { FORM_SIZES, type FormSize } from '@/core/form';
 import { drawnModel, type Part, type Piece } from '@/core/piece';
 import type { Assets } from '@/core/run';
 import { placeWords } from '@/core/words/places';
@@ -37,5 +36,3 @@ export function leakWords({ leaks: l }: ToldCell): string | null {
   ].filter(Boolean);
   return said.length > 0 ? said.join('; ') : null;
 }
-
-export const CAST: readonly FormSize[] = FORM_SIZES;

@@ -34,7 +34,7 @@ export function FaceSliders() {
         <button type="button" className="btn btn-bare btn-sm btn-tight" onClick={() => takeFace({})}>
           At rest
         </button>
-        <button type="button" className="btn btn-bare btn-sm btn-icon" aria-label="Close the face" onClick={() => set({ facing: false })}>
+        <button type="button" className="btn btn-bare btn-sm btn-icon" aria-label="Close the face" onClick={() => set({ panel: null })}>
           <X className="ico" />
         </button>
       </header>

@@ -1,12 +1,12 @@
 'use client';
 import { useCallback, useEffect, useMemo, useRef } from 'react';
 import type { Box } from '@/core/math';
-import { branchOf, hasFace, isMade, isPlaced, partDef, seesBody } from '@/core/piece';
+import { branchOf, isMade, isPlaced, partDef, seesBody, shownAsk } from '@/core/piece';
 import { worldBox } from '@/core/run';
 import { forms } from '@/worker/browser';
 import { afterwards, lazily, openMenuAt, Panes, soon, useTurns } from '../kit';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
-import { useForm, useModels, useWearer } from '../piece/stagehooks';
+import { useFaceForm, useModels, useWearer } from '../piece/stagehooks';
 import { useFitActs, useSelectionInAddress } from './fitacts';
 import { Mirror } from './mirror';
 import { partGroups } from './partmenu';
@@ -17,6 +17,7 @@ import { useRun, useShownPiece, useStageState } from './view';
 
 const Rack = soon(() => import('./rack'), 'Rack');
 const FaceSliders = lazily(() => import('./facesliders'), 'FaceSliders');
+const CastPanel = lazily(() => import('./castpanel'), 'CastPanel');
 const Cards = soon(() => import('./cards'), 'Cards');
 const SightCard = afterwards(() => import('./cards/sightcard'), 'SightCard');
 const ClearanceCard = afterwards(() => import('./cards/clearancecard'), 'ClearanceCard');
@@ -35,15 +36,15 @@ export function FitView() {
   const selected = usePiece((s) => s.selected);
   const { head, body, face } = useFit((s) => s.pose);
   const running = useFit((s) => s.running);
-  const facing = useFit((s) => s.facing);
+  const panel = useFit((s) => s.panel);
   const set = useFit((s) => s.set);
   const models = useModels(id, doc);
   const shown = useShownPiece(doc);
-  const form = useForm(hasFace(doc) ? doc.settings.form : null);
+  const form = useFaceForm(shown);
   const run = useRun(shown, models, form);
   const state = useStageState(run);
   const whole = state.form?.body != null;
-  const wearer = useWearer(doc.settings.form, whole || seesBody(doc));
+  const wearer = useWearer(shownAsk(shown), shown.settings.form, whole || seesBody(doc));
   const atRest = platesAtRest(doc);
   // plates that nobody has moved show what the piece is worn on
   useEffect(() => {
@@ -112,7 +113,7 @@ export function FitView() {
             least={180}
             most={460}
             label="Width of the rack"
-            first={turn > 1 && (facing ? <FaceSliders /> : <Rack />)}
+            first={turn > 1 && (panel === 'face' ? <FaceSliders /> : panel === 'cast' ? <CastPanel /> : <Rack />)}
             second={
               <div className="fit-views">
                 {turn > 0 && <Mirror piece={shown} state={state} wearer={wearer} ready={models} />}

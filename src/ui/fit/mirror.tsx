@@ -1,7 +1,7 @@
 'use client';
 import { useMemo, useRef, useState } from 'react';
 import { cameraOf } from '@/core/fit';
-import { batch, changePart, hides, isMade, type Piece, rackOf, settings } from '@/core/piece';
+import { batch, castOf, changePart, hides, isMade, type Piece, rackOf, settings, shownWearer, wearerWords } from '@/core/piece';
 import type { StageState } from '@/core/run';
 import { counted } from '@/core/words/counted';
 import { afterwards, Choice, Mark, Menu, useSize } from '../kit';
@@ -20,13 +20,14 @@ export function Mirror({ piece, state, wearer, ready }: { piece: Piece; state: S
   const canvas = useRef<HTMLCanvasElement>(null);
   const [shown, setShown] = useState(false);
   const hatched = useFit((s) => s.hatched);
-  const facing = useFit((s) => s.facing);
+  const panel = useFit((s) => s.panel);
   const press = useSkinPress(state);
   const set = useFit((s) => s.set);
   const selected = usePiece((s) => s.selected);
   const select = usePiece((s) => s.select);
   const selectMore = usePiece((s) => s.selectMore);
   const commit = usePiece((s) => s.commit);
+  const who = shownWearer(piece);
   const occluders = rackOf(piece).filter((p) => hides(p) && !p.locked);
   const on = occluders.some((o) => o.visible);
   const worn = state.parts.filter((p) => p.found && isMade(piece.parts[p.id])).length;
@@ -57,7 +58,12 @@ export function Mirror({ piece, state, wearer, ready }: { piece: Piece; state: S
           <Mark name="part" />
           Rack
         </button>
-        <button type="button" className="btn btn-line btn-sm" aria-pressed={facing} onClick={() => set({ facing: !facing })}>
+        <button
+          type="button"
+          className="btn btn-line btn-sm"
+          aria-pressed={panel === 'face'}
+          onClick={() => set({ panel: panel === 'face' ? null : 'face' })}
+        >
           <Mark name="facepoint" />
           Face
         </button>
@@ -68,20 +74,23 @@ export function Mirror({ piece, state, wearer, ready }: { piece: Piece; state: S
           button={
             <>
               <Mark name="form" />
-              Form {piece.settings.form}, {state.form?.body ? 'body' : 'head'}
+              <span className="truncate max-w-[138px]">
+                {capital(wearerWords(who))}, {state.form?.body ? 'body' : 'head'}
+              </span>
             </>
           }
           groups={[
             {
               id: 'Form',
               choice: true,
-              entries: (['S', 'M', 'L'] as const).map((size) => ({
-                id: size,
-                label: `Form ${size}`,
-                chosen: piece.settings.form === size,
-                act: () => commit(settings({ form: size })),
+              entries: castOf(piece).map((w) => ({
+                id: w.key,
+                label: capital(wearerWords(w)),
+                chosen: w.key === who.key,
+                act: () => commit(settings(w.set)),
               })),
             },
+            { id: 'Cast', entries: [{ id: 'cast', label: 'Cast and measures …', act: () => set({ panel: 'cast' }) }] },
           ]}
         />
       </div>
@@ -99,7 +108,7 @@ export function Mirror({ piece, state, wearer, ready }: { piece: Piece; state: S
           ref={canvas}
           className="absolute inset-0 w-full h-full"
           role="img"
-          aria-label={`The simulated wearer, form ${piece.settings.form}, wearing ${counted(worn, 'part')}`}
+          aria-label={`The simulated wearer, ${wearerWords(who)}, wearing ${counted(worn, 'part')}`}
           data-view="mirror"
           onPointerDown={(e) => {
             const r = e.currentTarget.getBoundingClientRect();
@@ -147,6 +156,8 @@ export function Mirror({ piece, state, wearer, ready }: { piece: Piece; state: S
     </section>
   );
 }
+
+const capital = (words: string) => words.replace(/^./, (c) => c.toUpperCase());
 
 const HANDS = (['place', 'turn', 'size'] as const).map((h) => ({
   value: h,

@@ -30,6 +30,8 @@ import {
   type Piece,
   partDef,
   rackOf,
+  shownWearer,
+  wearerWords,
 } from '@/core/piece';
 import { restFramesOf } from '@/core/run';
 import { counted } from '@/core/words/counted';
@@ -155,8 +157,9 @@ function useRackDrag(doc: Piece) {
   const nameOf = (id: string | number) => {
     const key = String(id);
     if (key.startsWith(FILE)) return doc.stock[key.slice(FILE.length)]?.name ?? 'a file';
-    const hang = key === 'anchor:' ? null : onAnchorKey(key.slice(7));
-    return doc.parts[key]?.name ?? (hang?.on === 'anchor' ? anchorLabel(hang.anchor) : 'Not hung');
+    if (doc.parts[key]) return doc.parts[key].name;
+    const hang = key.startsWith('anchor:') && key !== 'anchor:' ? onAnchorKey(key.slice(7)) : null;
+    return hang?.on === 'anchor' ? anchorLabel(hang.anchor) : 'Not hung';
   };
   const context: ComponentProps<typeof DndContext> = {
     sensors,
@@ -217,7 +220,7 @@ function ByAnchor({
           id={`anchor:${anchorKey(anchor)}`}
           title={key === 'worn' ? ANCHOR_LABELS.joint : words(anchor)}
           mark={ANCHOR_MARKS[anchor.kind]}
-          where={anchor.kind === 'screen' ? 'whole view' : `form ${doc.settings.form}`}
+          where={anchor.kind === 'screen' ? 'whole view' : wearerWords(shownWearer(doc))}
           parts={parts}
           inside={inside}
           over={over}

@@ -1,7 +1,7 @@
 'use client';
 import { seatOf } from '@/core/fit';
 import { factsOfStock } from '@/core/intake';
-import { isUponForm, type Offset } from '@/core/piece';
+import { isUponForm, type Offset, shownAsk } from '@/core/piece';
 import { loadForm } from '../piece/stagehooks';
 import type { PieceState } from '../piece/store';
 
@@ -15,7 +15,7 @@ export async function seatFor(
   const facts = factsOfStock(doc, stock, assets);
   if (facts?.kind !== 'model') return null;
   // without the form it hangs all the same
-  const form = await loadForm(doc.settings.form).catch(() => null);
+  const form = await loadForm(shownAsk(doc)).catch(() => null);
   const positionM = form && seatOf(item.stated, facts.boxM, (name) => form.landmarks[name].position);
   return positionM && { positionM };
 }

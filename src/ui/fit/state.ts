@@ -2,7 +2,7 @@
 /** What the Fit screen shows and does, apart from the document: pose, take, windows of the plates, the hand, a drag under way. */
 import { create } from 'zustand';
 import { BODY_STRIP, type Expression, FACE_STRIP, LOOK_ABOUT, POSES, type Pose, poseAtTime, type Take } from '@/core/form';
-import { hasBody, hasFace, type Offset, type Piece } from '@/core/piece';
+import { type FormRow, hasBody, hasFace, type Offset, type Piece } from '@/core/piece';
 import type { Held } from '@/core/run';
 
 export type Hand = 'place' | 'turn' | 'size';
@@ -32,8 +32,10 @@ interface FitState {
   naming: string | null;
   /** What the strip was set to show; null: what the piece asks for. */
   strip: StripOf | null;
-  /** The face's sliders are open. */
-  facing: boolean;
+  /** What stands in the rack's place. */
+  panel: 'face' | 'cast' | null;
+  /** Measures of the wearer shown while a slider is held: not yet in the document. */
+  measuring: Pick<FormRow, 'id' | 'measures'> | null;
   /** The part whose place is to be pressed on the skin, and whether it stays where it is. */
   picking: { part: string; stays: boolean } | null;
   /** Shared by both plates: same scale, same up. */
@@ -53,7 +55,19 @@ interface FitState {
     change: Partial<
       Pick<
         FitState,
-        'hatched' | 'hand' | 'linked' | 'draft' | 'plates' | 'listBy' | 'naming' | 'shelf' | 'rackOpen' | 'strip' | 'facing' | 'picking'
+        | 'hatched'
+        | 'hand'
+        | 'linked'
+        | 'draft'
+        | 'plates'
+        | 'listBy'
+        | 'naming'
+        | 'shelf'
+        | 'rackOpen'
+        | 'strip'
+        | 'panel'
+        | 'measuring'
+        | 'picking'
       >
     >,
   ) => void;
@@ -99,7 +113,8 @@ export const useFit = create<FitState>((set, get) => ({
   rackOpen: false,
   shelf: true,
   strip: null,
-  facing: false,
+  panel: null,
+  measuring: null,
   picking: null,
   plates: PLATES_AT_REST,
   takePose: (pose) => set({ pose: heldIn(pose), poseId: pose.id, playing: false, running: false }),

@@ -20,7 +20,7 @@ const THUMB_CAMERA = { positionM: [0, 0, 0.95] as [number, number, number], targ
 const THUMB_BODY = { ...BODY_CAMERA, fovDeg: 24 };
 
 const STRIPS: readonly { value: StripOf; label: string; title: string }[] = [
-  { value: 'turns', label: 'turns', title: 'How the wearer turns' },
+  { value: 'turns', label: 'poses', title: 'How the wearer turns' },
   { value: 'faces', label: 'faces', title: 'What the face does' },
 ];
 

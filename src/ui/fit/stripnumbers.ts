@@ -2,7 +2,7 @@
 /** What is wrong with the selected part in each key pose, on the form shown: told beside the pose, once the hand rests. */
 import { useEffect, useState } from 'react';
 import type { Pose } from '@/core/form';
-import { isMade, isPlaced, partDef } from '@/core/piece';
+import { isMade, isPlaced, partDef, shownWearer } from '@/core/piece';
 import type { Show } from '@/core/run';
 import { cellOf } from '@/core/run/placed';
 import { forms, type SizedCell, type ToldCell } from '@/worker/browser';
@@ -37,7 +37,7 @@ export function useStripNumbers({ piece, assets }: Show, waits: boolean): Readon
         // one a task: all at once would hold the page
         await new Promise((r) => setTimeout(r));
         if (gone) return;
-        const cell = cellOf(piece, assets, asked, piece.settings.form, heldIn(pose));
+        const cell = cellOf(piece, assets, asked, shownWearer(piece), heldIn(pose));
         if (cell) cells.push({ pose, cell });
       }
       const answers = await forms.clearance(cells.map((c) => c.cell));

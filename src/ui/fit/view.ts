@@ -3,19 +3,22 @@ import { useMemo, useRef } from 'react';
 import type { RestFrames } from '@/core/fit';
 import type { Form } from '@/core/form';
 import type { Model } from '@/core/intake';
-import { type Hang, isOnFace, type Piece } from '@/core/piece';
+import { type Hang, isOnFace, type Piece, shownAsk, shownWearer } from '@/core/piece';
 import { compile, type Held, Runner, restFramesOf, type Show, type StageState, takeSource, wearerCapture } from '@/core/run';
 import { loadForm } from '../piece/stagehooks';
 import { useFit } from './state';
 
-/** The document with the drag under way laid over it. */
+/** The document with what is being dragged, and measures that a slider is held at, laid over it. */
 export function useShownPiece(doc: Piece): Piece {
   const draft = useFit((s) => s.draft);
+  const measuring = useFit((s) => s.measuring);
   return useMemo(() => {
-    const part = draft && doc.parts[draft.id];
-    if (!draft || !part) return doc;
-    return { ...doc, parts: { ...doc.parts, [part.id]: { ...part, offset: draft.offset } } };
-  }, [doc, draft]);
+    const row = measuring && doc.forms[measuring.id];
+    const worn = row ? { ...doc, forms: { ...doc.forms, [row.id]: { ...row, ...measuring } } } : doc;
+    const part = draft && worn.parts[draft.id];
+    if (!draft || !part) return worn;
+    return { ...worn, parts: { ...worn.parts, [part.id]: { ...part, offset: draft.offset } } };
+  }, [doc, draft, measuring]);
 }
 
 /** The page's one run: the piece compiled anew where it changed, and frames from it. */
@@ -23,7 +26,7 @@ export function useRun(piece: Piece, models: Readonly<Record<string, Model>>, fo
   const last = useRef<{ show: Show; runner: Runner } | null>(null);
   const take = useFit((s) => s.take);
   return useMemo(() => {
-    const forms = form ? { [piece.settings.form]: form } : {};
+    const forms = form ? { [shownWearer(piece).key]: form } : {};
     const show = compile(piece, { models, forms }, last.current?.show);
     const source = takeSource(take, piece);
     const runner = last.current?.runner ?? new Runner(show, source);
@@ -35,9 +38,9 @@ export function useRun(piece: Piece, models: Readonly<Record<string, Model>>, fo
 
 /** A show that knows the form its wearer has. */
 export async function knowingForm(show: Show): Promise<Show> {
-  const size = show.piece.settings.form;
-  if (show.assets.forms?.[size]) return show;
-  return compile(show.piece, { ...show.assets, forms: { [size]: await loadForm(size) } });
+  const { key } = shownWearer(show.piece);
+  if (show.assets.forms?.[key]) return show;
+  return compile(show.piece, { ...show.assets, forms: { [key]: await loadForm(shownAsk(show.piece)) } });
 }
 /** Frames at rest, for what is to hang so: on a face they are known once the form is. */
 export const framesFor = async (show: Show, hang: Hang | null): Promise<RestFrames> =>

@@ -3,7 +3,7 @@
 import { BODY_CAMERA, type CaptureCamera } from '@/core/capture';
 import type { Model } from '@/core/intake';
 import { type Box, growBox } from '@/core/math';
-import { anchorOf, drawnModel, hasBody, hiddenBy, type Piece, seesBody, stockOf } from '@/core/piece';
+import { anchorOf, drawnModel, hasBody, hiddenBy, type Piece, seesBody, shownAsk, shownWearer, stockOf } from '@/core/piece';
 import { type Assets, stageStill, wearerCapture, worldBox } from '@/core/run';
 import { formsFor, loadModel, loadSky, loadStage, loadWearer, skiesOf } from './stagehooks';
 
@@ -29,7 +29,7 @@ function portraitCamera(doc: Piece, assets: Assets): CaptureCamera {
 /** @param pieceId whose yard the files are in @returns a PNG of 606 × 400 */
 export async function portraitOf(pieceId: string, doc: Piece): Promise<Blob> {
   const stage = await loadStage();
-  const wearer = await loadWearer(doc.settings.form, seesBody(doc));
+  const wearer = await loadWearer(shownAsk(doc), doc.settings.form, seesBody(doc));
   const models: Record<string, Model> = {};
   const worn = new Set(
     Object.values(doc.parts).flatMap((p) => (!hiddenBy(doc, p) && anchorOf(doc, p) ? (drawnModel(doc, stockOf(p) ?? '') ?? []) : [])),
@@ -38,7 +38,7 @@ export async function portraitOf(pieceId: string, doc: Piece): Promise<Blob> {
   stage.assets.pin('portrait', [...worn, ...skies]);
   for (const sha of worn) models[sha] = await loadModel(pieceId, sha);
   for (const sha of skies) await loadSky(pieceId, sha);
-  const assets = { models, forms: await formsFor(doc, [doc.settings.form]) };
+  const assets = { models, forms: await formsFor(doc, [shownWearer(doc)]) };
   const state = stageStill(doc, assets, wearerCapture(doc, { head: TURN }, 0, portraitCamera(doc, assets)));
   stage.setWearer(wearer);
   return stage.stillPng(state, PORTRAIT).finally(() => stage.assets.pin('portrait', []));

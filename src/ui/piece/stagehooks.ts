@@ -3,10 +3,10 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { create } from 'zustand';
 import { api } from '@/api';
-import type { Form, FormSize } from '@/core/form';
+import type { Form, FormAsk, FormSize } from '@/core/form';
 import type { DrawnBody } from '@/core/form/body';
 import type { Model } from '@/core/intake';
-import { drawnModel, drawnSky, hasFace, type Piece, stockOf } from '@/core/piece';
+import { askOf, type Wearer as CastWearer, drawnModel, drawnSky, hasFace, type Piece, shownAsk, stockOf } from '@/core/piece';
 import type { Stage } from '@/stage';
 import { computing, forms } from '@/worker/browser';
 import { say } from '../kit/say';
@@ -48,26 +48,33 @@ function followed<T>(work: Promise<T>): Promise<T> {
   return work;
 }
 
-const sizes = new Map<FormSize, Promise<Form>>();
-export function loadForm(size: FormSize): Promise<Form> {
-  let made = sizes.get(size);
-  if (!made) {
-    made = followed(forms.makeForm(size));
-    made.catch(() => sizes.delete(size));
-    sizes.set(size, made);
-  }
-  return made;
+/** The three sizes, and as many others as were last asked for: sliders ask for a new one with every move. */
+const MOST_OTHERS = 12;
+const made = new Map<string, Promise<Form>>();
+export function loadForm(ask: FormAsk): Promise<Form> {
+  const key = JSON.stringify(ask);
+  const there = made.get(key);
+  if (there) return there;
+  const form = followed(forms.makeForm(ask));
+  form.catch(() => made.delete(key));
+  made.set(key, form);
+  const others = [...made.keys()].filter((k) => k.startsWith('{'));
+  if (others.length > MOST_OTHERS) made.delete(others[0]);
+  return form;
 }
 
-const bodies = new Map<FormSize, Promise<DrawnBody>>();
-function loadBody(size: FormSize): Promise<DrawnBody> {
-  let made = bodies.get(size);
-  if (!made) {
-    made = followed(forms.makeBody(size));
-    made.catch(() => bodies.delete(size));
-    bodies.set(size, made);
-  }
-  return made;
+const bodies = new Map<string, Promise<DrawnBody>>();
+const bodyKey = (ask: FormAsk, size: FormSize) => JSON.stringify([ask, size]);
+function loadBody(ask: FormAsk, size: FormSize): Promise<DrawnBody> {
+  const key = bodyKey(ask, size);
+  const there = bodies.get(key);
+  if (there) return there;
+  const body = followed(forms.makeBody(ask, size));
+  body.catch(() => bodies.delete(key));
+  bodies.set(key, body);
+  const others = [...bodies.keys()].filter((k) => k.startsWith('[{'));
+  if (others.length > MOST_OTHERS / 4) bodies.delete(others[0]);
+  return body;
 }
 
 /** Who wears a piece: head and bust, and the whole body where it is asked for and made. */
@@ -75,8 +82,9 @@ export interface Wearer {
   form: Form;
   body: DrawnBody | null;
 }
-export async function loadWearer(size: FormSize, whole: boolean): Promise<Wearer> {
-  const [form, body] = await Promise.all([loadForm(size), whole ? loadBody(size) : null]);
+/** @param size of the body */
+export async function loadWearer(ask: FormAsk, size: FormSize, whole: boolean): Promise<Wearer> {
+  const [form, body] = await Promise.all([loadForm(ask), whole ? loadBody(ask, size) : null]);
   return { form, body };
 }
 
@@ -155,46 +163,51 @@ export const skiesOf = (doc: Piece): string[] =>
   [...new Set(Object.values(doc.parts).flatMap((p) => drawnSky(doc, stockOf(p) ?? '') ?? []))].sort();
 
 /** The wearer of a size: head and bust first, the body as soon as it is made. */
-export function useWearer(size: FormSize, whole: boolean): Wearer | null {
+export function useWearer(ask: FormAsk, size: FormSize, whole: boolean): Wearer | null {
   const [wearer, setWearer] = useState<Wearer | null>(null);
+  const said = JSON.stringify(ask);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: by what it says, not by which object says it
   useEffect(() => {
     let gone = false;
     const take = (w: Wearer) => !gone && setWearer(w);
     const failed = (e: Error) => say.error(e.message);
-    loadWearer(size, false)
+    loadWearer(ask, size, false)
       .then((bust) => {
-        if (whole && !bodies.has(size)) take(bust);
-        return loadWearer(size, whole).then(take);
+        if (whole && !bodies.has(bodyKey(ask, size))) take(bust);
+        return loadWearer(ask, size, whole).then(take);
       })
       .catch(failed);
     return () => {
       gone = true;
     };
-  }, [size, whole]);
+  }, [said, size, whole]);
   return wearer;
 }
 
-/** The form of a size, for what hangs on a face; null: none is asked for, or it is not made yet. */
-export function useForm(size: FormSize | null): Form | null {
-  const [made, setMade] = useState<{ size: FormSize; form: Form } | null>(null);
+/** The form of who is shown, for what hangs on a face; null: nothing does, or it is not made yet. */
+export function useFaceForm(doc: Piece): Form | null {
+  const [there, setThere] = useState<{ said: string; form: Form } | null>(null);
+  const ask = hasFace(doc) ? shownAsk(doc) : null;
+  const said = JSON.stringify(ask);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: by what it says, not by which object says it
   useEffect(() => {
     let gone = false;
-    if (size)
-      loadForm(size).then(
-        (form) => !gone && setMade({ size, form }),
+    if (ask)
+      loadForm(ask).then(
+        (form) => !gone && setThere({ said, form }),
         () => undefined,
       );
     return () => {
       gone = true;
     };
-  }, [size]);
-  return made && made.size === size ? made.form : null;
+  }, [said]);
+  return there?.said === said ? there.form : null;
 }
 
-/** Forms that a piece asks for where something hangs on a face. */
-export async function formsFor(doc: Piece, sizes: readonly FormSize[]): Promise<Readonly<Partial<Record<FormSize, Form>>>> {
+/** Forms of some wearers, by key, where something of a piece hangs on a face. */
+export async function formsFor(doc: Piece, wearers: readonly CastWearer[]): Promise<Readonly<Record<string, Form>>> {
   if (!hasFace(doc)) return {};
-  return Object.fromEntries(await Promise.all(sizes.map(async (size) => [size, await loadForm(size)] as const)));
+  return Object.fromEntries(await Promise.all(wearers.map(async (w) => [w.key, await loadForm(askOf(w))] as const)));
 }
 
 /** Every model of the piece that is at hand, by SHA-256; another object too when an environment it shows has come. */

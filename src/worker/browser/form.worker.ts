@@ -7,8 +7,8 @@ import { type FitAsked, type Fitted, fitIt, headOf, shapesOfModel } from '@/core
 import type { WornSaid } from '@/core/fit/worn';
 import { bareUnderCloth } from '@/core/fit/wornbare';
 import { asOne, clothAt, type WornPoseRow, wornOverPoses } from '@/core/fit/wornfit';
-import { type FacePlace, type Form, type FormSize, makeForm } from '@/core/form';
-import { bodyRest, type DrawnBody, drawnBody, shapeBody } from '@/core/form/body';
+import { type FacePlace, type Form, type FormAsk, type FormSize, makeForm } from '@/core/form';
+import { BODY_PRESETS, bodyRest, type DrawnBody, drawnBody, shapeBody } from '@/core/form/body';
 import type { Model } from '@/core/model';
 import type { SizedCell } from '@/core/run/placed';
 import { bodyBase, formBase } from './formbase';
@@ -28,30 +28,33 @@ export interface SeenCell extends Measured {
   form: { positions: Float32Array; indices: Uint32Array };
 }
 
-const madeWearer = async (size: FormSize, whole: boolean) => ({
-  form: makeForm(await formBase(), size),
-  body: whole ? drawnBody(shapeBody(await bodyBase(), size)) : null,
+/** A body of a size, with the head that was asked for. */
+const bodyWith = async (form: FormAsk, size: FormSize): Promise<DrawnBody> =>
+  drawnBody(shapeBody(await bodyBase(), { ...BODY_PRESETS[size], head: form }));
+const madeWearer = async (form: FormAsk, size: FormSize, whole: boolean) => ({
+  form: makeForm(await formBase(), form),
+  body: whole ? await bodyWith(form, size) : null,
 });
 const wearers = new Map<string, ReturnType<typeof madeWearer>>();
-const keyOf = ({ size, frames }: SizedCell) => `${size} ${frames.body !== null}`;
+const keyOf = ({ form, size, frames }: SizedCell) => JSON.stringify([form, size, frames.body !== null]);
 /** Who wears it there: made once, for a part is measured after every edit. */
 function wearerOf(cell: SizedCell) {
   const key = keyOf(cell);
-  const made = wearers.get(key) ?? madeWearer(cell.size, cell.frames.body !== null);
+  const made = wearers.get(key) ?? madeWearer(cell.form, cell.size, cell.frames.body !== null);
   wearers.set(key, made);
   made.catch(() => wearers.delete(key));
   return made;
 }
 
 /** Of whom something was fitted to: how far their skin is, as it was asked. */
-const heads = new Map<FormSize, Promise<ReturnType<typeof headOf>>>();
+const heads = new Map<string, Promise<ReturnType<typeof headOf>>>();
 
 const forms = {
   /** Makes or fetches what every form is made from, before one is asked for. */
   async warm(): Promise<void> {
     await formBase();
   },
-  makeBody: async (size: FormSize): Promise<DrawnBody> => drawnBody(shapeBody(await bodyBase(), size)),
+  makeBody: bodyWith,
   /** How a garment sits over the body's poses. */
   async wornOverPoses(model: Model, said: WornSaid, size: FormSize): Promise<WornPoseRow[]> {
     return wornOverPoses(model, said, bodyRest(size).skeleton, drawnBody(shapeBody(await bodyBase(), size)));
@@ -75,27 +78,28 @@ const forms = {
   /** One of them, place by place, and who wears it there. */
   async clearanceAt(cell: SizedCell): Promise<SeenCell | null> {
     const wearer = await wearerOf(cell);
-    const told = new CastMeasure().measure(cell.size, wearer, cell);
+    const told = new CastMeasure().measure(keyOf(cell), wearer, cell);
     const { positions } = wearer.body ? bentBody(wearer.body, cell.frames, wearer.form) : bentForm(wearer.form, cell.frames);
     return told && { ...told, form: { positions, indices: (wearer.body ?? wearer.form).indices } };
   },
   /** How far a part goes along a way of the head's frame until it lies on its wearer. */
   async drop(cell: SizedCell, along: readonly [number, number, number], gapM: number): Promise<Dropped | null> {
     const wearer = await wearerOf(cell);
-    return new CastMeasure().drop(cell.size, wearer, cell, along, gapM);
+    return new CastMeasure().drop(keyOf(cell), wearer, cell, along, gapM);
   },
   /** The place of the skin that a part comes nearest to, and that of the part, in the head's frame; null: it is nowhere near. */
   async skinUnder(cell: SizedCell): Promise<{ skin: FacePlace; atM: [number, number, number]; apartM: number } | null> {
     return skinUnder(await wearerOf(cell), cell);
   },
   /** A model as its file has it, fitted to a wearer by what it is. */
-  async fitIt(model: Model, asked: FitAsked, size: FormSize): Promise<FitTold> {
-    const known = heads.get(size) ?? madeWearer(size, false).then(({ form }) => headOf(form));
-    heads.set(size, known);
+  async fitIt(model: Model, asked: FitAsked, ask: FormAsk): Promise<FitTold> {
+    const key = JSON.stringify(ask);
+    const known = heads.get(key) ?? madeWearer(ask, 'M', false).then(({ form }) => headOf(form));
+    heads.set(key, known);
     const { onto, ...told } = fitIt(shapesOfModel(model), asked, await known);
     return { ...told, onto: onto && { factor: onto.factor, turn: onto.turn.toArray(), shiftM: onto.shiftM.toArray() } };
   },
-  makeForm: async (size: FormSize): Promise<Form> => makeForm(await formBase(), size),
+  makeForm: async (ask: FormAsk): Promise<Form> => makeForm(await formBase(), ask),
 };
 export type Forms = typeof forms;
 expose(forms);

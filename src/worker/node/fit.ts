@@ -4,10 +4,22 @@ import { Matrix4, Vector3 } from 'three';
 import { offsetOf } from '@/core/fit/acts';
 import { CastMeasure } from '@/core/fit/cells';
 import { type FitPair, fitIt, headOf, shapesOfModel } from '@/core/fit/onto';
-import { buildFormBase, FORM_SIZES, FormError, type FormSize, type Measures, makeForm, POSES, type Pose } from '@/core/form';
+import { buildFormBase, FormError, type FormSize, type Measures, makeForm, POSES, type Pose, PRESETS } from '@/core/form';
 import { yawPitchRoll } from '@/core/math';
 import { readModel } from '@/core/model';
-import { add, applyEdit, createModelPart, createPiece, ModelItem, type Offset, onAnchor, type Piece } from '@/core/piece';
+import {
+  add,
+  applyEdit,
+  castOf,
+  createModelPart,
+  createPiece,
+  type FormRow,
+  ModelItem,
+  type Offset,
+  onAnchor,
+  type Piece,
+  type Wearer,
+} from '@/core/piece';
 import { placedCell } from '@/core/run/placed';
 import type { Kind } from '@/core/words/kinds';
 import { readGlb } from './codecs';
@@ -68,9 +80,9 @@ export async function runFit(job: FitJob): Promise<FitDone> {
   const cast = new CastMeasure();
   const measure = (w: FitWearer, poses: readonly Pose[]) => {
     const worn = formOf(base, w);
-    const size = FORM_SIZES.find((s) => s === w) ?? 'M';
+    const { of, wearer } = wornBySomebody(piece, w);
     return poses.flatMap((pose) => {
-      const placed = placedCell(piece, assets, piece.parts.thing, size, { head: pose });
+      const placed = placedCell(of, assets, of.parts.thing, wearer, { head: pose });
       const measured = placed && cast.measure(JSON.stringify(w), { form: worn, body: null }, placed.cell);
       return measured ? [{ w, pose, measured }] : [];
     });
@@ -114,6 +126,15 @@ function formOf(base: ReturnType<typeof buildFormBase>, w: FitWearer) {
     if (error instanceof FormError) throw Object.assign(new Error(`Form ${nameOf(w)}: ${error.message}`), { code: error.code });
     throw error;
   }
+}
+
+/** The piece with whoever is asked for in its cast. */
+function wornBySomebody(piece: Piece, w: FitWearer): { of: Piece; wearer: Wearer } {
+  if (typeof w === 'string') return { of: piece, wearer: castOf(piece).find((c) => c.key === w) as Wearer };
+  const { headCircumference = null, ...measures } = { ...PRESETS.M, headCircumference: undefined, ...w.measures };
+  const row: FormRow = { id: 'own', name: w.name, size: 'M', measures, headCircumference };
+  const of = { ...piece, forms: { own: row } };
+  return { of, wearer: castOf(of).find((c) => c.row === row) as Wearer };
 }
 
 const SHA = '0'.repeat(64);

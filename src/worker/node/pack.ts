@@ -3,7 +3,7 @@ import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { blobsOf, packBundle, packGlb, readBundle } from '@/core/deliver';
 import { buildFormBase, makeForm } from '@/core/form';
-import { drawnModel, hasFace, type Piece } from '@/core/piece';
+import { drawnModel, hasFace, type Piece, shownAsk, shownWearer } from '@/core/piece';
 import type { Assets } from '@/core/run';
 import { nodeDraco, readGlb, sha256Hex } from './codecs';
 import { writeGlb } from './glb';
@@ -18,8 +18,7 @@ export interface PackJob {
 
 /** The form shown, where something of a piece hangs on its face. */
 export function shownForm(piece: Piece): Assets['forms'] {
-  const { form } = piece.settings;
-  return hasFace(piece) ? { [form]: makeForm(buildFormBase(), form) } : {};
+  return hasFace(piece) ? { [shownWearer(piece).key]: makeForm(buildFormBase(), shownAsk(piece)) } : {};
 }
 
 export async function runPack(job: PackJob): Promise<Uint8Array> {

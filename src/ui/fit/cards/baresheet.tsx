@@ -59,7 +59,7 @@ export function BareSheet({ part, worn, model, onClose }: { part: PartOf<'model'
   const form = useDocument().settings.form;
   const commit = usePiece((s) => s.commit);
   const undo = usePiece((s) => s.undo);
-  const body = useWearer(form, true)?.body ?? null;
+  const body = useWearer(form, form, true)?.body ?? null;
   const cloth = useCloth(model, worn, form);
   const [brush, setBrush] = useState<BareBrush>({ radiusM: 0.04, bares: true, mirrored: true });
   const [sees, setSees] = useState(true);

@@ -1,12 +1,13 @@
 /** What each wearer of the cast is told of a part in each pose: a table to choose from, and the same as a file. */
-import type { FormSize, Pose } from '@/core/form';
+import type { Pose } from '@/core/form';
+import { type Wearer, wearerWords } from '@/core/piece';
 import type { ToldCell } from '@/worker/browser';
 import { Flag } from '../../kit';
-import { CAST, clearanceWords, cuts, LEAKS } from '../clearance';
+import { clearanceWords, cuts, LEAKS } from '../clearance';
 
 export interface CastCell {
   pose: Pose;
-  size: FormSize;
+  wearer: Wearer;
   /** null: it is not there, or has no surface. */
   told: ToldCell | null;
 }
@@ -44,7 +45,7 @@ export function CastMatrix({
 }: {
   rows: readonly CastRow[];
   what: Told;
-  chosen: Pick<CastCell, 'pose' | 'size'> | null;
+  chosen: Pick<CastCell, 'pose' | 'wearer'> | null;
   onChoose: (cell: CastCell) => void;
 }) {
   const worst = worstOf(rows, what);
@@ -53,9 +54,9 @@ export function CastMatrix({
       <thead>
         <tr className="soft text-micro">
           <th className="font-normal text-left">Pose</th>
-          {CAST.map((size) => (
-            <th key={size} className="font-normal text-right">
-              form {size}, {what === 'clearance' ? 'mm' : '%'}
+          {rows[0]?.cells.map(({ wearer }) => (
+            <th key={wearer.key} className="font-normal text-right">
+              {wearerWords(wearer)}, {what === 'clearance' ? 'mm' : '%'}
             </th>
           ))}
         </tr>
@@ -65,11 +66,11 @@ export function CastMatrix({
           <tr key={pose.id} className="border-t border-[color:var(--hair)]">
             <th className="font-normal text-left py-[2px]">{pose.label}</th>
             {cells.map((cell) => (
-              <td key={cell.size} className="text-right">
+              <td key={cell.wearer.key} className="text-right">
                 <CellButton
                   cell={cell}
                   what={what}
-                  pressed={chosen?.pose === pose && chosen.size === cell.size}
+                  pressed={chosen?.pose === pose && chosen.wearer.key === cell.wearer.key}
                   worst={cell === worst}
                   onChoose={onChoose}
                 />
@@ -95,7 +96,7 @@ function CellButton({
   worst: boolean;
   onChoose: (cell: CastCell) => void;
 }) {
-  const { told, size, pose } = cell;
+  const { told, wearer, pose } = cell;
   const said = told && sayCell(told, what);
   if (!said) return <span className="soft">–</span>;
   return (
@@ -103,7 +104,7 @@ function CellButton({
       type="button"
       className="link num inline-flex items-center justify-end gap-1 min-h-[26px]"
       aria-pressed={pressed}
-      aria-label={`Form ${size}, ${pose.label}: ${what === 'clearance' ? clearanceWords(told) : `${said.text} %`}`}
+      aria-label={`${capital(wearerWords(wearer))}, ${pose.label}: ${what === 'clearance' ? clearanceWords(told) : `${said.text} %`}`}
       style={worst ? { fontWeight: 600 } : undefined}
       onClick={() => onChoose(cell)}
     >
@@ -113,14 +114,17 @@ function CellButton({
   );
 }
 
+export const capital = (words: string) => words.replace(/^./, (c) => c.toUpperCase());
+const quoted = (name: string) => (/[",\s]/.test(name) ? `"${name.replaceAll('"', '""')}"` : name);
+
 /** One line a cell, numbers as measured (RFC 4180). */
 export function castCsv(rows: readonly CastRow[]): string {
   const head = 'pose,form,deepest cut mm (minus: free by),share cut,mean gap at contacts mm,share leaking,share swallowed';
   const lines = rows.flatMap(({ pose, cells }) =>
-    cells.map(({ size, told }) => {
+    cells.map(({ wearer, told }) => {
       const c = told?.clearance;
       const of = [c?.deepestMm, c?.cutShare, c?.meanGapMm, told?.leaks?.leak, told?.leaks?.swallowed];
-      return [`"${pose.label}"`, size, ...of.map((x) => (x === undefined || x === null ? '' : x.toFixed(4)))].join(',');
+      return [`"${pose.label}"`, quoted(wearer.name), ...of.map((x) => (x === undefined || x === null ? '' : x.toFixed(4)))].join(',');
     }),
   );
   return [head, ...lines, ''].join('\r\n');

@@ -1,7 +1,7 @@
 'use client';
 /** How the selected part sits on who is shown, as they are held: told after every edit that has come to rest. */
 import { useEffect, useState } from 'react';
-import type { Part } from '@/core/piece';
+import { type Part, shownWearer, wearerWords } from '@/core/piece';
 import { cellOf } from '@/core/run/placed';
 import { forms, type ToldCell } from '@/worker/browser';
 import { Flag, lazily } from '../../kit';
@@ -42,7 +42,7 @@ function Told({ part, onFit }: { part: Part; onFit: () => void }) {
     if (busy || waits) return;
     let gone = false;
     const measure = async () => {
-      const cell = cellOf(piece, assets, part, piece.settings.form, pose, timeS);
+      const cell = cellOf(piece, assets, part, shownWearer(piece), pose, timeS);
       const [answer] = cell ? await forms.clearance([cell]) : [null];
       if (!gone) setTold({ of: part.id, cell: answer });
     };
@@ -76,7 +76,7 @@ function Told({ part, onFit }: { part: Part; onFit: () => void }) {
   if (!cell) return fit && <Card title="Clearance">{fit}</Card>;
   const { cutShare, meanGapMm } = cell.clearance;
   return (
-    <Card title="Clearance" extra={<span className="num">form {piece.settings.form}</span>}>
+    <Card title="Clearance" extra={<span className="num">{wearerWords(shownWearer(piece))}</span>}>
       <p className="text-small flex items-start gap-1.5" data-clearance={cell.clearance.deepestMm.toFixed(2)}>
         {cuts(cell) && <Flag kind="warning" size={13} />}
         <span>

@@ -1,7 +1,7 @@
 'use client';
 /** A part on the cast in the poses of the strip: how deep it cuts or how near it comes, what leaks of it, and any of them to look at. */
 import { useEffect, useMemo, useState } from 'react';
-import type { Part, Piece } from '@/core/piece';
+import { castOf, type Part, type Piece, wearerWords } from '@/core/piece';
 import type { Assets } from '@/core/run';
 import { cellOf } from '@/core/run/placed';
 import type { HeatSurface, TableDab } from '@/stage';
@@ -9,10 +9,10 @@ import { forms, type ToldCell } from '@/worker/browser';
 import { Choice, Dialog, give } from '../../kit';
 import { say } from '../../kit/say';
 import { formsFor } from '../../piece/stagehooks';
-import { CAST, clearanceWords, leakWords } from '../clearance';
+import { clearanceWords, leakWords } from '../clearance';
 import { heatOf } from '../heat';
 import { allPoses, heldIn } from '../state';
-import { type CastCell, CastMatrix, type CastRow, castCsv, TOLD, type Told, worstOf } from './castmatrix';
+import { type CastCell, CastMatrix, type CastRow, capital, castCsv, TOLD, type Told, worstOf } from './castmatrix';
 import { SurfacePicture } from './surfacepicture';
 import { TintKey } from './tintkey';
 
@@ -28,14 +28,16 @@ export function ClearanceSheet({ part, piece, assets, onClose }: { part: Part; p
   const [rows, setRows] = useState<readonly CastRow[] | null>(null);
   /** Assets with the forms that the cast has. */
   const [cast, setCast] = useState<Assets | null>(null);
-  const [chosen, setChosen] = useState<Pick<CastCell, 'pose' | 'size'> | null>(null);
+  const [chosen, setChosen] = useState<Pick<CastCell, 'pose' | 'wearer'> | null>(null);
   const [seen, setSeen] = useState<{ heat: HeatSurface; told: ToldCell } | null>(null);
   const [what, setWhat] = useState<Told>('clearance');
   useEffect(() => {
     let gone = false;
     const measure = async () => {
-      const known = { ...assets, forms: await formsFor(piece, CAST) };
-      const asked = poses.flatMap((pose) => CAST.map((size) => ({ pose, size, cell: cellOf(piece, known, part, size, heldIn(pose)) })));
+      const known = { ...assets, forms: await formsFor(piece, castOf(piece)) };
+      const asked = poses.flatMap((pose) =>
+        castOf(piece).map((wearer) => ({ pose, wearer, cell: cellOf(piece, known, part, wearer, heldIn(pose)) })),
+      );
       return { known, asked, answers: await forms.clearance(asked.flatMap(({ cell }) => (cell ? [cell] : []))) };
     };
     measure().then(
@@ -43,7 +45,7 @@ export function ClearanceSheet({ part, piece, assets, onClose }: { part: Part; p
         if (gone) return;
         setCast(known);
         const next = [...answers];
-        const told = asked.map(({ pose, size, cell }): CastCell => ({ pose, size, told: cell ? (next.shift() ?? null) : null }));
+        const told = asked.map(({ pose, wearer, cell }): CastCell => ({ pose, wearer, told: cell ? (next.shift() ?? null) : null }));
         const all = poses.map((pose) => ({ pose, cells: told.filter((t) => t.pose === pose) }));
         setRows(all);
         setChosen(worstOf(all, 'clearance'));
@@ -57,7 +59,7 @@ export function ClearanceSheet({ part, piece, assets, onClose }: { part: Part; p
   useEffect(() => {
     if (!chosen || !cast) return;
     let gone = false;
-    const cell = cellOf(piece, cast, part, chosen.size, heldIn(chosen.pose));
+    const cell = cellOf(piece, cast, part, chosen.wearer, heldIn(chosen.pose));
     if (cell)
       forms.clearanceAt(cell).then(
         (s) => !gone && s && setSeen({ heat: heatOf(cell, s), told: s }),
@@ -71,7 +73,7 @@ export function ClearanceSheet({ part, piece, assets, onClose }: { part: Part; p
   const status = () => {
     if (!rows) return 'Every form is measured in every pose …';
     if (!seen || !chosen) return '';
-    return `Form ${chosen.size}, ${chosen.pose.label}: ${[clearanceWords(seen.told), leakWords(seen.told)].filter(Boolean).join('; ')}.`;
+    return `${capital(wearerWords(chosen.wearer))}, ${chosen.pose.label}: ${[clearanceWords(seen.told), leakWords(seen.told)].filter(Boolean).join('; ')}.`;
   };
   return (
     <Dialog title={`${part.name}: clearance and leaks`} wide onClose={onClose}>

@@ -4,7 +4,7 @@ import { useEffect, useState } from 'react';
 import { Vector3 } from 'three';
 import { rehang } from '@/core/fit';
 import type { FacePlace, Take } from '@/core/form';
-import { applyEdit, type Hang, hangOn, isOnFace, type Part } from '@/core/piece';
+import { applyEdit, type Hang, hangOn, isOnFace, type Part, shownWearer } from '@/core/piece';
 import { type Drift, driftOver, restFramesOf, type Show } from '@/core/run';
 import { cellOf } from '@/core/run/placed';
 import { forms } from '@/worker/browser';
@@ -32,7 +32,7 @@ const tidy = (share: number) => Math.round(share * 1e6) / 1e6;
 async function measure(from: Show, part: Part, take: Take): Promise<Told | string> {
   const show = await knowingForm(from);
   const { piece, assets } = show;
-  const cell = cellOf(piece, assets, part, piece.settings.form, AT_REST);
+  const cell = cellOf(piece, assets, part, shownWearer(piece), AT_REST);
   const under = cell && (await forms.skinUnder(cell));
   if (!under || under.apartM > UPON_M) return 'It lies nowhere near the skin of the head.';
   const frames = restFramesOf(show);

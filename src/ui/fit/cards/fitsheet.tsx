@@ -3,7 +3,7 @@
 import { useEffect, useMemo, useState } from 'react';
 import { Quaternion, Vector3 } from 'three';
 import { type FitPair, leftBetween, SURE_FIT, solvePairs } from '@/core/fit/onto';
-import { applyEdit, changePart, drawnModel, type ModelPart } from '@/core/piece';
+import { applyEdit, changePart, drawnModel, type ModelPart, shownAsk, shownWearer, wearerWords } from '@/core/piece';
 import { type Held, restFramesOf } from '@/core/run';
 import { cellOf } from '@/core/run/placed';
 import { KINDS, type Kind } from '@/core/words/kinds';
@@ -49,7 +49,7 @@ export function FitSheet({ part, onClose }: { part: ModelPart; onClose: () => vo
   const [dropped, setDropped] = useState<ReadonlySet<string>>(new Set());
   const [chosen, setChosen] = useState<string | null>(null);
   const [seen, setSeen] = useState<Seen | null>(null);
-  const { form } = piece.settings;
+  const wearer = shownWearer(piece);
 
   useEffect(() => {
     if (!model) return;
@@ -58,14 +58,14 @@ export function FitSheet({ part, onClose }: { part: ModelPart; onClose: () => vo
     setPairs(null);
     setDropped(new Set());
     setChosen(null);
-    forms.fitIt(model, { kind, gapM, keepSize, ...(at && { at }) }, form).then(
+    forms.fitIt(model, { kind, gapM, keepSize, ...(at && { at }) }, shownAsk(piece)).then(
       (t) => !gone && setTold(t),
       (e: Error) => !gone && say.error(e.message),
     );
     return () => {
       gone = true;
     };
-  }, [model, kind, at, gapM, keepSize, form]);
+  }, [model, kind, at, gapM, keepSize, piece]);
 
   /** Where it comes to lie: as it was found, or by the pairs as they were put. */
   const { onto, left, why } = useMemo((): { onto: FitTold['onto']; left: readonly FitPair[]; why: string | null } => {
@@ -89,7 +89,7 @@ export function FitSheet({ part, onClose }: { part: ModelPart; onClose: () => vo
     setSeen(null);
     const there = offset ? applyEdit(piece, changePart(part.id, { locked: false })) : piece;
     const moved = offset ? applyEdit(there, changePart(part.id, { offset })) : piece;
-    const cell = told && cellOf(moved, assets, moved.parts[part.id], form, AT_REST);
+    const cell = told && cellOf(moved, assets, moved.parts[part.id], shownWearer(moved), AT_REST);
     if (!cell) return;
     let gone = false;
     forms.clearanceAt({ ...cell, sight: null }).then(
@@ -102,7 +102,7 @@ export function FitSheet({ part, onClose }: { part: ModelPart; onClose: () => vo
     return () => {
       gone = true;
     };
-  }, [told, offset, left, onto, piece, assets, part.id, form]);
+  }, [told, offset, left, onto, piece, assets, part.id]);
 
   const pick = left.find((p) => p.name === chosen);
   const move = (k: 0 | 1 | 2, to: number) =>
@@ -159,7 +159,7 @@ export function FitSheet({ part, onClose }: { part: ModelPart; onClose: () => vo
           </label>
           <p role="status" data-sure={told ? told.confidence.toFixed(2) : ''}>
             {statusOf(told, changed, why)}
-            {seen && offset && ` On form ${form}: ${seen.words}.`}
+            {seen && offset && ` On ${wearerWords(wearer)}: ${seen.words}.`}
           </p>
           {left.length > 0 && (
             <table className="w-full" aria-label="Pairs">

@@ -30,7 +30,7 @@ import { placeWords } from '@/core/words/places';
 import { NumField } from '../../kit';
 import { say } from '../../kit/say';
 import { useDocument, usePiece } from '../../piece/context';
-import { useForm } from '../../piece/stagehooks';
+import { useFaceForm } from '../../piece/stagehooks';
 import { onAnchorKey } from '../kinds';
 import { useFitModels, useFitRunRef } from '../run';
 import { useFit } from '../state';
@@ -124,9 +124,8 @@ function FaceOptions({ part }: { part: Part }) {
 function OnTheSkin({ part }: { part: Part }) {
   const picking = useFit((s) => s.picking?.part === part.id);
   const set = useFit((s) => s.set);
-  const size = useDocument().settings.form;
+  const form = useFaceForm(useDocument());
   const at = part.hang?.on === 'anchor' && part.hang.anchor.kind === 'face' ? part.hang.anchor : null;
-  const form = useForm(at ? size : null);
   const near = at && form && nearFacePlace(form, at);
   return (
     <>

@@ -2,7 +2,7 @@
 /** A part let down on its wearer: which way, how near, and it lies there. */
 import { useState } from 'react';
 import { Vector3 } from 'three';
-import { changePart, type Part } from '@/core/piece';
+import { changePart, type Part, shownWearer } from '@/core/piece';
 import { placedCell } from '@/core/run/placed';
 import { forms } from '@/worker/browser';
 import { NumField, PickField } from '../../kit';
@@ -32,7 +32,7 @@ export function SeatRow({ part }: { part: Part }) {
   const seat = async () => {
     const { piece, assets } = run.current.show;
     const { pose, timeS } = useFit.getState();
-    const placed = placedCell(piece, assets, part, piece.settings.form, pose, timeS);
+    const placed = placedCell(piece, assets, part, shownWearer(piece), pose, timeS);
     if (!placed || busy || part.locked) return;
     setBusy(true);
     const { along } = WAYS[way];

@@ -1,0 +1,96 @@
+'use client';
+/** Measures of who is shown; a slider that is held shows the form as it would be, and is kept when it is let go. */
+import { useEffect, useState } from 'react';
+import { MEASURES, type MeasureName } from '@/core/form';
+import { headAt, type People, percentileOf } from '@/core/form/people';
+import { change, type FormRow, MEASURE_RANGE } from '@/core/piece';
+import { NumField } from '../kit';
+import { usePiece } from '../piece/context';
+import { useFit } from './state';
+
+const WORDS: Readonly<Record<MeasureName, string>> = {
+  headLength: 'Head length',
+  headBreadth: 'Head breadth',
+  bizygomaticBreadth: 'Cheekbones',
+  bitragionBreadth: 'Ear to ear',
+  faceLength: 'Face length',
+  interpupillaryDistance: 'Pupils apart',
+  noseProtrusion: 'Nose stands out',
+  noseBreadth: 'Nose breadth',
+};
+
+/** “78th”: so many of a hundred have less. */
+function ordinal(share: number): string {
+  const n = Math.min(99, Math.max(1, Math.round(share * 100)));
+  const tail = n > 10 && n < 14 ? 'th' : (['th', 'st', 'nd', 'rd'][n % 10] ?? 'th');
+  return `${n}${tail}`;
+}
+
+export function CastMeasures({ row, measures, people }: { row: FormRow | null; measures: FormRow['measures']; people: People }) {
+  const commit = usePiece((s) => s.commit);
+  const measuring = useFit((s) => s.measuring);
+  const { set } = useFit.getState();
+  const [share, setShare] = useState(50);
+  const now = row && measuring?.id === row.id ? measuring.measures : measures;
+  useEffect(() => () => useFit.getState().set({ measuring: null }), []);
+  const hold = (next: FormRow['measures']) => row && set({ measuring: { id: row.id, measures: next } });
+  const keep = (next: FormRow['measures'] | undefined = useFit.getState().measuring?.measures) => {
+    set({ measuring: null });
+    if (row && next) commit(change('forms', row.id, { measures: next }));
+  };
+  const slide = (label: string, [min, max]: readonly [number, number], step: number, value: number, onSlide: (x: number) => void) => (
+    <input
+      type="range"
+      className="w-full h-[24px]"
+      style={{ accentColor: 'var(--brass)' }}
+      aria-label={label}
+      min={min}
+      max={max}
+      step={step}
+      value={value}
+      onChange={(e) => onSlide(Number(e.target.value))}
+      onPointerUp={() => keep()}
+      onKeyUp={() => keep()}
+      onBlur={() => keep()}
+    />
+  );
+  return (
+    <div className="mt-1">
+      {row && (
+        <div className="grid items-center gap-x-2" style={{ gridTemplateColumns: 'auto 1fr 30px' }}>
+          <span className="soft">All at</span>
+          {slide('All measures at a share of people', [1, 99], 1, share, (n) => {
+            setShare(n);
+            hold(headAt(n / 100, people));
+          })}
+          <span className="num text-right text-micro">{ordinal(share / 100)}</span>
+        </div>
+      )}
+      {MEASURES.map((m) => (
+        <div key={m} className="grid items-center gap-x-3 pt-1" style={{ gridTemplateColumns: 'minmax(0, 1fr) 66px' }}>
+          <span className="min-w-0">
+            <span className="flex items-baseline leading-[16px]">
+              <span className="truncate">{WORDS[m]}</span>
+              <span className="num text-micro soft ml-auto" title="So many of a hundred people have less">
+                {ordinal(percentileOf(m, now[m], people))}
+              </span>
+            </span>
+            {row && slide(WORDS[m], MEASURE_RANGE[m], 0.1, now[m], (mm) => hold({ ...now, [m]: mm }))}
+          </span>
+          <NumField
+            label={`${WORDS[m]}, mm`}
+            dimension="length"
+            unit="mm"
+            decimals={1}
+            step={0.0005}
+            min={MEASURE_RANGE[m][0] / 1000}
+            max={MEASURE_RANGE[m][1] / 1000}
+            value={now[m] / 1000}
+            disabledWhy={row ? undefined : 'A size stays as it is'}
+            onChange={(metres) => keep({ ...now, [m]: Math.round(metres * 1e5) / 100 })}
+          />
+        </div>
+      ))}
+    </div>
+  );
+}
