@@ -45,6 +45,12 @@ for (const [axis, value] of [['up', '30'], ['fore', '108.5']]) await page.getByR
 await press('Pose yaw +30°');
 await rest();
 await shoot('fit');
+await press('Face');
+await press('Smile');
+await rest();
+await shoot('fit-face');
+await press('Close the face');
+await press('Pose front');
 await page.getByRole('link', { name: /^Deliver/ }).click();
 await rest();
 await shoot('deliver');

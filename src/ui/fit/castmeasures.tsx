@@ -1,11 +1,13 @@
 'use client';
 /** Measures of who is shown; a slider that is held shows the form as it would be, and is kept when it is let go. */
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { MEASURES, type MeasureName } from '@/core/form';
 import { headAt, type People, percentileOf } from '@/core/form/people';
 import { change, type FormRow, MEASURE_RANGE } from '@/core/piece';
 import { NumField } from '../kit';
+import { say } from '../kit/say';
 import { usePiece } from '../piece/context';
+import { loadForm } from '../piece/stagehooks';
 import { useFit } from './state';
 
 const WORDS: Readonly<Record<MeasureName, string>> = {
@@ -28,13 +30,25 @@ function ordinal(share: number): string {
 
 export function CastMeasures({ row, measures, people }: { row: FormRow | null; measures: FormRow['measures']; people: People }) {
   const commit = usePiece((s) => s.commit);
-  const measuring = useFit((s) => s.measuring);
   const { set } = useFit.getState();
   const [share, setShare] = useState(50);
-  const now = row && measuring?.id === row.id ? measuring.measures : measures;
+  const [held, setHeld] = useState<FormRow['measures'] | null>(null);
+  const latest = useRef<FormRow['measures'] | null>(null);
+  const now = held ?? measures;
   useEffect(() => () => useFit.getState().set({ measuring: null }), []);
-  const hold = (next: FormRow['measures']) => row && set({ measuring: { id: row.id, measures: next } });
-  const keep = (next: FormRow['measures'] | undefined = useFit.getState().measuring?.measures) => {
+  /** Shown once the form is made: pictures of it on who was shown before would hold it up. */
+  const hold = (next: FormRow['measures']) => {
+    if (!row) return;
+    setHeld(next);
+    latest.current = next;
+    loadForm(next).then(
+      () => latest.current === next && set({ measuring: { id: row.id, measures: next } }),
+      (e: Error) => say.error(e.message),
+    );
+  };
+  const keep = (next: FormRow['measures'] | null = held) => {
+    latest.current = null;
+    setHeld(null);
     set({ measuring: null });
     if (row && next) commit(change('forms', row.id, { measures: next }));
   };

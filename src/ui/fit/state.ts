@@ -117,7 +117,14 @@ export const useFit = create<FitState>((set, get) => ({
   measuring: null,
   picking: null,
   plates: PLATES_AT_REST,
-  takePose: (pose) => set({ pose: heldIn(pose), poseId: pose.id, playing: false, running: false }),
+  takePose: (pose) =>
+    set(({ pose: now, panel }) => ({
+      // a face that is being looked at is turned as it is
+      pose: { ...heldIn(pose), ...(panel === 'face' && !pose.face && now.face ? { face: now.face } : {}) },
+      poseId: pose.id,
+      playing: false,
+      running: false,
+    })),
   takeFace: (face) => set(({ pose }) => ({ pose: { ...pose, face }, poseId: null, playing: false, running: false })),
   stepPose(by, strip) {
     const at = strip.findIndex((p) => p.id === get().poseId);
