@@ -4,8 +4,8 @@ import { CHROMIUM } from './e2e/support/chromium';
 export default defineConfig({
   testDir: 'e2e',
   testMatch: ['browser/**/*.spec.ts', 'journeys/**/*.spec.ts'],
-  // each waits more than half its time: three beside one another, a file in each
-  workers: 3,
+  // each waits half its time: two beside one another, a file in each
+  workers: 2,
   // bounds on a hang, on a machine that does other things besides
   timeout: 600_000,
   expect: { timeout: 120_000 },

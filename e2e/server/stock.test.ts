@@ -16,6 +16,7 @@ import { spectaclesGlb } from '../../demo/models/spectacles';
 import { BRASS, CUBE_OBJ, createThing, picture } from '../support/faulty';
 import { closeTestDatabase, signedIn, testDatabase, type Visitor } from '../support/http';
 import { bentTube } from '../support/preparing';
+import { inHalf } from '../support/sweep';
 
 const dir = mkdtempSync(join(tmpdir(), 'scaphos-stock-'));
 let v: Visitor;
@@ -190,124 +191,134 @@ describe('recipes', () => {
     expect(read.asset.facts.triangles).not.toBe(other.asset.facts.triangles);
   });
 
-  test('a recipe gives a model of its own; the original stays; the piece draws and delivers the mended one', async () => {
-    const id = await v.newPiece('Mended');
-    const { item } = (await v.upload(id, [['s.glb', await spectaclesGlb()]])).body.items[0];
-    const steps = [
-      {
-        id: 'a',
-        on: true,
-        step: 'transform',
-        settings: { factor: 0.01, turnDeg: { yaw: 180, pitch: 0, roll: 0 }, shiftM: [0, 0, 0], apply: false },
-      },
-    ];
-    const done = (await v.post(`/api/pieces/${id}/prepare`, { original: item.original, model: item.model, name: item.name, steps })).body;
-    expect(done.asset.facts.sizeMm[0]).toBeCloseTo(146.3, 0);
-    expect(done.asset.facts.placing.eyewear).toMatchObject({ units: { factor: 1 }, orientation: { yawDeg: 0 } });
-    const again = (await v.post(`/api/pieces/${id}/prepare`, { original: item.original, model: item.model, name: item.name, steps })).body;
-    expect(again.asset.model).toBe(done.asset.model);
-    await keepMade(id, item, steps, done.asset.model);
-    const glb = (await v.get(`/api/pieces/${id}/packages/glb`)).body;
-    const bounds = (await new WebIO().registerExtensions(ALL_EXTENSIONS).readBinary(glb)).getRoot().listMeshes()[0].listPrimitives()[0];
-    expect(Math.abs(bounds.getAttribute('POSITION')?.getMax([])[0] ?? 9)).toBeLessThan(0.2);
-    // it travels: the bundle carries original, recipe and result
-    const { there } = await carried(id);
-    expect(there.document.recipes.s).toEqual({ id: 's', steps, result: done.asset.model });
-    expect(there.assets.some((a) => a.model === done.asset.model && a.facts)).toBe(true);
-  });
+  test.runIf(inHalf('a recipe gives a model of its own'))(
+    'a recipe gives a model of its own; the original stays; the piece draws and delivers the mended one',
+    async () => {
+      const id = await v.newPiece('Mended');
+      const { item } = (await v.upload(id, [['s.glb', await spectaclesGlb()]])).body.items[0];
+      const steps = [
+        {
+          id: 'a',
+          on: true,
+          step: 'transform',
+          settings: { factor: 0.01, turnDeg: { yaw: 180, pitch: 0, roll: 0 }, shiftM: [0, 0, 0], apply: false },
+        },
+      ];
+      const done = (await v.post(`/api/pieces/${id}/prepare`, { original: item.original, model: item.model, name: item.name, steps })).body;
+      expect(done.asset.facts.sizeMm[0]).toBeCloseTo(146.3, 0);
+      expect(done.asset.facts.placing.eyewear).toMatchObject({ units: { factor: 1 }, orientation: { yawDeg: 0 } });
+      const again = (await v.post(`/api/pieces/${id}/prepare`, { original: item.original, model: item.model, name: item.name, steps }))
+        .body;
+      expect(again.asset.model).toBe(done.asset.model);
+      await keepMade(id, item, steps, done.asset.model);
+      const glb = (await v.get(`/api/pieces/${id}/packages/glb`)).body;
+      const bounds = (await new WebIO().registerExtensions(ALL_EXTENSIONS).readBinary(glb)).getRoot().listMeshes()[0].listPrimitives()[0];
+      expect(Math.abs(bounds.getAttribute('POSITION')?.getMax([])[0] ?? 9)).toBeLessThan(0.2);
+      // it travels: the bundle carries original, recipe and result
+      const { there } = await carried(id);
+      expect(there.document.recipes.s).toEqual({ id: 's', steps, result: done.asset.model });
+      expect(there.assets.some((a) => a.model === done.asset.model && a.facts)).toBe(true);
+    },
+  );
 
-  test('a captured motion on a model’s own bones: made here, barred by its licence, and along in the bundle', async () => {
-    const id = await v.newPiece('Moved');
-    const bvh = readFileSync('/usr/share/assimp/models/BVH/01_03.bvh');
-    // a figure whose bones are the capture’s: a skeleton that file has, with a sole to draw
-    const figure = bvhDocument(readBvh(bvh.toString()), 'stranger', 0.056);
-    const root = figure.getRoot();
-    for (const a of root.listAnimations()) a.dispose();
-    const skin = figure.createSkin();
-    for (const n of root.listNodes()) skin.addJoint(n);
-    const buffer = root.listBuffers()[0];
-    const sole = figure
-      .createPrimitive()
-      .setAttribute(
-        'POSITION',
-        figure
-          .createAccessor()
-          .setType('VEC3')
-          .setArray(new Float32Array([-0.1, -1, 0, 0.1, -1, 0, 0, -1, 0.1]))
-          .setBuffer(buffer),
-      )
-      .setAttribute('JOINTS_0', figure.createAccessor().setType('VEC4').setArray(new Uint8Array(12)).setBuffer(buffer))
-      .setAttribute(
-        'WEIGHTS_0',
-        figure
-          .createAccessor()
-          .setType('VEC4')
-          .setArray(Float32Array.from({ length: 12 }, (_, i) => (i % 4 ? 0 : 1)))
-          .setBuffer(buffer),
-      );
-    root.listScenes()[0].addChild(figure.createNode('drawn').setMesh(figure.createMesh().addPrimitive(sole)).setSkin(skin));
-    const glb = await new WebIO().writeBinary(figure);
-    const { item } = (await v.upload(id, [['stranger.glb', glb]])).body.items[0];
-    const { item: motion } = (await v.upload(id, [['steps.bvh', new Uint8Array(bvh)]])).body.items[0];
-    const taken = { motion: motion.model, name: 'steps.bvh', clip: null, speed: 1, energy: 1, inPlace: true, blend: 12, standing: true };
-    const steps = [{ id: 'a', on: true, step: 'retarget', settings: { clips: [taken] } }];
-    const asked = { original: item.original, model: item.model, name: item.name, steps };
-    const done = (await v.post(`/api/pieces/${id}/prepare`, asked)).body;
-    expect(done.asset.facts.clips).toMatchObject([{ name: 'steps' }]);
-    await keepMade(id, item, steps, done.asset.model, add('stock', { id: 'm', ...motion }));
-    // whose motion it is counts as the model's does
-    const { document } = (await v.get(`/api/pieces/${id}`)).body as { document: Piece };
-    expect(
-      licenceBlockers(document)
-        .map((b) => b.stockId)
-        .sort(),
-    ).toEqual(['m', 's']);
-    const { other, moved, there } = await carried(id);
-    expect(there.document.recipes.s).toEqual({ id: 's', steps, result: done.asset.model });
-    const again = await other.post(`/api/pieces/${moved}/prepare`, {
-      ...asked,
-      steps: [{ ...steps[0], settings: { clips: [{ ...taken, speed: 2 }] } }],
-    });
-    expect(again.body.asset.facts.clips[0].seconds).toBeCloseTo(done.asset.facts.clips[0].seconds / 2, 1);
-    // what another yard has is not to be had by its hash
-    const stranger = await signedIn();
-    const own = await stranger.newPiece('Nothing here');
-    const theirs = (await stranger.upload(own, [['stranger.glb', glb]])).body.items[0].item;
-    const taking = await stranger.post(`/api/pieces/${own}/prepare`, { ...asked, original: theirs.original, model: theirs.model });
-    expect(taking.status).toBe(404);
-  });
+  test.runIf(inHalf('a captured motion on a model'))(
+    'a captured motion on a model’s own bones: made here, barred by its licence, and along in the bundle',
+    async () => {
+      const id = await v.newPiece('Moved');
+      const bvh = readFileSync('/usr/share/assimp/models/BVH/01_03.bvh');
+      // a figure whose bones are the capture’s: a skeleton that file has, with a sole to draw
+      const figure = bvhDocument(readBvh(bvh.toString()), 'stranger', 0.056);
+      const root = figure.getRoot();
+      for (const a of root.listAnimations()) a.dispose();
+      const skin = figure.createSkin();
+      for (const n of root.listNodes()) skin.addJoint(n);
+      const buffer = root.listBuffers()[0];
+      const sole = figure
+        .createPrimitive()
+        .setAttribute(
+          'POSITION',
+          figure
+            .createAccessor()
+            .setType('VEC3')
+            .setArray(new Float32Array([-0.1, -1, 0, 0.1, -1, 0, 0, -1, 0.1]))
+            .setBuffer(buffer),
+        )
+        .setAttribute('JOINTS_0', figure.createAccessor().setType('VEC4').setArray(new Uint8Array(12)).setBuffer(buffer))
+        .setAttribute(
+          'WEIGHTS_0',
+          figure
+            .createAccessor()
+            .setType('VEC4')
+            .setArray(Float32Array.from({ length: 12 }, (_, i) => (i % 4 ? 0 : 1)))
+            .setBuffer(buffer),
+        );
+      root.listScenes()[0].addChild(figure.createNode('drawn').setMesh(figure.createMesh().addPrimitive(sole)).setSkin(skin));
+      const glb = await new WebIO().writeBinary(figure);
+      const { item } = (await v.upload(id, [['stranger.glb', glb]])).body.items[0];
+      const { item: motion } = (await v.upload(id, [['steps.bvh', new Uint8Array(bvh)]])).body.items[0];
+      const taken = { motion: motion.model, name: 'steps.bvh', clip: null, speed: 1, energy: 1, inPlace: true, blend: 12, standing: true };
+      const steps = [{ id: 'a', on: true, step: 'retarget', settings: { clips: [taken] } }];
+      const asked = { original: item.original, model: item.model, name: item.name, steps };
+      const done = (await v.post(`/api/pieces/${id}/prepare`, asked)).body;
+      expect(done.asset.facts.clips).toMatchObject([{ name: 'steps' }]);
+      await keepMade(id, item, steps, done.asset.model, add('stock', { id: 'm', ...motion }));
+      // whose motion it is counts as the model's does
+      const { document } = (await v.get(`/api/pieces/${id}`)).body as { document: Piece };
+      expect(
+        licenceBlockers(document)
+          .map((b) => b.stockId)
+          .sort(),
+      ).toEqual(['m', 's']);
+      const { other, moved, there } = await carried(id);
+      expect(there.document.recipes.s).toEqual({ id: 's', steps, result: done.asset.model });
+      const again = await other.post(`/api/pieces/${moved}/prepare`, {
+        ...asked,
+        steps: [{ ...steps[0], settings: { clips: [{ ...taken, speed: 2 }] } }],
+      });
+      expect(again.body.asset.facts.clips[0].seconds).toBeCloseTo(done.asset.facts.clips[0].seconds / 2, 1);
+      // what another yard has is not to be had by its hash
+      const stranger = await signedIn();
+      const own = await stranger.newPiece('Nothing here');
+      const theirs = (await stranger.upload(own, [['stranger.glb', glb]])).body.items[0].item;
+      const taking = await stranger.post(`/api/pieces/${own}/prepare`, { ...asked, original: theirs.original, model: theirs.model });
+      expect(taking.status).toBe(404);
+    },
+  );
 
-  test('painted weights are laid on again, also where a bundle was carried to', async () => {
-    const id = await v.newPiece('Painted');
-    const { item } = (await v.upload(id, [['strand.glb', await new WebIO().writeBinary(bentTube(12, 16))]])).body.items[0];
-    // what a brush left: the upper end follows the first bone alone
-    const bones = Array.from({ length: 4 }, (_, i) => ({ name: `bone ${i}`, head: [0, i * 0.05, 0] as Vec }));
-    const corners: Vec[] = Array.from({ length: 3 }, (_, i) => [
-      0.02 * Math.sin((i * Math.PI) / 6),
-      0.2,
-      0.02 * Math.cos((i * Math.PI) / 6),
-    ]);
-    const patch = patchDocument({
-      positions: Float32Array.from(corners.flat()),
-      triangles: Uint32Array.from([0, 1, 2]),
-      bones,
-      joints: new Uint16Array(12),
-      shares: Float32Array.from({ length: 12 }, (_, i) => (i % 4 ? 0 : 1)),
-    });
-    const sent = (await v.upload(id, [['weights.glb', await new WebIO().writeBinary(patch)]])).body.items[0].item;
-    const steps = [{ id: 'a', on: true, step: 'weights', settings: { taken: [{ weights: sent.model, name: 'weights.glb' }] } }];
-    const asked = { original: item.original, model: item.model, name: item.name, steps };
-    const done = (await v.post(`/api/pieces/${id}/prepare`, asked)).body;
-    expect(done.unmatched).toEqual([]);
-    expect(done.asset.model).not.toBe(item.model);
-    await keepMade(id, item, steps, done.asset.model);
-    const { other, moved } = await carried(id);
-    const again = await other.post(`/api/pieces/${moved}/prepare`, asked);
-    expect(again.body.asset.model).toBe(done.asset.model);
-    // of another yard's the hash alone is nothing
-    const gone = { ...steps[0], settings: { taken: [{ weights: 'a'.repeat(64), name: 'weights.glb' }] } };
-    expect((await v.post(`/api/pieces/${id}/prepare`, { ...asked, steps: [gone] })).status).toBe(404);
-  });
+  test.runIf(inHalf('painted weights are laid on again'))(
+    'painted weights are laid on again, also where a bundle was carried to',
+    async () => {
+      const id = await v.newPiece('Painted');
+      const { item } = (await v.upload(id, [['strand.glb', await new WebIO().writeBinary(bentTube(12, 16))]])).body.items[0];
+      // what a brush left: the upper end follows the first bone alone
+      const bones = Array.from({ length: 4 }, (_, i) => ({ name: `bone ${i}`, head: [0, i * 0.05, 0] as Vec }));
+      const corners: Vec[] = Array.from({ length: 3 }, (_, i) => [
+        0.02 * Math.sin((i * Math.PI) / 6),
+        0.2,
+        0.02 * Math.cos((i * Math.PI) / 6),
+      ]);
+      const patch = patchDocument({
+        positions: Float32Array.from(corners.flat()),
+        triangles: Uint32Array.from([0, 1, 2]),
+        bones,
+        joints: new Uint16Array(12),
+        shares: Float32Array.from({ length: 12 }, (_, i) => (i % 4 ? 0 : 1)),
+      });
+      const sent = (await v.upload(id, [['weights.glb', await new WebIO().writeBinary(patch)]])).body.items[0].item;
+      const steps = [{ id: 'a', on: true, step: 'weights', settings: { taken: [{ weights: sent.model, name: 'weights.glb' }] } }];
+      const asked = { original: item.original, model: item.model, name: item.name, steps };
+      const done = (await v.post(`/api/pieces/${id}/prepare`, asked)).body;
+      expect(done.unmatched).toEqual([]);
+      expect(done.asset.model).not.toBe(item.model);
+      await keepMade(id, item, steps, done.asset.model);
+      const { other, moved } = await carried(id);
+      const again = await other.post(`/api/pieces/${moved}/prepare`, asked);
+      expect(again.body.asset.model).toBe(done.asset.model);
+      // of another yard's the hash alone is nothing
+      const gone = { ...steps[0], settings: { taken: [{ weights: 'a'.repeat(64), name: 'weights.glb' }] } };
+      expect((await v.post(`/api/pieces/${id}/prepare`, { ...asked, steps: [gone] })).status).toBe(404);
+    },
+  );
 
   test('a result that nobody made here is refused; a recipe that leaves nothing is refused', async () => {
     const id = await v.newPiece('Forged');

@@ -25,6 +25,8 @@ export interface ClearanceCell {
 }
 /** What an occluder hides with. */
 export interface Hiding {
+  /** The part that it is. */
+  part?: string;
   region: FormRegion;
   growMm: number;
   widenMm: number;
@@ -98,6 +100,14 @@ class WearerField {
     return clearance && { clearance, near: nearestLandmark(this.wearer.form, clearance.atM), leaks, distances: distances.corners };
   }
 
+  /** How a part leaks, and nothing else. */
+  leaksOnly({ shapes, frames, sight }: ClearanceCell): Leaks | null {
+    if (!sight) return null;
+    const bent = this.bend(frames);
+    this.field.move(bent.positions);
+    return this.leaks(shapes, bent, sight);
+  }
+
   private part: { shapes: readonly ClearanceShape[]; on: ReturnType<typeof placesOn> } | null = null;
   private readonly blockers = new Map<string, Blocker>();
 
@@ -158,6 +168,11 @@ export class CastMeasure {
   /** @param key of the wearer: the same one is made ready once */
   measure(key: string, wearer: Wearer, cell: ClearanceCell): Measured | null {
     return this.fieldOf(key, wearer, cell).measure(cell);
+  }
+
+  /** How a part leaks there, and nothing else; null: it was not asked, or has no surface. */
+  leaks(key: string, wearer: Wearer, cell: ClearanceCell): Leaks | null {
+    return this.fieldOf(key, wearer, cell).leaksOnly(cell);
   }
 
   /** As `dropAlong`, in the head's frame. */

@@ -41,6 +41,8 @@ export interface ExpressionFields {
   left: Float64Array;
   /** 1 wearer's left, −1 wearer's right, 0 on the midline. */
   side: Int8Array;
+  /** 1: nothing that a face does moves it by more than some micrometres. */
+  still: Uint8Array;
   /** 1: of an eyeball. */
   ball: Uint8Array;
   /** Vertex → the one it shares its normal with. */

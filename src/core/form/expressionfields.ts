@@ -49,6 +49,7 @@ export function expressionFields(b: BaseMesh): ExpressionFields {
       pucker: new Float64Array(n * 3),
       left: new Float64Array(n),
       side: Int8Array.from(b.pos, (p, v) => (b.side[v] === 0 ? 0 : p[0] < 0 ? -1 : 1)),
+      still: new Uint8Array(n),
       ball: Uint8Array.from(b.region, (r) => (r === RG.eye ? 1 : 0)),
       weld: Int32Array.from(b.weld),
     };
@@ -143,5 +144,15 @@ export function expressionFields(b: BaseMesh): ExpressionFields {
       F.pucker.set(lipsTogether(b, v), v * 3);
     }
   }
+  for (let v = 0; v < n; v++) F.still[v] = isStill(F, v) ? 1 : 0;
   return F;
+}
+
+/** Bells have no end: what is less than this is nothing, mm. */
+const NOTHING_MM = 0.005;
+function isStill(F: ExpressionFields, v: number): boolean {
+  if (F.ball[v] || F.blink[v] !== 0) return false;
+  // a jaw and a brow move by some millimetres where their share is whole
+  if (Math.max(Math.abs(F.jaw[v]) * 25, F.brow[v] * 7) > NOTHING_MM) return false;
+  return [F.low, F.smile, F.cheek, F.nose, F.corner, F.pucker].every((f) => Math.hypot(f[v * 3], f[v * 3 + 1], f[v * 3 + 2]) <= NOTHING_MM);
 }

@@ -1,5 +1,5 @@
 /** What a face does to a form: the lids turn about the eyeball, the jaw about its hinge, eyeballs where one looks; the rest moves along fields. */
-import { type ActionUnit, type FaceWeights, type SidedUnit, sidesOf } from '../words/face';
+import { type FaceWeights, type SidedUnit, sidesOf } from '../words/face';
 import type { ExpressionFields } from './basemesh';
 import { EYE } from './eyeball';
 import { D2R, type Vec3 } from './vec';
@@ -35,9 +35,21 @@ export function eyeCentreM({ eyeShift }: FaceRig, side: 'left' | 'right' | null)
   return [side === null ? 0 : side === 'left' ? x : -x, y, z];
 }
 
+const SIDED: readonly SidedUnit[] = ['AU1_2', 'AU4', 'AU5', 'AU6', 'AU9', 'AU12', 'AU15', 'AU45'];
+/** A field that a weight goes along. */
+interface Way {
+  field: Float64Array;
+  /** Of two sides; null: by `by` alone. */
+  unit: SidedUnit | null;
+  by: number;
+}
+
 /** Ways of one moment, for any vertex of a form: what is worked out once for all of them. */
 export class FaceMotion {
   private readonly w: FaceWeights;
+  /** Of units that do something: the wearer's left, and right. */
+  private readonly sides: Partial<Record<SidedUnit, readonly [number, number]>> = {};
+  private readonly ways: readonly Way[];
   private readonly sideways: number;
   private readonly gaze: { yaw: number; pitch: number };
 
@@ -46,6 +58,21 @@ export class FaceMotion {
     weights: FaceWeights,
   ) {
     this.w = weights;
+    for (const unit of SIDED) {
+      const [left, right] = sidesOf(unit).map((one) => weights[one] ?? 0);
+      if (left !== 0 || right !== 0) this.sides[unit] = [left, right];
+    }
+    const { low, smile, cheek, nose, corner, pucker } = face.fields;
+    const ways: Way[] = [
+      { field: low, unit: 'AU4', by: 0 },
+      { field: smile, unit: 'AU12', by: 0 },
+      { field: cheek, unit: 'AU6', by: 0 },
+      { field: nose, unit: 'AU9', by: 0 },
+      { field: corner, unit: 'AU15', by: 0 },
+      { field: pucker, unit: null, by: weights.AU18 ?? 0 },
+    ];
+    // what is at rest is not asked a vertex
+    this.ways = ways.filter(({ unit, by }) => (unit ? this.sides[unit] !== undefined : by !== 0));
     this.sideways = (weights.AU30_L ?? 0) - (weights.AU30_R ?? 0);
     this.gaze = gazeTurn(weights);
   }
@@ -53,42 +80,42 @@ export class FaceMotion {
   /** Moves the place of vertex `v` at `pos[at…]`, mm. */
   move(v: number, pos: Float64Array, at: number): void {
     const { fields: F, scale } = this.face;
+    if (F.still[v]) return;
     if (F.ball[v]) {
       this.turnBall(v, pos, at);
       return;
     }
-    const l = F.left[v];
-    const sx = F.side[v] < 0 ? -1 : 1;
-    const two = (unit: SidedUnit) => {
-      const [left, right] = sidesOf(unit) as [ActionUnit, ActionUnit];
-      return (this.w[left] ?? 0) * l + (this.w[right] ?? 0) * (1 - l);
-    };
-    const along = (by: number, field: Float64Array) => {
-      if (by === 0) return;
-      pos[at] += sx * field[v * 3] * by * scale;
-      pos[at + 1] += field[v * 3 + 1] * by * scale;
-      pos[at + 2] += field[v * 3 + 2] * by * scale;
-    };
-    const lid = this.lid(v, two('AU45'), two('AU5'), two('AU6'));
-    if (lid !== 0) this.turnLid(lid, pos, at);
-    const brow = two('AU1_2') * F.brow[v];
+    if (F.blink[v] !== 0) {
+      const lid = this.lid(v);
+      if (lid !== 0) this.turnLid(lid, pos, at);
+    }
+    const brow = this.both('AU1_2', v) * F.brow[v];
     pos[at + 1] += 6.5 * brow * scale;
     pos[at + 2] -= 1.2 * brow * scale;
-    along(two('AU4'), F.low);
-    along(two('AU12'), F.smile);
-    along(two('AU6'), F.cheek);
-    along(two('AU9'), F.nose);
-    along(two('AU15'), F.corner);
-    along(this.w.AU18 ?? 0, F.pucker);
+    for (const { field, unit, by } of this.ways) {
+      const share = unit ? this.both(unit, v) : by;
+      if (share === 0) continue;
+      pos[at] += (F.side[v] < 0 ? -1 : 1) * field[v * 3] * share * scale;
+      pos[at + 1] += field[v * 3 + 1] * share * scale;
+      pos[at + 2] += field[v * 3 + 2] * share * scale;
+    }
     if (F.jaw[v] !== 0) this.moveJaw(F.jaw[v], pos, at);
     // what is in the middle stays there, bit by bit, unless the jaw leaves it
     if (F.side[v] === 0 && this.sideways === 0) pos[at] = 0;
   }
 
+  /** A unit's weight at a vertex: of its side, smoothly over the middle. */
+  private both(unit: SidedUnit, v: number): number {
+    const sides = this.sides[unit];
+    if (!sides) return 0;
+    const l = this.face.fields.left[v];
+    return sides[0] * l + sides[1] * (1 - l);
+  }
+
   /** The angle a lid's vertex turns by, radians. */
-  private lid(v: number, shut: number, raised: number, cheek: number): number {
+  private lid(v: number): number {
     const { blink, upperLid } = this.face.fields;
-    if (blink[v] === 0) return 0;
+    const [shut, raised, cheek] = [this.both('AU45', v), this.both('AU5', v), this.both('AU6', v)];
     const up = (this.w.AU63 ?? 0) - (this.w.AU64 ?? 0);
     const open = 1 - shut;
     if (upperLid[v] !== 0) return blink[v] * (shut + open * ((up > 0 ? -LID.up : -LID.down) * up - LID.raised * raised));

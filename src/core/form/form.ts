@@ -102,6 +102,32 @@ export function makeForm(base: FormBase, asked: FormSize | Partial<Measures> = '
 export function expressForm(form: Form, weights: FaceWeights, out: { positions: Float32Array; normals: Float32Array }): void {
   const pos = Float64Array.from(form.positions, (x) => x * 1000);
   applyExpression(form.face, pos, weights);
-  out.normals.set(computeNormals(pos, form.indices, form.face.fields.weld));
   for (let i = 0; i < pos.length; i++) out.positions[i] = pos[i] / 1000;
+  const { triangles, vertices } = movingOf(form);
+  const moved = computeNormals(pos, triangles, form.face.fields.weld);
+  out.normals.set(form.normals);
+  for (const v of vertices) for (let k = v * 3; k < v * 3 + 3; k++) out.normals[k] = moved[k];
+}
+
+/** Vertices whose normals a face may turn, and all triangles round them; once a topology. */
+const moving = new WeakMap<Uint32Array, { triangles: Uint32Array; vertices: Uint32Array }>();
+function movingOf({ indices, face }: Form): { triangles: Uint32Array; vertices: Uint32Array } {
+  const known = moving.get(indices);
+  if (known) return known;
+  const { still, weld } = face.fields;
+  const turned = new Uint8Array(still.length);
+  const corners = (t: number) => [indices[t], indices[t + 1], indices[t + 2]];
+  for (let t = 0; t < indices.length; t += 3) {
+    const v = corners(t);
+    if (v.some((q) => !still[q])) for (const q of v) turned[weld[q]] = 1;
+  }
+  const triangles: number[] = [];
+  for (let t = 0; t < indices.length; t += 3) {
+    const v = corners(t);
+    if (v.some((q) => turned[weld[q]])) triangles.push(...v);
+  }
+  const vertices = [...still.keys()].filter((v) => turned[weld[v]]);
+  const made = { triangles: Uint32Array.from(triangles), vertices: Uint32Array.from(vertices) };
+  moving.set(indices, made);
+  return made;
 }

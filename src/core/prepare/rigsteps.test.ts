@@ -1,8 +1,10 @@
 /** The steps for bones and clips: what moves keeps moving as it did. */
+
 import { type Document, WebIO } from '@gltf-transform/core';
 import { AnimationClip, AnimationMixer, Bone, QuaternionKeyframeTrack, Vector3 } from 'three';
 import { expect, describe as group, it } from 'vitest';
 import { bentTube, errorsOf, lone, namesOf, run, tools } from '../../../e2e/support/preparing';
+import { inHalf } from '../../../e2e/support/sweep';
 import { readModel } from '../intake';
 import { readFloats } from '../model/arrays';
 import { poseAt, posedPrimitives } from '../model/pose';
@@ -39,16 +41,19 @@ function tube(angles: readonly number[]): Document {
 }
 
 group('the bones step', () => {
-  it('a bone that does not move by itself is the first to go, and then nothing moves otherwise', async () => {
-    for (const still of [1, 2, 3]) {
-      const source = tube([0.3, 0.3, 0.3, 0.3].map((a, k) => (k === still ? 0 : a)));
-      const made = await run(source, [bones(3)]);
-      const names = namesOf(made.document.getRoot().listSkins()[0].listJoints());
-      expect(names).toEqual([0, 1, 2, 3].filter((k) => k !== still).map((k) => `bone ${k}`));
-      for (const t of [0, 0.4, 0.99]) expect(apart(source, made.document, t)).toBeLessThan(1e-6);
-      expect(await errorsOf(made.packed)).toEqual([]);
-    }
-  });
+  it.runIf(inHalf('a bone that does not move by itself is the first'))(
+    'a bone that does not move by itself is the first to go, and then nothing moves otherwise',
+    async () => {
+      for (const still of [1, 2, 3]) {
+        const source = tube([0.3, 0.3, 0.3, 0.3].map((a, k) => (k === still ? 0 : a)));
+        const made = await run(source, [bones(3)]);
+        const names = namesOf(made.document.getRoot().listSkins()[0].listJoints());
+        expect(names).toEqual([0, 1, 2, 3].filter((k) => k !== still).map((k) => `bone ${k}`));
+        for (const t of [0, 0.4, 0.99]) expect(apart(source, made.document, t)).toBeLessThan(1e-6);
+        expect(await errorsOf(made.packed)).toEqual([]);
+      }
+    },
+  );
   it('of bones that all move the least moving goes: taking any other would show more', async () => {
     const source = tube([0.1, 0.5, 0.06, 0.4]);
     const made = await run(source, [bones(3)]);

@@ -45,7 +45,9 @@ export function placedCell(piece: Piece, assets: Assets, part: Part, wearer: Wea
     ? null
     : {
         eyeM: cameraOf(state.camera, 1).position.clone().applyMatrix4(toHead).toArray(),
-        hides: state.parts.flatMap((p) => (p.shown && p.layer === part.layer && p.shape?.type === 'form' ? [p.shape] : [])),
+        hides: state.parts.flatMap((p) =>
+          p.shown && p.layer === part.layer && p.shape?.type === 'form' ? [{ ...p.shape, part: p.id }] : [],
+        ),
       };
   if (shapes.length === 0) return null;
   // the frame that the offset is told in, seen from the head

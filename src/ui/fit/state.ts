@@ -75,7 +75,8 @@ interface FitState {
 
 /** What a strip shows of a piece unless it is asked: faces where something goes along with the face. */
 export const stripKind = (piece: Piece, asked: StripOf | null): StripOf => asked ?? (hasFace(piece) && !hasBody(piece) ? 'faces' : 'turns');
-const turnsOf = (piece: Piece): readonly Pose[] => (hasBody(piece) ? BODY_STRIP : POSES);
+/** Key poses without faces. */
+export const turnsOf = (piece: Piece): readonly Pose[] => (hasBody(piece) ? BODY_STRIP : POSES);
 /** Key poses of a piece: of the head, or of the body where something is on it, or of the face. */
 export const stripOf = (piece: Piece, asked: StripOf | null): readonly Pose[] =>
   stripKind(piece, asked) === 'faces' ? FACE_STRIP : turnsOf(piece);

@@ -58,6 +58,7 @@ export const forms = {
   clearance: (...a: Parameters<Forms['clearance']>) => inForms((t) => t.clearance(...a) as ReturnType<Forms['clearance']>),
   clearanceAt: (...a: Parameters<Forms['clearanceAt']>) => inForms((t) => t.clearanceAt(...a) as ReturnType<Forms['clearanceAt']>),
   drop: (...a: Parameters<Forms['drop']>) => inForms((t) => t.drop(...a) as ReturnType<Forms['drop']>),
+  fitOccluder: (...a: Parameters<Forms['fitOccluder']>) => inForms((t) => t.fitOccluder(...a) as ReturnType<Forms['fitOccluder']>),
   skinUnder: (...a: Parameters<Forms['skinUnder']>) => inForms((t) => t.skinUnder(...a) as ReturnType<Forms['skinUnder']>),
   fitIt: (...a: Parameters<Forms['fitIt']>) => inForms((t) => t.fitIt(...a) as ReturnType<Forms['fitIt']>),
   wornBare: (...a: Parameters<Forms['wornBare']>) => inForms((t) => t.wornBare(...a) as ReturnType<Forms['wornBare']>),

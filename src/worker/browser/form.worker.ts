@@ -3,6 +3,7 @@ import { expose } from 'comlink';
 import { bentBody, bentForm } from '@/core/fit/bent';
 import { CastMeasure, type Measured, skinUnder } from '@/core/fit/cells';
 import type { Dropped } from '@/core/fit/drop';
+import { type Growth, type Judged, leastGrowth } from '@/core/fit/growth';
 import { type FitAsked, type Fitted, fitIt, headOf, shapesOfModel } from '@/core/fit/onto';
 import type { WornSaid } from '@/core/fit/worn';
 import { bareUnderCloth } from '@/core/fit/wornbare';
@@ -81,6 +82,22 @@ const forms = {
     const told = new CastMeasure().measure(keyOf(cell), wearer, cell);
     const { positions } = wearer.body ? bentBody(wearer.body, cell.frames, wearer.form) : bentForm(wearer.form, cell.frames);
     return told && { ...told, form: { positions, indices: (wearer.body ?? wearer.form).indices } };
+  },
+  /** The least growth of an occluder at which nothing leaks in any of some cells. */
+  async fitOccluder(cells: SizedCell[], occluder: string, nowMm: number): Promise<Growth> {
+    const cast = new CastMeasure();
+    const judge = async (growMm: number): Promise<Judged> => {
+      const worst: Judged = { leak: 0, swallowed: 0 };
+      for (const cell of cells) {
+        if (!cell.sight) continue;
+        const hides = cell.sight.hides.map((h) => (h.part === occluder ? { ...h, growMm } : h));
+        const told = cast.leaks(keyOf(cell), await wearerOf(cell), { ...cell, sight: { ...cell.sight, hides } });
+        worst.leak = Math.max(worst.leak, told?.leak ?? 0);
+        worst.swallowed = Math.max(worst.swallowed, told?.swallowed ?? 0);
+      }
+      return worst;
+    };
+    return leastGrowth(judge, nowMm);
   },
   /** How far a part goes along a way of the head's frame until it lies on its wearer. */
   async drop(cell: SizedCell, along: readonly [number, number, number], gapM: number): Promise<Dropped | null> {

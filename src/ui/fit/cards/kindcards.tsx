@@ -19,6 +19,7 @@ import {
 import { NumField } from '../../kit';
 import { useDocument, usePiece } from '../../piece/context';
 import { Card, Line, PickLine } from './card';
+import { OccluderFit } from './occluderfit';
 import { Opacity } from './opacity';
 
 const LOCKED = 'Unlock the part first';
@@ -168,6 +169,7 @@ export function OccluderCard({ part }: { part: PartOf<'occluder'> }) {
           />
         </span>
       </div>
+      <OccluderFit part={part} />
     </Card>
   );
 }
