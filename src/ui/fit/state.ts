@@ -80,8 +80,6 @@ export const turnsOf = (piece: Piece): readonly Pose[] => (hasBody(piece) ? BODY
 /** Key poses of a piece: of the head, or of the body where something is on it, or of the face. */
 export const stripOf = (piece: Piece, asked: StripOf | null): readonly Pose[] =>
   stripKind(piece, asked) === 'faces' ? FACE_STRIP : turnsOf(piece);
-/** All that a part is measured in. */
-export const allPoses = (piece: Piece): readonly Pose[] => [...turnsOf(piece), ...FACE_STRIP];
 /** A wearer held in a key pose. */
 export const heldIn = (pose: Pose): Held => ({
   head: pose,

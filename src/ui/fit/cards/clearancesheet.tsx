@@ -1,5 +1,5 @@
 'use client';
-/** A part on the cast in the poses of the strip: how deep it cuts or how near it comes, what leaks of it, and any of them to look at. */
+/** A part on the cast in the poses or faces of the strip: how deep it cuts or how near it comes, what leaks of it, and any of them to look at. */
 import { useEffect, useMemo, useState } from 'react';
 import { castOf, type Part, type Piece, wearerWords } from '@/core/piece';
 import type { Assets } from '@/core/run';
@@ -11,7 +11,7 @@ import { say } from '../../kit/say';
 import { formsFor } from '../../piece/stagehooks';
 import { clearanceWords, leakWords } from '../clearance';
 import { heatOf } from '../heat';
-import { allPoses, heldIn } from '../state';
+import { heldIn, stripOf, useFit } from '../state';
 import { type CastCell, CastMatrix, type CastRow, capital, castCsv, TOLD, type Told, worstOf } from './castmatrix';
 import { SurfacePicture } from './surfacepicture';
 import { TintKey } from './tintkey';
@@ -24,7 +24,8 @@ function marksOf(told: ToldCell, what: Told): TableDab[] {
 }
 
 export function ClearanceSheet({ part, piece, assets, onClose }: { part: Part; piece: Piece; assets: Assets; onClose: () => void }) {
-  const poses = useMemo(() => allPoses(piece), [piece]);
+  const strip = useFit((s) => s.strip);
+  const poses = useMemo(() => stripOf(piece, strip), [piece, strip]);
   const [rows, setRows] = useState<readonly CastRow[] | null>(null);
   /** Assets with the forms that the cast has. */
   const [cast, setCast] = useState<Assets | null>(null);
