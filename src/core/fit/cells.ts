@@ -10,7 +10,7 @@ import type { BodyArea } from '../words/humanoid';
 import type { LandmarkName } from '../words/landmarks';
 import { type Bent, bentBody, bentForm, type WearerFrames } from './bent';
 import type { Blocks } from './blocks';
-import { type Asked, askedOf, type Clearance, type ClearanceShape, clearanceOf, distancesOf } from './clearance';
+import { type Asked, askedOf, askingOf, type Clearance, type ClearanceShape, clearanceOf, distancesOf, type Told } from './clearance';
 import { type Dropped, dropAlong } from './drop';
 import { REACH_M, SurfaceField } from './field';
 import { Blocker, type Leaks, leaksOf, placesOn } from './leaks';
@@ -45,22 +45,27 @@ export interface Measured {
   near: LandmarkName | null;
   /** null: it was not asked. */
   leaks: Leaks | null;
-  /** Of every vertex of each shape, metres. */
+  /** Of every vertex of each shape, metres; more than `BEYOND_M` above the skin, at least as far as told. */
   distances: Float32Array[];
 }
 
 /** Less than this is no move: metres. */
 const STILL_M = 1e-6;
+const MOST_LIKELY = 4;
 
-interface Distances {
-  corners: Float32Array[];
-  between: Float32Array;
+interface First {
+  shapes: readonly ClearanceShape[];
+  asked: Asked;
+  told: { corners: Told[]; between: Told };
+  bent: Float32Array;
 }
 
 /** What is known of one wearer from cell to cell. */
 class WearerField {
   private readonly field: SurfaceField;
-  private first: { shapes: readonly ClearanceShape[]; asked: Asked; distances: Distances; bent: Float32Array } | null = null;
+  private first: First | null = null;
+  /** Where a part was deepest before: it may well be so again. */
+  private readonly likely: [number, number, number][] = [];
 
   constructor(
     private readonly wearer: Wearer,
@@ -88,14 +93,17 @@ class WearerField {
     const known = this.first && same(this.first.shapes, shapes) ? this.first : null;
     const moved = known && movedBox(known.bent, bent);
     const asked = known?.asked ?? askedOf(shapes);
-    const ask = (places: Float32Array, before: Float32Array | undefined) =>
-      distancesOf(places, this.field, before && moved ? { distances: before, moved } : undefined);
-    const distances = {
-      corners: asked.corners.map((p, i) => ask(p, known?.distances.corners[i])),
-      between: ask(asked.between, known?.distances.between),
+    const asking = askingOf(asked, this.field, known ? this.likely : []);
+    const ask = (places: Float32Array, before: Told | undefined) =>
+      distancesOf(places, this.field, asking, before && moved ? { told: before, moved } : undefined);
+    const told = {
+      corners: asked.corners.map((p, i) => ask(p, known?.told.corners[i])),
+      between: ask(asked.between, known?.told.between),
     };
-    if (!known) this.first = { shapes, asked, distances, bent };
+    if (!known) this.first = { shapes, asked, told, bent };
+    const distances = { corners: told.corners.map((t) => t.distances), between: told.between.distances };
     const clearance = clearanceOf(asked, distances);
+    if (clearance && this.likely.push(clearance.atM) > MOST_LIKELY) this.likely.shift();
     const leaks = sight && this.leaks(shapes, all, sight);
     return clearance && { clearance, near: nearestLandmark(this.wearer.form, clearance.atM), leaks, distances: distances.corners };
   }

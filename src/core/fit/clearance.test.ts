@@ -5,7 +5,7 @@ import { describe, expect, test } from 'vitest';
 import { makeForm } from '../form';
 import { formBase } from '../form/samples';
 import { seededRandom } from '../math';
-import { askedOf, type ClearanceShape, clearanceOf, distancesOf, TOUCH_M } from './clearance';
+import { type Asked, askedOf, askingOf, BEYOND_M, type ClearanceShape, clearanceOf, distancesOf, TOUCH_M } from './clearance';
 import { REACH_M, SurfaceField } from './field';
 
 type Geometry = BoxGeometry | SphereGeometry | TorusGeometry;
@@ -22,8 +22,18 @@ const measure = (g: Geometry, at: readonly [number, number, number], field: Surf
 };
 function clearanceIn(shapes: readonly ClearanceShape[], field: SurfaceField) {
   const asked = askedOf(shapes);
-  const corners = asked.corners.map((p) => distancesOf(p, field));
-  return clearanceOf(asked, { corners, between: distancesOf(asked.between, field) });
+  return clearanceOf(asked, toldIn(asked, field));
+}
+function toldIn(asked: Asked, field: SurfaceField) {
+  const asking = askingOf(asked, field);
+  const distances = (p: Float32Array) => distancesOf(p, field, asking).distances;
+  return { corners: asked.corners.map(distances), between: distances(asked.between) };
+}
+/** Every place asked for itself. */
+function eachIn(asked: Asked, field: SurfaceField) {
+  const distances = (p: Float32Array) =>
+    Float32Array.from({ length: p.length / 3 }, (_, v) => field.distance(p[v * 3], p[v * 3 + 1], p[v * 3 + 2]));
+  return { corners: asked.corners.map(distances), between: distances(asked.between) };
 }
 
 describe('the distance to a surface', () => {
@@ -159,6 +169,32 @@ describe('clearance', () => {
     expect(plate.deepestMm).toBeGreaterThan(95);
     const all = 2 * (0.4 * 0.4 + 2 * 0.4 * 0.001);
     expect(plate.cutShare).toBeCloseTo((2 * Math.PI * 0.1 * 0.1) / all, 2);
+  });
+
+  test('what is far is not asked about, and nothing that is told changes by that', () => {
+    const form = makeForm(formBase(), 'M');
+    const field = new SurfaceField(form.positions.slice(), form.indices.slice(0, form.groups.find((g) => g.name === 'eyes')?.start));
+    const random = seededRandom(11);
+    let [left, all] = [0, 0];
+    for (let n = 0; n < 4; n++) {
+      // shells, rings and rods round the head, off by centimetres or through it
+      const g = [new SphereGeometry(0.06 + random() * 0.12, 24, 18), new TorusGeometry(0.05 + random() * 0.08, 0.008, 8, 60)][n % 2];
+      const asked = askedOf([shapeOf(g, [0, 1, 2].map(() => (random() - 0.5) * 0.1) as [number, number, number])]);
+      const [told, each] = [toldIn(asked, field), eachIn(asked, field)];
+      expect(clearanceOf(asked, told)).toEqual(clearanceOf(asked, each));
+      for (const [mine, theirs] of [
+        [told.corners[0], each.corners[0]],
+        [told.between, each.between],
+      ])
+        mine.forEach((d, v) => {
+          all++;
+          if (Number.isNaN(d) || Math.abs(d - theirs[v]) < 1e-5) return;
+          left++;
+          expect(d).toBeGreaterThan(BEYOND_M);
+          expect(d).toBeLessThan(theirs[v]);
+        });
+    }
+    expect(left / all).toBeGreaterThan(0.3);
   });
 
   test('what is no place, and what has no surface, is left out or told', () => {

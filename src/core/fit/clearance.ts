@@ -1,7 +1,7 @@
 /** How a part sits on a form: where it cuts into it and how deep, how much of it does, how near it lies where it touches. */
 import { Vector3 } from 'three';
 import type { Box } from '../math/box';
-import type { SurfaceField } from './field';
+import { REACH_M, type SurfaceField } from './field';
 
 export interface ClearanceShape {
   /** Metres, in the frame of the field. */
@@ -32,7 +32,7 @@ const MOST_CUTS = 64;
 
 /** What was measured on the same wearer, and around all of it that has moved since. */
 export interface MeasuredBefore {
-  distances: Float32Array;
+  told: Told;
   moved: Box;
 }
 
@@ -46,6 +46,8 @@ export interface Asked {
   /** Triangles that are told by their corners alone: shape, three corners; and how large each is, square metres. */
   small: Uint32Array;
   smallAreas: Float32Array;
+  /** No edge of those is longer, metres. */
+  fineM: number;
 }
 
 /** @param shapes the places are of: their order is kept */
@@ -95,6 +97,7 @@ export function askedOf(shapes: readonly ClearanceShape[]): Asked {
     areas: Float32Array.from(areas),
     small: Uint32Array.from(small),
     smallAreas: Float32Array.from(smallAreas),
+    fineM: fine,
   };
 }
 
@@ -102,24 +105,87 @@ export function askedOf(shapes: readonly ClearanceShape[]): Asked {
 const cutsOf = (a: Vector3, b: Vector3, c: Vector3, fine: number): number =>
   Math.min(MOST_CUTS, Math.ceil(Math.max(a.distanceTo(b), b.distanceTo(c), c.distanceTo(a)) / fine));
 
-/** Signed distances of places, three numbers each, metres; NaN where one is none. */
-export function distancesOf(places: Float32Array, field: SurfaceField, before?: MeasuredBefore): Float32Array {
-  const out = new Float32Array(places.length / 3);
-  let [px, py, pz, last] = [0, 0, 0, Infinity];
-  for (let v = 0; v < out.length; v++) {
+/** What is asked of places: how deep the deepest is, and how each lies that is near the skin. */
+export interface Asking {
+  /** Above the skin by more than this, a place is told to be at least so far; metres. */
+  beyondM: number;
+  /** The least found so far; metres. */
+  leastM: number;
+}
+
+/** Signed distances of places, metres; NaN where one is none. */
+export interface Told {
+  distances: Float32Array;
+  /** 1: it is so; 2: so, but for the side, by an edge where the surface is open; 0: it lies above the skin, at least as far, and is neither near nor the deepest. */
+  exact: Uint8Array;
+}
+
+/** Above the skin by more than this, nothing is told by how far a place is: neither tints nor shares. */
+export const BEYOND_M = 0.005;
+
+/** What is asked of a part, with the places tried that may well be the deepest. */
+export function askingOf(asked: Asked, field: SurfaceField, likely: readonly (readonly [number, number, number])[] = []): Asking {
+  const asking = { beyondM: Math.max(BEYOND_M, TOUCH_M + asked.fineM), leastM: Infinity };
+  for (const at of likely) asking.leastM = Math.min(asking.leastM, field.distance(...at, Math.min(REACH_M, asking.leastM)));
+  if (likely.length > 0) return asking;
+  for (const places of [...asked.corners, asked.between])
+    for (let v = 0; v < places.length; v += 3 * EVERY) {
+      const [x, y, z] = [places[v], places[v + 1], places[v + 2]];
+      if (Number.isFinite(x + y + z)) asking.leastM = Math.min(asking.leastM, field.distance(x, y, z, Math.min(REACH_M, asking.leastM)));
+    }
+  return asking;
+}
+/** One of so many places is tried first. */
+const EVERY = 48;
+
+/**
+ * Distances change by no more than the way between two places: from one that is far, those round it are known to be far without being asked.
+ * @param places three numbers each @param asking is told the least
+ */
+export function distancesOf(places: Float32Array, field: SurfaceField, asking: Asking, before?: MeasuredBefore): Told {
+  const distances = new Float32Array(places.length / 3);
+  const exact = new Uint8Array(distances.length);
+  // of the place before: at least so far above the skin, and no further from it than that
+  let [px, py, pz, atLeast, atMost] = [0, 0, 0, Number.NEGATIVE_INFINITY, Infinity];
+  for (let v = 0; v < distances.length; v++) {
     const [x, y, z] = [places[v * 3], places[v * 3 + 1], places[v * 3 + 2]];
     if (!Number.isFinite(x + y + z)) {
-      out[v] = Number.NaN;
+      distances[v] = Number.NaN;
       continue;
     }
-    // nothing that moved was, or has come, as near as what is nearest
-    if (before && Math.abs(before.distances[v]) < awayFrom(before.moved, x, y, z)) out[v] = before.distances[v];
-    // no further than the place before, and the way from there
-    else out[v] = field.distance(x, y, z, last + Math.hypot(x - px, y - py, z - pz) + ROUNDING_M);
-    [px, py, pz, last] = [x, y, z, Math.abs(out[v])];
+    const way = Math.hypot(x - px, y - py, z - pz) + ROUNDING_M;
+    [px, py, pz] = [x, y, z];
+    atLeast -= way;
+    atMost += way;
+    if (before) {
+      const { distances: was, exact: wasExact } = before.told;
+      const away = awayFrom(before.moved, x, y, z);
+      // nothing that moved was, or has come, as near as what is nearest
+      if (wasExact[v] && Math.abs(was[v]) < away) {
+        [distances[v], exact[v]] = [was[v], wasExact[v]];
+        [atLeast, atMost] = [wasExact[v] === 1 ? was[v] : Number.NEGATIVE_INFINITY, Math.abs(was[v])];
+        asking.leastM = Math.min(asking.leastM, was[v]);
+        continue;
+      }
+      if (was[v] > 0 && wasExact[v] < 2) atLeast = Math.max(atLeast, Math.min(was[v], away) - ROUNDING_M);
+    }
+    const near = Math.max(asking.beyondM, asking.leastM);
+    if (atLeast > near) {
+      distances[v] = atLeast;
+      continue;
+    }
+    // which side it is on is known: whether anything is near is asked for less than how far it is
+    const within = Math.min(atMost, atLeast > 0 ? near + LOOK_M : Infinity, REACH_M);
+    const d = field.distance(x, y, z, within);
+    distances[v] = d;
+    exact[v] = d < within || within === REACH_M ? (field.atOpenEdge ? 2 : 1) : 0;
+    [atLeast, atMost] = [exact[v] < 2 ? d : Number.NEGATIVE_INFINITY, exact[v] ? Math.abs(d) : atMost];
+    asking.leastM = Math.min(asking.leastM, d);
   }
-  return out;
+  return { distances, exact };
 }
+/** What is near is looked for so much further out, for the sake of the places round it; metres. */
+const LOOK_M = 0.01;
 
 /** What numbers of four bytes are off by. */
 const ROUNDING_M = 1e-6;

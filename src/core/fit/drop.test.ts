@@ -2,7 +2,7 @@ import { BoxGeometry, SphereGeometry } from 'three';
 import { beforeAll, describe, expect, test } from 'vitest';
 import { makeForm } from '../form';
 import { formBase } from '../form/samples';
-import { askedOf, clearanceOf, distancesOf } from './clearance';
+import { askedOf, askingOf, clearanceOf, distancesOf } from './clearance';
 import { dropAlong } from './drop';
 import { SurfaceField } from './field';
 
@@ -63,8 +63,9 @@ describe('on a head', () => {
     const drop = dropAlong([shape], field, along, 0.0005);
     const there = moved(shape, along, drop?.wayM ?? 0);
     const asked = askedOf([there]);
-    const corners = asked.corners.map((p) => distancesOf(p, field));
-    const c = clearanceOf(asked, { corners, between: distancesOf(asked.between, field) });
+    const asking = askingOf(asked, field);
+    const distances = (p: Float32Array) => distancesOf(p, field, asking).distances;
+    const c = clearanceOf(asked, { corners: asked.corners.map(distances), between: distances(asked.between) });
     expect(c?.deepestMm).toBeCloseTo(-0.5, 1);
     expect(c?.cutShare).toBe(0);
   });

@@ -25,6 +25,8 @@ export class SurfaceField implements Blocks, Distances {
   /** Faces round each welded vertex, and across each edge by its welded ends. */
   private readonly round: number[][] = [];
   private readonly across = new Map<number, number[]>();
+  /** Whether what was told last is nearest to an open edge, where the surface has no side. */
+  atOpenEdge = false;
   private readonly hit = { point: new Vector3() } as HitPointInfo;
   private readonly p = new Vector3();
   private readonly n = new Vector3();
@@ -60,11 +62,14 @@ export class SurfaceField implements Blocks, Distances {
     this.tree.refit();
   }
 
-  /** Metres, negative inside; `REACH_M` where nothing is so near. @param withinM it is known to be no further than this */
+  /** Metres, negative inside. @param withinM where nothing is so near, this is told */
   distance(x: number, y: number, z: number, withinM = REACH_M): number {
     const { hit, p, n } = this;
     p.set(x, y, z);
-    if (!this.tree.closestPointToPoint(p, hit, 0, Math.min(withinM, REACH_M))) return REACH_M;
+    const reach = Math.min(withinM, REACH_M);
+    this.atOpenEdge = false;
+    // beyond its reach the tree tells what it came across, not what is nearest
+    if (!this.tree.closestPointToPoint(p, hit, 0, reach) || hit.distance > reach) return reach;
     this.normalAt(hit.faceIndex * 3, hit.point, n);
     return p.sub(hit.point).dot(n) < 0 ? -hit.distance : hit.distance;
   }
@@ -72,7 +77,7 @@ export class SurfaceField implements Blocks, Distances {
   /** The place of the surface that is nearest; null where nothing is within `REACH_M`. */
   nearest(x: number, y: number, z: number): { triangle: number; bary: [number, number, number]; apartM: number } | null {
     const { hit, p } = this;
-    if (!this.tree.closestPointToPoint(p.set(x, y, z), hit, 0, REACH_M)) return null;
+    if (!this.tree.closestPointToPoint(p.set(x, y, z), hit, 0, REACH_M) || hit.distance > REACH_M) return null;
     this.face(hit.faceIndex * 3, this.n);
     const [a, b, c] = this.corner;
     const bary = Triangle.getBarycoord(hit.point, a, b, c, new Vector3());
@@ -113,12 +118,14 @@ export class SurfaceField implements Blocks, Distances {
     if (off.length === 1) {
       const [i, j] = [weld[indices[t + ((off[0] + 1) % 3)]], weld[indices[t + ((off[0] + 2) % 3)]]];
       const faces = this.across.get(i < j ? i * count + j : j * count + i) ?? [t];
+      this.atOpenEdge = faces.length < 2;
       const sum = new Vector3();
       for (const f of faces) sum.add(this.face(f, this.n2));
       out.copy(sum);
     } else if (off.length === 2) {
       const k = [0, 1, 2].find((q) => !off.includes(q)) as number;
       const at0 = weld[indices[t + k]];
+      this.atOpenEdge = this.isOpenAt(at0);
       const sum = new Vector3();
       for (const f of this.round[at0]) {
         const angle = this.angleAt(f, at0);
@@ -126,6 +133,18 @@ export class SurfaceField implements Blocks, Distances {
       }
       out.copy(sum);
     } else out.copy(own);
+  }
+
+  /** Whether an edge at a welded corner belongs to one face alone. */
+  private isOpenAt(vertex: number): boolean {
+    const { indices, weld } = this;
+    const count = this.position.count;
+    return this.round[vertex].some((t) =>
+      [0, 1, 2].some((k) => {
+        const [a, b] = [weld[indices[t + k]], weld[indices[t + ((k + 1) % 3)]]];
+        return (a === vertex || b === vertex) && this.across.get(a < b ? a * count + b : b * count + a)?.length === 1;
+      }),
+    );
   }
 
   private readonly n2 = new Vector3();
