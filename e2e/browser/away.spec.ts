@@ -1,7 +1,7 @@
 /** Each screen when its answers fail, are slow, or the network goes: it says so where the thing would stand, and has it once it is asked again. */
 import { expect, type Locator, type Page } from '@playwright/test';
 import { copyDemo, site, test } from '../support/page';
-import { inHalf } from '../support/sweep';
+import { inTurn } from '../support/sweep';
 
 const HELMET = 'Brass diver’s helmet';
 
@@ -63,7 +63,7 @@ const SCREENS: readonly Screen[] = [
   },
 ];
 
-for (const screen of SCREENS.filter((s) => inHalf(s.name)))
+for (const screen of SCREENS.filter((s) => inTurn(s.name)))
   test(`${screen.name}: slow, failed, off line`, async ({ page, context }) => {
     const id = await copyDemo(page, HELMET);
     const errors: string[] = [];

@@ -1,7 +1,7 @@
 /** Every screen, dialog and menu by axe: WCAG 2.2, A and AA, in both themes. */
 import { expect, type Page } from '@playwright/test';
 import { clean } from '../support/axe';
-import { copyDemo, longTest, openDemo, saved, site, test } from '../support/page';
+import { copyDemo, longTest, openDemo, saved, site } from '../support/page';
 
 const close = async (page: Page) => {
   await page.keyboard.press('Escape');
@@ -9,7 +9,7 @@ const close = async (page: Page) => {
   await expect(page.getByRole('menu')).toHaveCount(0);
 };
 
-test('sign-in and the Yard, with its menus and dialogs', async ({ browser, page }) => {
+longTest('sign-in and the Yard, with its menus and dialogs', async ({ browser, page }) => {
   const context = await browser.newContext();
   const stranger = await context.newPage();
   await stranger.goto(`${site()}/sign-in`);

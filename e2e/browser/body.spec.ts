@@ -37,7 +37,7 @@ async function holes(page: Page) {
   return { head: share(0.22, 0.34), below: share(0.4, 0.72) };
 }
 
-test('the body hides what is behind it; hands, then the face, are shown again before what covers them', async ({ page }) => {
+longTest('the body hides what is behind it; hands, then the face, are shown again before what covers them', async ({ page }) => {
   await signIn(page);
   const piece = await makePiece(page, 'Body');
   await saveEdits(page, piece, [changePart('head-block', { region: 'body' }), add('parts', sheet(-0.3))]);

@@ -4,7 +4,7 @@ import { makeForm } from '../../src/core/form';
 import { formBase } from '../../src/core/form/samples';
 import { add, createSolid, type Piece } from '../../src/core/piece';
 import { clean } from '../support/axe';
-import { drawn, makePiece, saved, saveEdits, signIn, site, test } from '../support/page';
+import { drawn, longTest, makePiece, saved, saveEdits, signIn, site, test } from '../support/page';
 
 const BEAD = { form: 'sphere' as const, sizeMm: [4, 4, 4] as [number, number, number], roundMm: 0, wallMm: 1, open: [] };
 /** A bead upon a landmark of form M, hung on the head. */
@@ -42,7 +42,7 @@ test('a bead on the head drifts from a lip that speaks; hung on the skin it does
   await expect(page.getByRole('tree', { name: 'Head' }).getByRole('treeitem')).toHaveCount(2);
 });
 
-test('the face’s sliders move skin and what hangs on it; takes move them; a pair by one key', async ({ page }) => {
+longTest('the face’s sliders move skin and what hangs on it; takes move them; a pair by one key', async ({ page }) => {
   await signIn(page);
   const piece = await makePiece(page, 'Corner');
   await saveEdits(page, piece, [add('parts', bead('cheilionL'))]);

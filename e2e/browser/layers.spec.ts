@@ -2,7 +2,7 @@
 import { expect, type Page } from '@playwright/test';
 import { writeRgbe } from '../../src/core/intake';
 import { add, changePart, createSolid, Layer, onAnchor, order, remove } from '../../src/core/piece';
-import { drawn, makePiece, newPiece, pixels, saved, saveEdits, signIn, site, test } from '../support/page';
+import { drawn, longTest, makePiece, newPiece, pixels, saved, saveEdits, signIn, site, test } from '../support/page';
 import { drawn as ofSweep, WHOLE } from '../support/sweep';
 
 const shown = async (page: Page) => {
@@ -102,7 +102,7 @@ test('an opaque part late in an ordered layer is drawn over a clear one early in
   expect(await canvas.getAttribute('data-drawn')).toBe(count);
 });
 
-test('an environment as a backdrop is what the camera would see all round, turned and as bright as asked', async ({ page }) => {
+longTest('an environment as a backdrop is what the camera would see all round, turned and as bright as asked', async ({ page }) => {
   // four quarters by bearing: red, green, blue, yellow, of half a unit of light
   const data = new Float32Array(64 * 32 * 3);
   for (let i = 0; i < 64 * 32; i++)

@@ -4,7 +4,7 @@ import sharp from 'sharp';
 import { bellWav, flameZip, pennantPng, skyHdr, walkBvh } from '../../demo/media';
 import { spectaclesGlb } from '../../demo/models/spectacles';
 import type { Piece } from '../../src/core/piece';
-import { newPiece, saved, signIn, site, test } from '../support/page';
+import { longTest, newPiece, saved, signIn, site, test } from '../support/page';
 
 const bring = (page: Page, ...files: [string, Uint8Array][]) =>
   page.getByLabel('Files for Stock').setInputFiles(files.map(([name, b]) => ({ name, mimeType: '', buffer: Buffer.from(b) })));
@@ -15,7 +15,7 @@ test.beforeEach(async ({ page }) => {
   await signIn(page);
 });
 
-test('each kind has its own preview, and what it says is what is there', async ({ page }) => {
+longTest('each kind has its own preview, and what it says is what is there', async ({ page }) => {
   // as most people have it: what moves plays by itself
   await page.emulateMedia({ reducedMotion: 'no-preference' });
   await newPiece(page, 'Every kind');
@@ -107,40 +107,41 @@ test('a picture is bled, cut by typed numbers, straightened by its corners, and 
   await expect(page.locator('[data-fact="pixels"]')).toHaveText('200 × 200');
 });
 
-test('a model’s pictures are looked into, fetched, painted and take their place again; one undo brings the old one back', async ({
-  page,
-}) => {
-  const id = await newPiece(page, 'Painted');
-  await bring(page, ['s.glb', await spectaclesGlb()]);
-  await page.getByRole('button', { name: 'Look into its pictures' }).click();
-  const look = page.locator('[data-view="textures"]');
-  await expect(look.locator('[data-view="texture"]')).toHaveAttribute('data-drawn', /\d/);
-  // 256² with its mip levels: 4/3 of 4 · 256², to the last pixel
-  const mips = [256, 128, 64, 32, 16, 8, 4, 2, 1].reduce((s, e) => s + e * e * 4, 0);
-  await expect(look.locator('[data-fact="memory"]')).toHaveText(mips.toString().replace(/\B(?=(\d{3})+$)/g, ' '));
-  await expect(look.getByText('base colour')).toBeVisible();
-  await look.getByRole('radio', { name: 'Green' }).click();
-  await expect(look.getByRole('img', { name: /, green$/ })).toBeVisible();
-  await look.getByRole('button', { name: 'Tiled' }).click();
-  await expect(look.locator('[data-view="texture-tile"]')).toHaveCount(9);
-  const [download] = await Promise.all([
-    page.waitForEvent('download'),
-    look.getByRole('link', { name: 'Download it to paint on' }).click(),
-  ]);
-  await page.getByRole('button', { name: 'Close', exact: true }).click();
-  const painted = new Uint8Array(
-    await sharp({ create: { width: 128, height: 128, channels: 3, background: '#2040a0' } })
-      .png()
-      .toBuffer(),
-  );
-  await bring(page, [download.suggestedFilename(), painted]);
-  await expect(page.getByText(/takes the place of/)).toBeVisible();
-  await expect(page.getByText(/^Painted anew:/)).toBeVisible();
-  await saved(page);
-  expect(Object.values((await pieceOf(page, id)).stock)).toHaveLength(1);
-  await page.getByRole('button', { name: 'Undo' }).click();
-  await expect(page.getByText(/^Painted anew:/)).toHaveCount(0);
-});
+longTest(
+  'a model’s pictures are looked into, fetched, painted and take their place again; one undo brings the old one back',
+  async ({ page }) => {
+    const id = await newPiece(page, 'Painted');
+    await bring(page, ['s.glb', await spectaclesGlb()]);
+    await page.getByRole('button', { name: 'Look into its pictures' }).click();
+    const look = page.locator('[data-view="textures"]');
+    await expect(look.locator('[data-view="texture"]')).toHaveAttribute('data-drawn', /\d/);
+    // 256² with its mip levels: 4/3 of 4 · 256², to the last pixel
+    const mips = [256, 128, 64, 32, 16, 8, 4, 2, 1].reduce((s, e) => s + e * e * 4, 0);
+    await expect(look.locator('[data-fact="memory"]')).toHaveText(mips.toString().replace(/\B(?=(\d{3})+$)/g, ' '));
+    await expect(look.getByText('base colour')).toBeVisible();
+    await look.getByRole('radio', { name: 'Green' }).click();
+    await expect(look.getByRole('img', { name: /, green$/ })).toBeVisible();
+    await look.getByRole('button', { name: 'Tiled' }).click();
+    await expect(look.locator('[data-view="texture-tile"]')).toHaveCount(9);
+    const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      look.getByRole('link', { name: 'Download it to paint on' }).click(),
+    ]);
+    await page.getByRole('button', { name: 'Close', exact: true }).click();
+    const painted = new Uint8Array(
+      await sharp({ create: { width: 128, height: 128, channels: 3, background: '#2040a0' } })
+        .png()
+        .toBuffer(),
+    );
+    await bring(page, [download.suggestedFilename(), painted]);
+    await expect(page.getByText(/takes the place of/)).toBeVisible();
+    await expect(page.getByText(/^Painted anew:/)).toBeVisible();
+    await saved(page);
+    expect(Object.values((await pieceOf(page, id)).stock)).toHaveLength(1);
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await expect(page.getByText(/^Painted anew:/)).toHaveCount(0);
+  },
+);
 
 test('an upload that breaks goes on after a reload, by itself', async ({ page }) => {
   const id = await newPiece(page, 'Flaky');

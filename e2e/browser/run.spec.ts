@@ -8,7 +8,7 @@ import { cameraWorld, MIRROR_CAMERA } from '../../src/core/capture';
 import { add, createGroup, createSolid, onAnchor, onPart, type Part, type SolidForm } from '../../src/core/piece';
 import { meshOf } from '../../src/core/run';
 import { program } from '../support/cli';
-import { drawn, makePiece, saveEdits, signIn, site, test } from '../support/page';
+import { drawn, longTest, makePiece, saveEdits, signIn, site } from '../support/page';
 
 const FRAME_S = 0.1;
 /** Parts told apart by how many indices they are drawn with. */
@@ -70,7 +70,7 @@ const instrument = (page: Page) =>
     };
   }, FRAME_S * 1000);
 
-test('the Mirror is given what a program is told, at every moment of a take', async ({ page }) => {
+longTest('the Mirror is given what a program is told, at every moment of a take', async ({ page }) => {
   const dir = mkdtempSync(join(tmpdir(), 'scaphos-mirror-'));
   await instrument(page);
   await signIn(page);

@@ -2,7 +2,7 @@
 import { expect, type Page } from '@playwright/test';
 import { add, createSolid, type Piece } from '../../src/core/piece';
 import { copyDemo, makePiece, openDemo, saved, saveEdits, signIn, site, test } from '../support/page';
-import { inHalf } from '../support/sweep';
+import { inTurn } from '../support/sweep';
 
 const SIZES = [
   [1280, 800],
@@ -83,7 +83,7 @@ test('every step and the Yard at three sizes', async ({ page }) => {
     await page.goto(url);
     await expect(page.locator('main').first()).toBeVisible();
     await expect(page.locator('[data-weight], article').first()).toBeAttached();
-    for (const [width, height] of SIZES.filter((size) => inHalf(`${name} ${size}`))) {
+    for (const [width, height] of SIZES.filter((size) => inTurn(`${name} ${size}`))) {
       await page.setViewportSize({ width, height });
       await expect.poll(() => faults(page), { message: `${name} at ${width} × ${height}` }).toEqual([]);
     }

@@ -18,7 +18,7 @@ const part = (p: Piece) => {
   return found;
 };
 
-test('findings: filtered, one mended, one let be with a reason and taken up again; each an undo', async ({ page }) => {
+longTest('findings: filtered, one mended, one let be with a reason and taken up again; each an undo', async ({ page }) => {
   await signIn(page);
   await newPiece(page, 'Findings');
   await page.getByLabel('Files for Stock').setInputFiles(file('spectacles.glb', await spectaclesGlb()));

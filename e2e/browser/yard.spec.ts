@@ -7,7 +7,7 @@ import { startTestSite } from '../support/site';
 
 const { helmet: HELMET } = DEMO_PIECES;
 
-test('the Yard draws covers, keeps them, and renames, duplicates, deletes and restores', async ({ page }) => {
+longTest('the Yard draws covers, keeps them, and renames, duplicates, deletes and restores', async ({ page }) => {
   const made: string[] = [];
   page.on('request', (r) => {
     if (r.method() === 'PUT') made.push(r.url());

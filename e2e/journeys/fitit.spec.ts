@@ -9,7 +9,7 @@ import { makeForm } from '../../src/core/form';
 import { formBase } from '../../src/core/form/samples';
 import { offsetMatrix, seededRandom } from '../../src/core/math';
 import type { Part, Piece } from '../../src/core/piece';
-import { longJourney, newPiece, occluderHides, saved, signIn, site, journey as test } from '../support/page';
+import { longJourney, newPiece, occluderHides, saved, signIn, site } from '../support/page';
 import { SEED } from '../support/sweep';
 import { User } from './user';
 
@@ -24,7 +24,7 @@ async function partsOf(page: Page, id: string): Promise<Part[]> {
   return document.orders.parts.map((p) => document.parts[p]).filter((p) => p.kind === 'model');
 }
 
-test('spectacles, judged from front and side on three heads, the far temple hidden, the sheet saved', async ({ page }) => {
+longJourney('spectacles, judged from front and side on three heads, the far temple hidden, the sheet saved', async ({ page }) => {
   const wrong: SpectaclesDelivery = {
     unitPerMm: UNITS[pick(4)],
     quarterYaw: pick(4),

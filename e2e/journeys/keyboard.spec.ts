@@ -2,9 +2,9 @@
 import { WebIO } from '@gltf-transform/core';
 import { expect, type Page } from '@playwright/test';
 import { spectaclesGlb } from '../../demo/models/spectacles';
-import { saved, site, journey as test } from '../support/page';
+import { longJourney, saved, site } from '../support/page';
 
-test('by the keyboard alone, from sign-in to a delivered GLB', async ({ page }) => {
+longJourney('by the keyboard alone, from sign-in to a delivered GLB', async ({ page }) => {
   let keys = 0;
   const press = async (key: string, times = 1) => {
     keys += times;

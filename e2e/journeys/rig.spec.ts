@@ -87,43 +87,46 @@ test('a buoy of two bones', async ({ page }) => {
   expect(joints.map((j) => j.getName())).toEqual(['root', 'chain 1.1', 'chain 1.2']);
 });
 
-test('a masthead with a pennant branch: two chains by presses, the pennant hangs from the mast, and both are tried', async ({ page }) => {
-  const { positions, triangles } = masthead();
-  const user = new User('masthead with a pennant branch');
-  const id = await begin(page, user, 'masthead.glb', await lone(4, positions, triangles));
-  const picture = page.getByRole('img', { name: /masthead\.glb and its bones/ });
-  const plan = page.getByRole('table', { name: 'Sail plan' });
-  // where an eye sees them: the pole's foot and head, where the pennant leaves it, and its end
-  const { width: w, height: h, data } = await pixels(picture);
-  const there = (x: number, y: number) => data[(y * w + x) * 4 + 3] > 200;
-  const seen = Array.from({ length: w * h }, (_, i): [number, number] => [i % w, Math.floor(i / w)]).filter(([x, y]) => there(x, y));
-  const [head, foot] = [seen[0], seen[seen.length - 1]];
-  const end = seen.reduce((far, p) => (Math.abs(p[0] - head[0]) > Math.abs(far[0] - head[0]) ? p : far));
-  const fork = [Math.round(head[0] + (end[0] - head[0]) * 0.25), 0];
-  const column = seen.filter(([x]) => x === fork[0]);
-  fork[1] = column[column.length >> 1][1];
-  const chains = [
-    [foot, head],
-    [fork, end],
-  ];
-  for (const [i, ends] of chains.entries()) {
-    await user.press(page.getByRole('button', { name: 'Press root and tip' }));
-    const { width, height, x, y } = (await picture.boundingBox()) as { width: number; height: number; x: number; y: number };
-    for (const at of ends) {
-      user.actions++;
-      await page.mouse.click(x + ((at[0] + 0.5) / w) * width, y + ((at[1] + 0.5) / h) * height);
+longJourney(
+  'a masthead with a pennant branch: two chains by presses, the pennant hangs from the mast, and both are tried',
+  async ({ page }) => {
+    const { positions, triangles } = masthead();
+    const user = new User('masthead with a pennant branch');
+    const id = await begin(page, user, 'masthead.glb', await lone(4, positions, triangles));
+    const picture = page.getByRole('img', { name: /masthead\.glb and its bones/ });
+    const plan = page.getByRole('table', { name: 'Sail plan' });
+    // where an eye sees them: the pole's foot and head, where the pennant leaves it, and its end
+    const { width: w, height: h, data } = await pixels(picture);
+    const there = (x: number, y: number) => data[(y * w + x) * 4 + 3] > 200;
+    const seen = Array.from({ length: w * h }, (_, i): [number, number] => [i % w, Math.floor(i / w)]).filter(([x, y]) => there(x, y));
+    const [head, foot] = [seen[0], seen[seen.length - 1]];
+    const end = seen.reduce((far, p) => (Math.abs(p[0] - head[0]) > Math.abs(far[0] - head[0]) ? p : far));
+    const fork = [Math.round(head[0] + (end[0] - head[0]) * 0.25), 0];
+    const column = seen.filter(([x]) => x === fork[0]);
+    fork[1] = column[column.length >> 1][1];
+    const chains = [
+      [foot, head],
+      [fork, end],
+    ];
+    for (const [i, ends] of chains.entries()) {
+      await user.press(page.getByRole('button', { name: 'Press root and tip' }));
+      const { width, height, x, y } = (await picture.boundingBox()) as { width: number; height: number; x: number; y: number };
+      for (const at of ends) {
+        user.actions++;
+        await page.mouse.click(x + ((at[0] + 0.5) / w) * width, y + ((at[1] + 0.5) / h) * height);
+      }
+      await expect(plan.getByRole('row').nth(i + 1)).toContainText(`chain ${i + 1}`);
     }
-    await expect(plan.getByRole('row').nth(i + 1)).toContainText(`chain ${i + 1}`);
-  }
-  await user.press(page.getByRole('radio', { name: 'Pose' }));
-  await expect(page.getByRole('table', { name: 'Against rest' })).toContainText(/Longest edge×\d/);
-  user.finish(9);
-  await saved(page);
-  const joints = (await drawn(page, id)).listSkins()[0].listJoints();
-  const parent = (name: string) => joints.find((j) => j.listChildren().some((c) => c.getName() === name))?.getName();
-  expect(parent('chain 1.1')).toBe('root');
-  expect(parent('chain 2.1')).toMatch(/^chain 1\./);
-});
+    await user.press(page.getByRole('radio', { name: 'Pose' }));
+    await expect(page.getByRole('table', { name: 'Against rest' })).toContainText(/Longest edge×\d/);
+    user.finish(9);
+    await saved(page);
+    const joints = (await drawn(page, id)).listSkins()[0].listJoints();
+    const parent = (name: string) => joints.find((j) => j.listChildren().some((c) => c.getName() === name))?.getName();
+    expect(parent('chain 1.1')).toBe('root');
+    expect(parent('chain 2.1')).toMatch(/^chain 1\./);
+  },
+);
 
 longJourney('the lamplighter without bones made to walk under 50 bones, textures kept', async ({ page }) => {
   const user = new User('lamplighter walks');

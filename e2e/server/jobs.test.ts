@@ -10,7 +10,7 @@ import { blob, rippledTorus, surfaceDocument } from '@/core/prepare/samples';
 import { JobQueue, type JobRunner } from '@/server/jobs';
 import { JobError } from '@/worker/node';
 import { closeTestDatabase, signedIn, siteUrl, testDatabase, type Visitor } from '../support/http';
-import { inHalf } from '../support/sweep';
+import { inTurn } from '../support/sweep';
 
 afterAll(closeTestDatabase);
 
@@ -255,7 +255,7 @@ describe('over the routes', () => {
     expect(after.find((j) => j.id === added.body.id)?.state).toBe('stopped');
   });
 
-  test.runIf(inHalf('many models as one job'))(
+  test.runIf(inTurn('many models as one job'))(
     'many models as one job: each has its row, one that cannot be prepared holds up none of the others',
     async () => {
       // a bead each: small on the screen, so their searches are short

@@ -11,7 +11,7 @@ import { add, createModelPart, PIECE_SCHEMA, type Piece } from '@/core/piece';
 import { collectBlobs } from '@/server/blobs';
 import { bellWav, flameZip, pennantPng, skyHdr, walkBvh } from '../../demo/media';
 import { closeTestDatabase, signedIn, testDatabase, type Visitor } from '../support/http';
-import { inHalf } from '../support/sweep';
+import { inTurn } from '../support/sweep';
 
 let v: Visitor;
 const dir = mkdtempSync(join(tmpdir(), 'scaphos-media-'));
@@ -157,7 +157,7 @@ describe('a picture and a sequence hang', () => {
     expect(after.facts).toMatchObject({ kind: 'sound', format: 'wav', findings: [] });
     expect((await v.get(`/api/pieces/${id}/assets/${after.model}`)).headers.get('content-type')).toBe('audio/wav');
   });
-  test.runIf(inHalf('a repainted picture takes its'))(
+  test.runIf(inTurn('a repainted picture takes its'))(
     'a repainted picture takes its texture’s place in the model, and says so where there is none',
     async () => {
       const id = await v.newPiece();

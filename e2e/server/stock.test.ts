@@ -16,7 +16,7 @@ import { spectaclesGlb } from '../../demo/models/spectacles';
 import { BRASS, CUBE_OBJ, createThing, picture } from '../support/faulty';
 import { closeTestDatabase, signedIn, testDatabase, type Visitor } from '../support/http';
 import { bentTube } from '../support/preparing';
-import { inHalf } from '../support/sweep';
+import { inTurn } from '../support/sweep';
 
 const dir = mkdtempSync(join(tmpdir(), 'scaphos-stock-'));
 let v: Visitor;
@@ -191,7 +191,7 @@ describe('recipes', () => {
     expect(read.asset.facts.triangles).not.toBe(other.asset.facts.triangles);
   });
 
-  test.runIf(inHalf('a recipe gives a model of its own'))(
+  test.runIf(inTurn('a recipe gives a model of its own'))(
     'a recipe gives a model of its own; the original stays; the piece draws and delivers the mended one',
     async () => {
       const id = await v.newPiece('Mended');
@@ -221,7 +221,7 @@ describe('recipes', () => {
     },
   );
 
-  test.runIf(inHalf('a captured motion on a model'))(
+  test.runIf(inTurn('a captured motion on a model'))(
     'a captured motion on a model’s own bones: made here, barred by its licence, and along in the bundle',
     async () => {
       const id = await v.newPiece('Moved');
@@ -285,7 +285,7 @@ describe('recipes', () => {
     },
   );
 
-  test.runIf(inHalf('painted weights are laid on again'))(
+  test.runIf(inTurn('painted weights are laid on again'))(
     'painted weights are laid on again, also where a bundle was carried to',
     async () => {
       const id = await v.newPiece('Painted');

@@ -1,16 +1,16 @@
 /** A screen by axe: WCAG 2.2, A and AA, in both themes. */
 import { AxeBuilder } from '@axe-core/playwright';
 import { expect, type Page } from '@playwright/test';
-import { inHalf } from './sweep';
+import { inTurn } from './sweep';
 
 /** Pages whose colours were looked at in the dark: another file or part on one has the same. */
 const seenDark = new Set<string>();
 const RULES = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'];
 
-/** Looks, in every other commit, at the page as it is, or at a dialog or menu that opens over it, or within what a selector names, in the light theme and, the first time of each page, in the dark one. */
+/** Looks, in one commit in three, at the page as it is, or at a dialog or menu that opens over it, or within what a selector names, in the light theme and, the first time of each page, in the dark one. */
 export async function clean(page: Page, what: string, over?: 'dialog' | 'menu', within?: string): Promise<void> {
   if (over) await expect(page.getByRole(over)).toBeVisible();
-  if (!inHalf(what)) return;
+  if (!inTurn(what)) return;
   const address = new URL(page.url()).pathname;
   const dark = over !== undefined || !seenDark.has(address);
   seenDark.add(address);

@@ -2,7 +2,7 @@
 import { type BrowserContext, test as base, expect, type Locator, type Page } from '@playwright/test';
 import { PNG } from 'pngjs';
 import { type Edit, PIECE_SCHEMA, settings } from '../../src/core/piece';
-import { inHalf } from './sweep';
+import { inTurn } from './sweep';
 
 /** Edges are not smoothed where no test looks at them: in software that takes two fifths of all drawing. */
 const rough = () => {
@@ -47,12 +47,12 @@ export const journey = base.extend({
   },
 });
 
-/** A test of about a minute or more: every other commit runs it, a sweep all of them. */
+/** A test of about half a minute or more: one commit in three runs it, a sweep all of them. */
 export function longTest(name: string, body: Parameters<typeof test>[2]): void {
-  if (inHalf(name)) test(name, body);
+  if (inTurn(name)) test(name, body);
 }
 export function longJourney(name: string, body: Parameters<typeof journey>[2]): void {
-  if (inHalf(name)) journey(name, body);
+  if (inTurn(name)) journey(name, body);
 }
 
 export const site = () => process.env.SCAPHOS_E2E_URL as string;

@@ -5,7 +5,7 @@ import { MeshoptDecoder } from 'meshoptimizer';
 import { expect, describe as group, it, vi } from 'vitest';
 import { spectaclesGlb } from '../../../demo/models/spectacles';
 import { bentTube, draco, errorsOf, namesOf, painted, run } from '../../../e2e/support/preparing';
-import { drawn, inHalf } from '../../../e2e/support/sweep';
+import { drawn, inTurn } from '../../../e2e/support/sweep';
 import { sha256Hex } from '../../worker/node/codecs';
 import { readGltf, readModel } from '../intake';
 import { poseAt, posedPrimitives } from '../model/pose';
@@ -49,7 +49,7 @@ const lighter = (ratio: number): StepDraft[] => [
 ];
 
 group('what a prepared model keeps', () => {
-  it.runIf(inHalf('skins, clips, morph targets and materials'))(
+  it.runIf(inTurn('skins, clips, morph targets and materials'))(
     'skins, clips, morph targets and materials by name, its box, and where its vertices are while it moves',
     async () => {
       const source = bentTube();
@@ -118,7 +118,7 @@ group('what a prepared model keeps', () => {
     const [a, b] = [await run(document, steps), await run(document, steps)];
     expect(sha256Hex(b.packed)).toBe(sha256Hex(a.packed));
   });
-  it.runIf(inHalf('run again on its own result'))(
+  it.runIf(inTurn('run again on its own result'))(
     'run again on its own result, what is settled changes nothing: the same weight, the same places',
     async () => {
       const once: StepDraft[] = [

@@ -2,7 +2,7 @@
 
 import { expect, describe as group, it } from 'vitest';
 import { bentTube, draco, painted } from '../../../../e2e/support/preparing';
-import { inHalf } from '../../../../e2e/support/sweep';
+import { inTurn } from '../../../../e2e/support/sweep';
 import { makeReference, measureShape, measureViews } from '../measure/error';
 import { readShape } from '../measure/shape';
 import { addSurface, blob, sphere, surfaceDocument } from '../samples';
@@ -32,7 +32,7 @@ function ladderOf(across: number, limits: Partial<Limits> = {}) {
 }
 
 group('the ladder of shapes', () => {
-  it.runIf(inHalf('leads from the model as it came'))(
+  it.runIf(inTurn('leads from the model as it came'))(
     'leads from the model as it came to what no one would take, simpler at every rung',
     async () => {
       const { ref, ladder } = ladderOf(14);

@@ -1,6 +1,6 @@
 import { WebIO } from '@gltf-transform/core';
 import { beforeAll, describe, expect, test } from 'vitest';
-import { inHalf } from '../../../../e2e/support/sweep';
+import { inTurn } from '../../../../e2e/support/sweep';
 import { type Body, poseBody, shapeBody } from '../../form/body';
 import { bodyBase } from '../../form/samples';
 import { readModel } from '../../model';
@@ -59,7 +59,7 @@ describe('bones and weights of what lies on the body', () => {
       expect([0, 1, 2, 3].reduce((s, k) => s + laid.binding.shares[v * 4 + k], 0)).toBeCloseTo(1, 6);
   });
 
-  test.runIf(inHalf('in which pose it was made is found'))('in which pose it was made is found, and that its origin is in the head', () => {
+  test.runIf(inTurn('in which pose it was made is found'))('in which pose it was made is found, and that its origin is in the head', () => {
     const level = poseBody(shapeBody(bodyBase(), 'M'), 'T', 22);
     expect(rigLaid(cloth(6, level), bodyBase(), asked).stance).toBe('T');
     const down = poseBody(shapeBody(bodyBase(), 'M'), 'armsDown', 22);
@@ -92,7 +92,7 @@ describe('bones and weights of what lies on the body', () => {
     expect(far).toBeLessThan(0.02);
   });
 
-  test.runIf(inHalf('evened out, neighbours'))('evened out, neighbours differ less', () => {
+  test.runIf(inTurn('evened out, neighbours'))('evened out, neighbours differ less', () => {
     const step = (laid: Laid, surface: ReturnType<typeof cloth>) => {
       let most = 0;
       for (let v = 0; v < surface.piece.length; v++)
