@@ -1,5 +1,6 @@
 /** Stage state → passes, layer after layer, back to front. Depth is cleared before each layer of parts, so that only its own occluders hide. */
 import { type OrthographicCamera, type PerspectiveCamera, Scene } from 'three';
+import { cameraOf } from '@/core/fit';
 import type { MatteName } from '@/core/piece';
 import type { StageLayer, StageState } from '@/core/run';
 import { addLights } from './materials';
@@ -15,6 +16,9 @@ export interface Picture {
   /** Where somebody is, or some of them, white. */
   matte: (name: MatteName) => Scene;
 }
+
+/** A face is not looked at closer than this, px. */
+const MOST_FACE_PX = 1280;
 
 export class Draw {
   /** Parts with their lights; occluders apart, so that depth comes before any colour. */
@@ -115,6 +119,19 @@ export class Draw {
     }
   }
 
+  /** The camera's picture for live patches, where some are shown; the view is empty after it. */
+  keepFace(state: StageState, scene: Scene, heightPx: number): void {
+    const { face } = this.context;
+    face.free();
+    if (!state.form || !state.parts.some((p) => p.shown && p.shape?.type === 'patch')) return;
+    const { widthPx = 720, heightPx: full = 1280 } = state.camera;
+    const size = { width: Math.round((heightPx * widthPx) / full), height: heightPx, ratio: 1 };
+    const camera = cameraOf(state.camera, widthPx / full);
+    this.view.begin(size);
+    this.view.renderer.render(scene, camera);
+    face.set(this.view.grab(size), camera, state.form.head);
+  }
+
   /** Parts of every layer that is on, in one depth, with what occludes: for measured views. */
   drawTogether(camera: AnyCamera, state: StageState): void {
     const on = new Set(state.layers.filter((l) => l.shown).map((l) => l.id));
@@ -127,6 +144,7 @@ export class Draw {
   /** All layers, back to front. */
   drawLayers(camera: AnyCamera, state: StageState, size: DrawSize, picture: Picture): void {
     const { renderer } = this.view;
+    this.keepFace(state, picture.scene, Math.min(MOST_FACE_PX, Math.round(size.height * size.ratio)));
     const kept = this.keepPicture(camera, state, size, picture);
     this.view.begin(size);
     for (const layer of state.layers) {

@@ -1,9 +1,11 @@
 /** The wearer's form on stage: head and bust, or the whole body, worn by the picture, the clay, the hatch and what occludes. */
 import { BufferAttribute, BufferGeometry, type Material, Matrix4, Mesh, MeshBasicMaterial, Scene } from 'three';
-import { type Form, growForm } from '@/core/form';
+import { type Form, growForm, windowPlaces } from '@/core/form';
 import type { DrawnBody } from '@/core/form/body';
+import type { Grid } from '@/core/math';
 import type { MatteName } from '@/core/piece';
 import type { DrawShape, StageForm } from '@/core/run';
+import type { PatchRegion } from '@/core/words/windows';
 import { bodySkin, type FormSkin, geometryOf, headSkin } from './formskin';
 import {
   createClayLook,
@@ -121,6 +123,19 @@ export class FormView {
     if (name === 'person') return this.whole;
     if (this.shown) this.meshes.region.geometry = this.shown.region(name);
     return this.some;
+  }
+
+  private readonly windows = new Map<PatchRegion, { form: Form; places: Float32Array }>();
+  /** Places of a region of the face at rest, in the head's frame; null until there is a form. */
+  windowPlaces(region: PatchRegion, grid: Grid): Float32Array | null {
+    const { form } = this;
+    if (!form) return null;
+    let known = this.windows.get(region);
+    if (known?.form !== form) {
+      known = { form, places: windowPlaces(form, region, grid) };
+      this.windows.set(region, known);
+    }
+    return known.places;
   }
 
   /** What one occluder hides with: follows the form's bend. */

@@ -15,6 +15,7 @@ import { type DrawShape, meshOf, type SolidMesh, type StagePart } from '@/core/r
 import type { SceneAssets } from './assets';
 import type { FormView } from './formview';
 import { ModelHolder } from './models';
+import { type FacePicture, makePatch } from './patches';
 import { type Filling, QuadView, SkyView } from './quads';
 
 type ShapeType = DrawShape['type'];
@@ -83,6 +84,7 @@ export interface PartContext {
   solids: Solids;
   assets: SceneAssets;
   form: FormView;
+  face: FacePicture;
 }
 
 /** null: what it is drawn from is not at hand yet. */
@@ -155,6 +157,7 @@ export const DRAWERS: { readonly [T in ShapeType]: Make<T> } = {
       free: () => occluder.free(),
     };
   },
+  patch: (part, _, { form, face }) => makePatch(part, form, face),
   quad: (_, shape, { assets }) => {
     const quad = new QuadView();
     return {

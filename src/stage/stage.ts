@@ -25,10 +25,14 @@ import { FormView } from './formview';
 import { addLights, createQuayBackdrop } from './materials';
 import { ModelHolder } from './models';
 import { Solids } from './parts';
+import { FacePicture } from './patches';
 import { PalePass } from './quads';
 import { buildRoom } from './room';
 import type { TableLook } from './table';
 import { type DrawSize, View } from './view';
+
+/** Plates are small, and show what a patch is of: px. */
+const PLATE_FACE_PX = 480;
 
 export class Stage {
   readonly assets = new SceneAssets();
@@ -43,7 +47,7 @@ export class Stage {
   constructor() {
     buildRoom();
     this.view = new View();
-    this.draw = new Draw(this.view, { assets: this.assets, form: this.form, solids: new Solids() });
+    this.draw = new Draw(this.view, { assets: this.assets, form: this.form, solids: new Solids(), face: new FacePicture() });
     this.bench = new Bench(this.view, this.assets, this.form.clayLook.eyes);
     this.picture.background = createQuayBackdrop();
     this.picture.add(this.form.meshes.picture);
@@ -108,6 +112,7 @@ export class Stage {
   ): Promise<void> {
     this.dress(state);
     const camera = plateCamera(window, size);
+    this.draw.keepFace(state, this.clay, PLATE_FACE_PX);
     this.view.begin(size);
     const hatch = this.form.hatchLook.uniforms;
     hatch.spacing.value = 7 * size.ratio;

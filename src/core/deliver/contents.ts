@@ -26,6 +26,7 @@ export const NOT_IN_GLB: { readonly [K in PartKind]: string | null } = {
   solid: null,
   group: null,
   occluder: 'an occluder; a GLB cannot carry it',
+  patch: 'shows the wearer’s own face; a GLB cannot carry it',
   screen: 'fixed to the picture’s edges; a GLB cannot carry it',
 };
 

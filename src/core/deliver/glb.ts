@@ -172,6 +172,7 @@ const PACKERS: { readonly [K in PartKind]: (packing: Packing, holder: Node, part
   group: () => undefined,
   occluder: () => undefined,
   screen: () => undefined,
+  patch: () => undefined,
 };
 
 function addSolid(packing: Packing, holder: Node, part: PartOf<'solid'>): void {

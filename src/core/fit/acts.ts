@@ -2,6 +2,7 @@
 import { Matrix4, Quaternion, Vector3 } from 'three';
 import { yawPitchRoll } from '../math/turns';
 import { fills, followAll, type Hang, hangOn, MAIN_LAYER_ID, type ModelPart, mirrorAnchor, onJoint, type Part } from '../parts';
+import type { PatchPart } from '../parts/patch';
 import { copyOfPart, createGroup } from '../piece/defaults';
 import { add, batch, change, changePart, type Edit, order, remove, type SingleEdit } from '../piece/edits';
 import { Layer, layerName, type MatteName } from '../piece/layers';
@@ -10,6 +11,7 @@ import type { Piece } from '../piece/schema';
 import { branchOf, stockOf } from '../piece/selectors';
 import type { StockItem } from '../piece/stock';
 import { type Offset, offsetAtAnchor } from '../words/values';
+import { mirrorRegion } from '../words/windows';
 
 /** Where things are while the wearer is at rest. */
 export interface RestFrames {
@@ -133,9 +135,10 @@ export const mirrored = (o: Offset): Offset => ({
 });
 
 /** What a part is on the other side: there the ring of one hand hangs on the other. */
-const across = ({ offset, hang }: Part): Pick<Part, 'offset' | 'hang'> => ({
-  offset: mirrored(offset),
-  hang: hang?.on === 'anchor' ? hangOn(mirrorAnchor(hang.anchor)) : hang,
+const across = (part: Part): Pick<Part, 'offset' | 'hang'> & Partial<Pick<PatchPart, 'region'>> => ({
+  offset: mirrored(part.offset),
+  hang: part.hang?.on === 'anchor' ? hangOn(mirrorAnchor(part.hang.anchor)) : part.hang,
+  ...(part.kind === 'patch' && { region: mirrorRegion(part.region) }),
 });
 
 /** Parts brought to the other side, with what hangs from them. Shapes are not turned inside out. */

@@ -21,6 +21,7 @@ export type { FormBase } from './basemesh';
 export { eyeCentreM, FaceMotion, gazeTurn, isAtRest } from './facemotion';
 export { nearFacePlace, placeUnder } from './faceplaces';
 export { type FacePlace, type FacePoint, facePoint, facePointFrame } from './facepoint';
+export { windowPlaces } from './facewindow';
 export { expressForm, type Form, FormError, makeForm } from './form';
 export { FORM_SIZES, type FormAsk, type FormSize, MEASURE_ENDS, MEASURES, type MeasureName, type Measures, PRESETS } from './measures';
 export { type FormRegion, growForm, namedIndices, regionIndices } from './regions';

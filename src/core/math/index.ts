@@ -2,6 +2,7 @@
 
 export { type Box, boxOf, emptyBox, growBox } from './box';
 export { type Corners, type Homography, homographyOf, isConvex, mapPoint, type Point2 } from './homography';
+export { type Grid, type LaidOn, layOnto } from './layonto';
 export { type Offset, offsetMatrix, offsetRotation, type Turn, turnAbout, turnMatrix, wrapTurn } from './offset';
 export type { Pixels } from './pixels';
 export {

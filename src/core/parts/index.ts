@@ -4,14 +4,15 @@ import type { PartDef } from './common';
 import { group } from './group';
 import { model } from './model';
 import { occluder } from './occluder';
+import { patch } from './patch';
 import { screen } from './screen';
 import { solid } from './solid';
 
-export const PARTS = { model, solid, group, occluder, screen } as const satisfies Record<string, PartDef>;
+export const PARTS = { model, solid, group, occluder, screen, patch } as const satisfies Record<string, PartDef>;
 export type PartKind = keyof typeof PARTS;
 export const PART_KINDS = Object.keys(PARTS) as PartKind[];
 
-export const Part = z.discriminatedUnion('kind', [model.schema, solid.schema, group.schema, occluder.schema, screen.schema]);
+export const Part = z.discriminatedUnion('kind', [model.schema, solid.schema, group.schema, occluder.schema, screen.schema, patch.schema]);
 export type Part = z.infer<typeof Part>;
 export type PartOf<K extends PartKind> = Extract<Part, { kind: K }>;
 /** A registry of one layer of the house: the compiler lists what a new kind still lacks. */
@@ -57,6 +58,7 @@ export {
 export { GroupPart } from './group';
 export { ModelPart, Motion, Worn } from './model';
 export { OCCLUDER_REGION_LABELS, OCCLUDER_REGIONS, OccluderPart, type OccluderRegion } from './occluder';
+export { PatchPart } from './patch';
 export { SCREEN_FITS, type ScreenFit, ScreenPart } from './screen';
 export { SOLID_LOOK, SolidPart, SolidShape } from './solid';
 export { OPEN_FACES, SOLID_FACES, SOLID_FORMS, SOLID_LABELS, type SolidFace, type SolidForm } from './solidforms';

@@ -12,4 +12,4 @@ test.each([
 ] as const)('%s', (kind, is) => {
   expect([holds, hides, fills, isMade, isPlaced].map((f) => f({ kind }))).toEqual(is);
 });
-test('no other kinds are there', () => expect(PART_KINDS).toHaveLength(5));
+test('no other kinds are there', () => expect(PART_KINDS).toHaveLength(6));

@@ -3,9 +3,11 @@ import { followAll, type Hang, MAIN_LAYER_ID, onAnchor, type Part } from '../par
 import type { GroupPart } from '../parts/group';
 import type { ModelPart } from '../parts/model';
 import type { OccluderPart } from '../parts/occluder';
+import type { PatchPart } from '../parts/patch';
 import type { ScreenPart } from '../parts/screen';
 import type { SolidPart, SolidShape } from '../parts/solid';
 import { offsetAtAnchor } from '../words/values';
+import type { PatchRegion } from '../words/windows';
 import { add, change, remove, type SingleEdit } from './edits';
 import { CAMERA_LAYER_ID, type Layer } from './layers';
 import type { Recipe } from './recipe';
@@ -50,6 +52,13 @@ export const createSolid = (id: string, name: string, shape: SolidShape, hang: H
   ...common(id, name, hang),
   kind: 'solid',
   shape,
+});
+export const createPatch = (id: string, name: string, region: PatchRegion, hang: Hang | null = onAnchor('head')): PatchPart => ({
+  ...common(id, name, hang),
+  kind: 'patch',
+  region,
+  feather: 0.35,
+  seated: true,
 });
 export const createScreen = (id: string, name: string, layer: string, set: Partial<ScreenPart> = {}): ScreenPart => ({
   ...common(id, name, onAnchor('screen')),
@@ -113,5 +122,5 @@ export function setRecipe(piece: Pick<Piece, 'recipes'>, stock: string, recipe: 
 export const copyOfPart = (
   part: Part,
   id: string,
-  change: Partial<Pick<Part, 'name' | 'hang' | 'offset' | 'layer' | 'locked'>> = {},
+  change: Partial<Pick<Part, 'name' | 'hang' | 'offset' | 'layer' | 'locked'>> & Partial<Pick<PatchPart, 'region'>> = {},
 ): Part => ({ ...structuredClone(part), id, ...change }) as Part;

@@ -55,8 +55,11 @@ export function hiddenBy(piece: Pick<Piece, 'parts'>, part: Part): Part | null {
   return null;
 }
 
-/** Whether something hangs on the wearer's face itself, and goes along with what it does: asks for the form. */
-export const hasFace = (piece: Pick<Piece, 'parts'>): boolean => Object.values(piece.parts).some((p) => isOnFace(p.hang));
+/** Whether something hangs on the wearer's face itself, and goes along with what it does. */
+export const goesWithFace = (piece: Pick<Piece, 'parts'>): boolean => Object.values(piece.parts).some((p) => isOnFace(p.hang));
+/** The same, or something shows some of the face: asks for the form. */
+export const hasFace = (piece: Pick<Piece, 'parts'>): boolean =>
+  goesWithFace(piece) || Object.values(piece.parts).some((p) => p.kind === 'patch');
 
 /** Whether more of the wearer is seen than head and bust: what hangs from neck or shoulders lies on a chest and by arms. */
 export const seesBody = (piece: Pick<Piece, 'parts' | 'layers'>): boolean =>

@@ -121,6 +121,9 @@ const parts = table<Part>({
     follow: (label) => `what ${label} follows`,
     layer: (label) => `layer of ${label}`,
     shape: (label) => `measures of ${label}`,
+    feather: (label) => `edge of ${label}`,
+    seated: (label, on) => (on ? `seat ${label} on its part` : `${label} flat`),
+    region: (label) => `what ${label} shows`,
     order: (label) => `reorder ${label}`,
   },
 });

@@ -2,8 +2,7 @@
 import { Matrix4 } from 'three';
 import { type Box, emptyBox, growBox } from '../math/box';
 import { posedPrimitives } from '../model/pose';
-import type { SolidShape } from '../parts/solid';
-import { type SolidMesh, solidMesh } from '../parts/solidmesh';
+import { meshOf } from './meshes';
 import type { Assets } from './show';
 import type { StagePart } from './state';
 
@@ -17,18 +16,13 @@ export interface WorldShape {
   alpha: number;
 }
 
-const meshes = new WeakMap<SolidShape, SolidMesh>();
-const equal = new Map<string, WeakRef<SolidMesh>>();
-/** The triangles of a solid, made once for all that have the same measures. */
-export function meshOf(shape: SolidShape): SolidMesh {
-  let mesh = meshes.get(shape);
-  if (mesh) return mesh;
-  const key = JSON.stringify(shape);
-  mesh = equal.get(key)?.deref() ?? solidMesh(shape);
-  meshes.set(shape, mesh);
-  equal.set(key, new WeakRef(mesh));
-  if (equal.size > 2_000) for (const [k, r] of equal) if (!r.deref()) equal.delete(k);
-  return mesh;
+function placed(positions: Float32Array, triangles: Uint32Array, { elements: e }: Matrix4): WorldShape {
+  const out = new Float32Array(positions.length);
+  for (let i = 0; i < out.length; i += 3) {
+    const [x, y, z] = [positions[i], positions[i + 1], positions[i + 2]];
+    for (let k = 0; k < 3; k++) out[i + k] = e[k] * x + e[4 + k] * y + e[8 + k] * z + e[12 + k];
+  }
+  return { positions: out, instances: 1, triangles, alpha: 1 };
 }
 
 /** Empty for what has no triangles of its own: groups, screens, occluders of the form, models not at hand. */
@@ -36,14 +30,9 @@ export function worldShapes(part: StagePart, assets: Assets): WorldShape[] {
   const world = new Matrix4().fromArray(part.matrix);
   if (part.shape?.type === 'solid') {
     const { positions, indices } = meshOf(part.shape.solid);
-    const e = world.elements;
-    const out = new Float32Array(positions.length);
-    for (let i = 0; i < out.length; i += 3) {
-      const [x, y, z] = [positions[i], positions[i + 1], positions[i + 2]];
-      for (let k = 0; k < 3; k++) out[i + k] = e[k] * x + e[4 + k] * y + e[8 + k] * z + e[12 + k];
-    }
-    return [{ positions: out, instances: 1, triangles: indices, alpha: 1 }];
+    return [placed(positions, indices, world)];
   }
+  if (part.shape?.type === 'patch') return [placed(part.shape.mesh.positions, part.shape.mesh.triangles, world)];
   if (part.shape?.type !== 'glb' || !part.shape.pose) return [];
   const model = assets.models[part.shape.model];
   if (!model) return [];
@@ -71,7 +60,14 @@ const same = (a: ArrayLike<number>, b: ArrayLike<number>) => {
 /** Box of a part as it would stand at the world's origin, turned and sized as it is. */
 function boxAtOrigin(part: StagePart, assets: Assets): Box {
   const shape = part.shape;
-  const of = shape?.type === 'solid' ? meshOf(shape.solid) : shape?.type === 'glb' ? assets.models[shape.model] : null;
+  const of =
+    shape?.type === 'solid'
+      ? meshOf(shape.solid)
+      : shape?.type === 'glb'
+        ? assets.models[shape.model]
+        : shape?.type === 'patch'
+          ? shape.mesh
+          : null;
   const pose = shape?.type === 'glb' ? shape.pose : null;
   const turn = TURN.map((i) => part.matrix[i]);
   // morph weights and garments are few: such a box is worked out anew

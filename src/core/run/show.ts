@@ -2,7 +2,7 @@
  * A piece compiled for running: nodes with parents first, their offsets, what they follow, and which of them remember. Typed arrays,
  * no validator. A row that did not change is not worked out anew.
  */
-import { Matrix4 } from 'three';
+import { Matrix4, Vector3 } from 'three';
 import { MIRROR_CAMERA } from '../capture';
 import { fitWorn, type WornBone, wornPose } from '../fit/worn';
 import { wornWithout } from '../fit/wornareas';
@@ -10,9 +10,10 @@ import { bodyRest } from '../form/body/rests';
 import type { Form } from '../form/form';
 import { type FormSize, PRESETS } from '../form/measures';
 import { skeletonFor } from '../form/skeleton';
+import type { LaidOn } from '../math/layonto';
 import { offsetMatrix } from '../math/offset';
 import type { Model } from '../model/model';
-import { type LocalPose, nodeMatrices, poseAt, restPose } from '../model/pose';
+import { type LocalPose, nodeMatrices, poseAt, posedPrimitives, restPose } from '../model/pose';
 import type { Anchor, Follow, Hang } from '../parts/common';
 import type { Part } from '../parts/index';
 import { measuresOf, shownAsk, shownWearer } from '../piece/cast';
@@ -20,6 +21,8 @@ import type { Piece } from '../piece/schema';
 import { drawnModel, drawnSky, hiddenBy, stockOf } from '../piece/selectors';
 import { sameValue } from '../piece/table';
 import { Seen } from './anchors';
+import { meshOf } from './meshes';
+import { flatPatch, type PatchMesh, seatedPatch, shapesIn } from './patch';
 
 /** GLBs read into plain models, by SHA-256; a part whose model is not there yet is not shown. */
 export interface Assets {
@@ -59,6 +62,9 @@ export interface ShowNode {
   worn: { bones: WornBone[]; without: number[] } | null;
   /** World from the frame it hangs in, in the wearer's rest pose. */
   rest: Matrix4;
+  /** Of a live patch: how it lies; and where it is seated on a part, for what that holds. */
+  patch: PatchMesh | null;
+  seatedBy: SeatedBy | null;
 }
 
 export interface Show {
@@ -122,6 +128,8 @@ function compileRow(piece: Piece, assets: Assets, part: Part): ShowNode {
     clip: clipOf(part, model),
     worn: wornBy(piece.settings.form, part, model),
     rest: new Matrix4(),
+    patch: null,
+    seatedBy: null,
   };
 }
 
@@ -172,6 +180,7 @@ export function compile(piece: Piece, assets: Assets, last?: Show): Show {
     seen: new Seen(skeletonFor(shownAsk(piece)), bodyRest(piece.settings.form), assets.forms?.[shownWearer(piece).key] ?? null),
   };
   restFrames(show);
+  seatPatches(show);
   return show;
 }
 
@@ -226,6 +235,53 @@ function restFrames(show: Show): void {
     world[i] = n.rest.clone().multiply(n.offset);
   });
 }
+
+/** What a seat was worked out from. */
+export interface SeatedBy {
+  host: Part;
+  model: Model | null;
+  /** From the host's frame to the patch', and from the world's. */
+  inPatch: number[];
+  fromWorld: number[];
+}
+
+/** Triangles of a node at rest, in its own frame. */
+export function restShapes({ part, model }: ShowNode): LaidOn[] {
+  if ('shape' in part) {
+    const { positions, indices } = meshOf(part.shape);
+    return [{ positions, triangles: indices }];
+  }
+  if (!model) return [];
+  return posedPrimitives(model, restPose(model), new Matrix4()).map((p) => ({
+    positions: p.positions,
+    triangles: model.meshes[p.mesh].primitives[p.primitive].triangles,
+  }));
+}
+
+const EYE = new Vector3(...MIRROR_CAMERA.positionM);
+/** Lays each live patch that is to be seated onto the part it hangs on, as the Mirror's camera sees them at rest. */
+function seatPatches(show: Show): void {
+  for (const node of show.nodes) {
+    const { part } = node;
+    if (!('seated' in part)) continue;
+    const host = show.nodes[node.parent];
+    if (!part.seated || !host) {
+      node.patch = flatPatch(part.region);
+      node.seatedBy = null;
+      continue;
+    }
+    const world = node.rest.clone().multiply(node.offset).invert();
+    const inPatch = world.clone().multiply(host.rest).multiply(host.offset);
+    const by: SeatedBy = { host: host.part, model: host.model, inPatch: inPatch.toArray(), fromWorld: world.toArray() };
+    if (node.patch && node.seatedBy && sameSeat(node.seatedBy, by)) continue;
+    node.seatedBy = by;
+    node.patch = seatedPatch(part.region, shapesIn(restShapes(host), inPatch), EYE.clone().applyMatrix4(world));
+  }
+}
+const near = (a: readonly number[], b: readonly number[]) => a.every((x, i) => Math.abs(x - b[i]) < 1e-9);
+const sameSeat = (a: SeatedBy, b: SeatedBy) =>
+  a.model === b.model && shapeOf(a.host) === shapeOf(b.host) && near(a.inPatch, b.inPatch) && near(a.fromWorld, b.fromWorld);
+const shapeOf = (part: Part) => ('shape' in part ? part.shape : null);
 
 /** Frames of a wearer at rest, for acts that keep a part where it is. */
 export function restFramesOf(show: Show): { world(part: string): Matrix4; of(hang: Hang): Matrix4 } {

@@ -3,6 +3,7 @@
 import { bareUnder } from '../fit/wornareas';
 import type { ByPartKind, PartKind, PartOf } from '../parts/index';
 import type { BodyArea } from '../words/humanoid';
+import { flatPatch } from './patch';
 import { poseOf, type Show, type ShowNode } from './show';
 import type { DrawShape } from './state';
 
@@ -42,6 +43,7 @@ export const STAGERS: { readonly [K in PartKind]: Stager<K> } & ByPartKind<unkno
   group: () => plain(null),
   occluder: ({ region, growMm, widenMm, layer }, _node, _timeS, { nodes }) =>
     plain({ type: 'form', region, growMm, widenMm, ...bareIn(nodes, layer) }),
+  patch: ({ region, feather }, { patch }) => plain({ type: 'patch', region, feather, mesh: patch ?? flatPatch(region) }),
   screen: (part, { sha, model, sky }) => ({
     shape: sky
       ? { type: 'sky', file: sky, turnRad: (part.turnDeg * Math.PI) / 180, exposureEv: part.exposureEv }

@@ -8,6 +8,8 @@ import type { SolidShape } from '../parts/solid';
 import type { LayerKind, Matte } from '../piece/layers';
 import type { FaceWeights } from '../words/face';
 import type { BodyArea } from '../words/humanoid';
+import type { PatchRegion } from '../words/windows';
+import type { PatchMesh } from './patch';
 
 /** What a part is drawn from. */
 export type DrawShape =
@@ -34,7 +36,9 @@ export type DrawShape =
   /** The picture's whole frame; `model`: the GLB of a picture whose texture fills it. */
   | { type: 'quad'; model: string | null; colour: string | null; fit: ScreenFit }
   /** All round the camera: an environment's RGBE by its SHA-256. */
-  | { type: 'sky'; file: string; turnRad: number; exposureEv: number };
+  | { type: 'sky'; file: string; turnRad: number; exposureEv: number }
+  /** A region of the camera's picture of the wearer's face. */
+  | { type: 'patch'; region: PatchRegion; feather: number; mesh: PatchMesh };
 
 export interface StagePart {
   id: string;

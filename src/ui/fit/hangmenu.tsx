@@ -15,6 +15,7 @@ import {
   createSolid,
   drawnModel,
   type Hang,
+  isPlaced,
   type Part,
   type Piece,
   partNameOf,
@@ -23,12 +24,19 @@ import {
   SOLID_LABELS,
   type SolidForm,
   type SolidShape,
+  shownWearer,
+  stockOf,
 } from '@/core/piece';
+import { patchesOn } from '@/core/run/patchacts';
+import { PATCH_REGIONS, type PatchRegion, WINDOWS } from '@/core/words/windows';
 import { useActs } from '../acts';
 import { Mark, Menu, type OwnIcon, useGo } from '../kit';
+import { say } from '../kit/say';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
 import { freeName } from './partmenu';
+import { useFitRunRef } from './run';
 import { seatFor } from './seating';
+import { knowingForm } from './view';
 
 /** Sizes that are seen beside a head, mm. */
 const START_MM: Readonly<Record<SolidForm, SolidShape['sizeMm']>> = {
@@ -45,6 +53,15 @@ const START_MM: Readonly<Record<SolidForm, SolidShape['sizeMm']>> = {
 };
 /** Above the crown of a head in size M: a new solid is seen, and not buried in it. */
 const ABOVE_M = 0.15;
+
+/** Live patches by what they show together. */
+const FACES: readonly [string, string, readonly PatchRegion[]][] = [
+  ['eyes and mouth', 'Eyes and mouth', ['eyeR', 'eyeL', 'mouth']],
+  ['eyes', 'Both eyes', ['eyeR', 'eyeL']],
+  ...PATCH_REGIONS.map((region): [string, string, PatchRegion[]] => [region, WINDOWS[region].label, [region]]),
+];
+/** A thing with a surface of its own. */
+const carries = (part: Part | undefined) => part !== undefined && (part.kind === 'solid' || stockOf(part) !== null) && isPlaced(part);
 
 const startShape = (form: SolidForm): SolidShape => ({ form, sizeMm: START_MM[form], roundMm: 0, wallMm: 12, open: [] });
 /** Files that can hang. */
@@ -70,6 +87,7 @@ export function HangMenu() {
   const doc = useDocument();
   const commit = usePiece((s) => s.commit);
   const select = usePiece((s) => s.select);
+  const selected = usePiece((s) => s.selected);
   const id = usePiece((s) => s.id);
   const files = hangable(doc);
   const hangFile = useHangFile();
@@ -81,6 +99,16 @@ export function HangMenu() {
   const screen = (where: 'backdrop' | 'foreground', set: Parameters<typeof createScreen>[3], name: string) => {
     const { edits, layer } = screenLayer(doc, where, ulid);
     hang(createScreen(ulid(), freeName(doc, name), layer, set), edits);
+  };
+  const run = useFitRunRef();
+  const carrier = selected && carries(doc.parts[selected]) ? doc.parts[selected] : null;
+  const putFace = async (regions: readonly PatchRegion[]) => {
+    if (!carrier) return;
+    const show = await knowingForm(run.current.show);
+    const form = show.assets.forms?.[shownWearer(show.piece).key];
+    const made = form && patchesOn(show, form, carrier, regions, ulid, (label) => freeName(doc, label));
+    if (!made) say.message(`${carrier.name} has no surface that the camera sees.`);
+    else if (commit(batch(made.edits))) select(made.ids[0]);
   };
   const pictures = Object.values(doc.stock).filter(canFill);
   const go = useGo();
@@ -126,6 +154,15 @@ export function HangMenu() {
               hang({ ...createOccluder(ulid()), name: occluderName(doc) }, [], 0),
             ),
           ],
+        },
+        {
+          id: 'The wearer’s own face',
+          title: carrier ? `The wearer’s own face, on ${carrier.name}` : 'The wearer’s own face',
+          columns: 2,
+          entries: FACES.map(([key, label, regions]) => ({
+            ...item(key, 'facepoint', label, () => void putFace(regions)),
+            off: carrier ? undefined : 'Choose the part first that it is put on',
+          })),
         },
       ]}
     />

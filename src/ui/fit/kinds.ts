@@ -13,9 +13,17 @@ import {
   SOLID_LABELS,
   stockOf,
 } from '@/core/piece';
+import { WINDOWS } from '@/core/words/windows';
 import type { OwnIcon } from '../kit';
 
-export const PART_MARKS: ByPartKind<OwnIcon> = { model: 'part', solid: 'solid', group: 'group', occluder: 'occluder', screen: 'screen' };
+export const PART_MARKS: ByPartKind<OwnIcon> = {
+  model: 'part',
+  solid: 'solid',
+  group: 'group',
+  occluder: 'occluder',
+  screen: 'screen',
+  patch: 'facepoint',
+};
 export const ANCHOR_MARKS: Readonly<Record<AnchorKind, OwnIcon>> = {
   head: 'head',
   face: 'facepoint',
@@ -37,6 +45,7 @@ const WORDS: { readonly [K in PartKind]: (part: PartOf<K>) => string } = {
   group: () => PARTS.group.label,
   occluder: () => PARTS.occluder.label,
   screen: () => PARTS.screen.label,
+  patch: (part) => `${PARTS.patch.label}: ${WINDOWS[part.region].label.toLowerCase()}`,
 };
 
 /** What stands under a part's name: the file it is made of, or what it is. */

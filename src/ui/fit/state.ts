@@ -2,7 +2,7 @@
 /** What the Fit screen shows and does, apart from the document: pose, take, windows of the plates, the hand, a drag under way. */
 import { create } from 'zustand';
 import { BODY_STRIP, type Expression, FACE_STRIP, LOOK_ABOUT, POSES, type Pose, poseAtTime, type Take } from '@/core/form';
-import { type FormRow, hasBody, hasFace, type Offset, type Piece } from '@/core/piece';
+import { type FormRow, goesWithFace, hasBody, type Offset, type Piece } from '@/core/piece';
 import type { Held } from '@/core/run';
 
 export type Hand = 'place' | 'turn' | 'size';
@@ -74,7 +74,8 @@ interface FitState {
 }
 
 /** What a strip shows of a piece unless it is asked: faces where something goes along with the face. */
-export const stripKind = (piece: Piece, asked: StripOf | null): StripOf => asked ?? (hasFace(piece) && !hasBody(piece) ? 'faces' : 'turns');
+export const stripKind = (piece: Piece, asked: StripOf | null): StripOf =>
+  asked ?? (goesWithFace(piece) && !hasBody(piece) ? 'faces' : 'turns');
 /** Key poses without faces. */
 export const turnsOf = (piece: Piece): readonly Pose[] => (hasBody(piece) ? BODY_STRIP : POSES);
 /** Key poses of a piece: of the head, or of the body where something is on it, or of the face. */

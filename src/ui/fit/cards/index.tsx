@@ -25,6 +25,7 @@ import { Hanging } from './hanging';
 import { GroupCard, OccluderCard, ScreenCard, SolidCard } from './kindcards';
 import { AXES, OffsetFields } from './offsetfields';
 import { Opacity } from './opacity';
+import { PatchCard } from './patchcard';
 import { WornCard } from './worncard';
 
 const HALF = Math.PI / 2;
@@ -66,6 +67,7 @@ const KIND_CARDS: { readonly [K in PartKind]: ComponentType<{ part: PartOf<K> }>
   group: GroupCard,
   occluder: OccluderCard,
   screen: ScreenCard,
+  patch: PatchCard,
 };
 function KindCard({ part }: { part: Part }) {
   const Made = KIND_CARDS[part.kind] as ComponentType<{ part: Part }>;
