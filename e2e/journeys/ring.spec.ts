@@ -8,8 +8,9 @@ import { formBase } from '../../src/core/form/samples';
 import { seededRandom } from '../../src/core/math';
 import type { Piece } from '../../src/core/piece';
 import { stageStill, wearerCapture } from '../../src/core/run';
+import { deliveredAs, drawnDelivery } from '../support/delivery';
 import { newPiece, saved, signIn, site, journey as test } from '../support/page';
-import { RING_BROAD_MM, type RingDelivery, ringDelivered, ringGlb } from '../support/ringmodel';
+import { RING_BROAD_MM, ringGlb } from '../support/ringmodel';
 import { SEED } from '../support/sweep';
 import { User } from './user';
 
@@ -17,12 +18,7 @@ const random = seededRandom(SEED);
 const pick = (n: number) => Math.floor(random() * n);
 
 test('a ring at the lip that stays put while the mouth opens', async ({ page }) => {
-  const wrong: RingDelivery = {
-    unitPerMm: [1, 0.1, 1 / 25.4, 0.001][pick(4)],
-    quarterPitch: pick(4),
-    quarterYaw: pick(4),
-    shiftMm: [pick(80) - 40, pick(80) - 40, pick(80) - 40],
-  };
+  const wrong = drawnDelivery(pick);
   console.log(`seed ${SEED}: ${JSON.stringify(wrong)}`);
   await signIn(page);
   const id = await newPiece(page, 'Lip ring');
@@ -59,7 +55,7 @@ test('a ring at the lip that stays put while the mouth opens', async ({ page }) 
   await saved(page);
   const { document: piece } = (await (await page.request.get(`${site()}/api/pieces/${id}`)).json()) as { document: Piece };
   const part = Object.values(piece.parts).find((p) => p.kind === 'model');
-  const made = ringDelivered(wrong);
+  const made = deliveredAs(wrong);
   /** Where the ring as it was made is, and where the lip is below it. */
   const seen = (face: Record<string, number>) => {
     const capture = wearerCapture(piece, { head: { yawDeg: 0, pitchDeg: 0, rollDeg: 0 }, face });

@@ -3,6 +3,7 @@ import { Matrix4, Vector3 } from 'three';
 import { MIRROR_CAMERA } from '../capture';
 import { offsetOf } from '../fit/acts';
 import type { Form } from '../form/form';
+import { type Grid, type LaidOn, layOnto } from '../math/layonto';
 import { onPart, type Part } from '../parts';
 import { createPatch } from '../piece/defaults';
 import { add, type SingleEdit } from '../piece/edits';
@@ -46,23 +47,23 @@ export function patchesOn(
       high.max(v);
     }
   if (low.x > high.x) return null;
+  const eye = new Vector3(...MIRROR_CAMERA.positionM);
   const placed = regions.map((region) => ({ region, ...placeOf(form, region) }));
   const ends = (k: 0 | 1) => [
     Math.min(...placed.map((p) => p.middle[k] - p.size[k] / 2)),
     Math.max(...placed.map((p) => p.middle[k] + p.size[k] / 2)),
   ];
   const [[left, right], [foot, top]] = [ends(0), ends(1)];
-  const grow = FILLS * Math.min((high.x - low.x) / (right - left), (high.y - low.y) / (top - foot));
-  const frames = restFramesOf(show);
-  const fromWorld = frames.world(host.id).invert();
-  const eye = new Vector3(...MIRROR_CAMERA.positionM);
+  const room = roomOn(shapes, low, high, eye);
+  const grow = FILLS * Math.min(room.breadth / (right - left), room.height / (top - foot));
+  const fromWorld = restFramesOf(show).world(host.id).invert();
   const edits: SingleEdit[] = [];
   const ids: string[] = [];
   let at = piece.orders.parts.indexOf(host.id) + 1;
   for (const { region, middle, size } of placed) {
     const scale = (size[0] / WINDOWS[region].sizeM[0]) * grow;
-    const x = (low.x + high.x) / 2 + (middle[0] - (left + right) / 2) * grow;
-    const y = (low.y + high.y) / 2 + (middle[1] - (foot + top) / 2) * grow;
+    const x = room.x + (middle[0] - (left + right) / 2) * grow;
+    const y = room.y + (middle[1] - (foot + top) / 2) * grow;
     const world = (z: number) => new Matrix4().makeScale(scale, scale, scale).setPosition(x, y, z);
     const ahead = world(high.z + BEFORE_M);
     const met = seenThrough(region, shapesIn(shapes, ahead.clone().invert()), eye.clone().applyMatrix4(ahead.clone().invert()));
@@ -74,6 +75,44 @@ export function patchesOn(
     ids.push(id);
   }
   return { edits, ids };
+}
+
+const SEEN: Grid = { across: 64, up: 64 };
+/** Where most of a part is as the eye sees it, and how far it reaches from there to both sides and up and down alike: a staff on a ball is left out. */
+function roomOn(
+  shapes: readonly LaidOn[],
+  low: Vector3,
+  high: Vector3,
+  eye: Vector3,
+): { x: number; y: number; breadth: number; height: number } {
+  const [w, h] = [high.x - low.x, high.y - low.y];
+  const box = { x: (low.x + high.x) / 2, y: (low.y + high.y) / 2, breadth: w, height: h };
+  const own = new Matrix4().makeTranslation(-box.x, -box.y, -high.z - BEFORE_M);
+  const { x, y, z } = eye.clone().applyMatrix4(own);
+  const row = SEEN.across + 1;
+  const seen = layOnto(shapesIn(shapes, own), SEEN, [w, h], [x, y, z]);
+  const is = (i: number, j: number) => i >= 0 && j >= 0 && i < row && j <= SEEN.up && !Number.isNaN(seen[j * row + i]);
+  let [count, si, sj] = [0, 0, 0];
+  for (let v = 0; v < seen.length; v++) {
+    if (Number.isNaN(seen[v])) continue;
+    count++;
+    si += v % row;
+    sj += Math.floor(v / row);
+  }
+  const [i, j] = [Math.round(si / count), Math.round(sj / count)];
+  // a ring has its middle where it is not
+  if (!is(i, j)) return box;
+  const reach = (di: number, dj: number) => {
+    let n = 0;
+    while (is(i + di * (n + 1), j + dj * (n + 1))) n++;
+    return n;
+  };
+  return {
+    x: low.x + (i / SEEN.across) * w,
+    y: low.y + (j / SEEN.up) * h,
+    breadth: (2 * Math.min(reach(-1, 0), reach(1, 0)) * w) / SEEN.across,
+    height: (2 * Math.min(reach(0, -1), reach(0, 1)) * h) / SEEN.up,
+  };
 }
 
 /** Where a region is on a face, and how large, metres: side and up. */
