@@ -1,7 +1,7 @@
 // Bundles the command line, the worker process and the demo seed: Node 20 runs no TypeScript of itself.
 import { execFileSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { copyFileSync, existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { relative } from 'node:path';
 import { build } from 'esbuild';
@@ -94,4 +94,9 @@ const made = existsSync('dist/body.of') ? readFileSync('dist/body.of', 'utf8') :
 if (made !== code || !existsSync('public/baked')) {
   execFileSync(process.execPath, [bake, 'public/baked'], { stdio: 'inherit' });
   writeFileSync('dist/body.of', code);
+}
+// what fit sheets are set in
+for (const weight of [400, 600]) {
+  const font = `instrument-sans-latin-${weight}-normal.woff`;
+  copyFileSync(`node_modules/@fontsource/instrument-sans/files/${font}`, `public/baked/${font}`);
 }

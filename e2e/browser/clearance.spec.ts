@@ -1,6 +1,9 @@
 /** How a part sits: told beside it, on every form and in every pose in its sheet. */
+import { readFileSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { type Download, expect } from '@playwright/test';
+import { PDFDocument } from 'pdf-lib';
+import { PNG } from 'pngjs';
 import { makeForm } from '../../src/core/form';
 import { formBase } from '../../src/core/form/samples';
 import { add, changePart, createSolid, onAnchor } from '../../src/core/piece';
@@ -77,6 +80,18 @@ longTest('a ball before the nose: free on a small head, in a large one’s skin;
   const lines = (await text(await csv)).trim().split('\r\n');
   expect(lines).toHaveLength(1 + 7 * 3);
   expect(lines.find((l) => l.startsWith('"front",L,'))?.split(',')[2]).toMatch(/^[1-9]\d*\.\d{4}$/);
+  // between the two who are told apart it is found from whom on
+  await expect(sheet.locator('[data-says]')).toHaveText(
+    /^From the \d+(st|nd|rd|th) percentile of .* on \(.* mm\) something is wrong, as heads grow from form M to form L\.$/,
+  );
+  const pdf = page.waitForEvent('download');
+  await sheet.getByRole('button', { name: 'PDF with pictures' }).click();
+  const pages = (await PDFDocument.load(readFileSync(await (await pdf).path()))).getPages();
+  expect(pages.map((p) => Math.round((p.getHeight() * 25.4) / 72))).toEqual([297]);
+  const png = page.waitForEvent('download');
+  await sheet.getByRole('button', { name: 'PNG with pictures' }).click();
+  const picture = PNG.sync.read(readFileSync(await (await png).path()));
+  expect([picture.width, picture.height]).toEqual([1654, 2339]);
   await page.keyboard.press('Escape');
   // behind the head: the block hides it as a wearer would; without the block all of it leaks, in front of nothing
   await saved(page);

@@ -2,6 +2,7 @@
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { PDFDocument } from 'pdf-lib';
 import { Euler, Quaternion, Vector3 } from 'three';
 import { afterAll, describe, expect, test } from 'vitest';
 import { crownGlb } from '../../demo/models/crown';
@@ -65,8 +66,22 @@ describe('./scaphos fit', () => {
   test('a form of measures; a gap; what is not what is said: exit 1, and nothing is written', async () => {
     const measures = await file('wide.json', JSON.stringify({ headBreadth: 165, bizygomaticBreadth: 148, bitragionBreadth: 152 }));
     const crown = await file('c.glb', crownGlb());
-    const wide = await scaphos(['fit', crown, '--as', 'headwear', '--form', measures, '--gap', '2mm', '--json']);
+    const wide = await scaphos([
+      'fit',
+      crown,
+      '--as',
+      'headwear',
+      '--form',
+      measures,
+      '--gap',
+      '2mm',
+      '--sheet',
+      join(dir, 'wide.pdf'),
+      '--json',
+    ]);
     expect(wide.code).toBe(0);
+    const [page] = (await PDFDocument.load(readFileSync(join(dir, 'wide.pdf')))).getPages();
+    expect([page.getWidth(), page.getHeight()].map((pt) => Math.round((pt * 25.4) / 72))).toEqual([210, 297]);
     expect((wide.rows[0] as unknown as Fit).leaks[0]).toEqual({
       form: 'wide',
       pose: 'yaw-60',
@@ -94,7 +109,7 @@ describe('./scaphos fit', () => {
       [['d.glb'], '--as KIND'],
       [['d.glb', '--as', 'mask', '--gap', 'wide'], '--gap'],
       [['d.glb', '--as', 'mask', '--form', 'XL'], 'S, M, L'],
-      [['d.glb', '--as', 'mask', '--sheet', 'x.doc'], '.csv'],
+      [['d.glb', '--as', 'mask', '--sheet', 'x.doc'], '.pdf'],
     ] as const) {
       const { code, stderr } = await scaphos(['fit', ...args]);
       expect(code).toBe(64);

@@ -63,7 +63,7 @@ const USAGE = `Use: ./scaphos COMMAND
                                           motions of our own, or of a BVH, FBX or GLB, on a figure or on bones that FILE has;
                                           exit 0 rigged, 1 nothing is long enough or joints are to be looked at, 2 not to be rigged
   fit FILE --as KIND [--form S|M|L|MEASURES.json] [--cast a,b,c] [--gap 0.5mm] [--keep-size]
-      [--sheet OUT.csv] [--out PIECE.zip] [--json]
+      [--sheet OUT.csv|.pdf|.png] [--out PIECE.zip] [--json]
                                           brings a thing onto a head by what it is: size, turn and place, the pairs that
                                           led there, how it sits on each of a cast in each pose; exit 0 fitted,
                                           1 unsure (nothing is claimed), 2 not readable
@@ -287,7 +287,8 @@ type FitValues = { json?: boolean; 'keep-size'?: boolean } & Partial<Record<'as'
 async function readFitOptions(values: FitValues): Promise<FitOptions> {
   const kind = readKind(values.as);
   if (!kind) throw usage(`fit needs --as KIND: ${Kind.options.join(', ')}.`);
-  if (values.sheet !== undefined && !values.sheet.endsWith('.csv')) throw usage(`--sheet writes a .csv, not ${values.sheet}.`);
+  if (values.sheet !== undefined && !/\.(csv|pdf|png)$/.test(values.sheet))
+    throw usage(`--sheet writes a .csv, a .pdf or a .png, not ${values.sheet}.`);
   const { readGap, readWearer } = await import('./fit');
   const form = await readWearer(values.form ?? 'M');
   const cast = values.cast?.split(',').map((c) => c.trim()) ?? [];

@@ -1,5 +1,6 @@
 /** `./scaphos fit FILE --as KIND`: a thing fitted to a head by what it is, and how it sits there over a cast. */
-import { writeFile } from 'node:fs/promises';
+import { access, writeFile } from 'node:fs/promises';
+import { dirname, resolve } from 'node:path';
 import * as z from 'zod';
 import { SURE_FIT } from '@/core/fit/onto';
 import { FORM_SIZES, MEASURES } from '@/core/form';
@@ -18,7 +19,7 @@ export interface FitOptions {
   cast: FitWearer[];
   gapM: number;
   keepSize: boolean;
-  /** File of the table of cells, CSV. */
+  /** File of the fit sheet: .csv of its numbers, .pdf or .png with its pictures. */
   sheet: string | null;
   out: string | null;
 }
@@ -83,13 +84,24 @@ export function readGap(text: string): number {
 export async function fitCommand(file: string, options: FitOptions): Promise<number> {
   const from = performance.now();
   const name = file.slice(file.lastIndexOf('/') + 1);
+  if (options.sheet !== null) {
+    const folder = dirname(resolve(options.sheet));
+    await access(folder).catch(() => {
+      throw new CliFailure(`There is no folder ${folder} to write the sheet into. Make it first.`, 73);
+    });
+  }
   let worst: FitDone['cells'][number] | null = null;
   const row = await withBundle(null, createPiece(name.slice(0, 120) || 'Fit'), async (open): Promise<Row> => {
     const { piece, added } = await bringIn(open.piece, [file], options.kind, open.dir);
     const item = piece.stock[added[0]?.stock ?? ''];
     if (item?.kind !== 'model') return { file, error: { code: 'fit/no-model', message: `${name} holds no model.` } };
-    const { offset, cells, ...done } = await fitToForm({ path: open.blob(item.model), ...options });
-    if (options.sheet !== null && offset) await writeFile(options.sheet, sheetOf(cells));
+    const { offset, cells, ...done } = await fitToForm({
+      path: open.blob(item.model),
+      ...options,
+      title: name,
+      sheet: drawnSheet(options.sheet),
+    });
+    if (options.sheet?.endsWith('.csv') && offset) await writeFile(options.sheet, sheetOf(cells));
     if (options.out !== null && offset) {
       // a file may be called as the head's occluder is
       const id = Object.hasOwn(piece.parts, item.id) ? `${item.id}-2` : item.id;
@@ -108,6 +120,9 @@ export async function fitCommand(file: string, options: FitOptions): Promise<num
   if ('error' in row) return 2;
   return row.scale !== null && row.confidence >= SURE_FIT ? 0 : 1;
 }
+
+/** By a job of its own, wherever that runs: the whole way there. */
+const drawnSheet = (path: string | null) => (path === null || path.endsWith('.csv') ? null : resolve(path));
 
 function sheetOf(cells: FitDone['cells']): string {
   const lines = cells.map((c) =>

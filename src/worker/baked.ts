@@ -9,3 +9,6 @@ export const BAKED_BODY = `body-${FORM_VERSION}-${BODY_VERSION}.gz`;
 /** Text of the file, before it is packed by gzip: numbers to the last bit, lists of numbers as what they are. */
 export const writeBaked = (base: BodyBase): string => stringify(base);
 export const readBaked = (text: string): BodyBase => parse(text) as BodyBase;
+
+/** Fonts that fit sheets are set in, beside it. */
+export const SHEET_FONTS = { plain: 'instrument-sans-latin-400-normal.woff', strong: 'instrument-sans-latin-600-normal.woff' } as const;

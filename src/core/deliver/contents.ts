@@ -1,4 +1,5 @@
 /** What goes into the GLB and what stays behind, with the reason; the list is shown before anything is delivered. */
+
 import { mayDeliver } from '../intake/licence';
 import { ANCHOR_LABELS, followAll, holds, isWorn, type Part, type PartKind } from '../parts';
 import { shownWearer, wearerWords } from '../piece/cast';
@@ -7,6 +8,7 @@ import { linkedFiles } from '../piece/recipe';
 import type { Piece } from '../piece/schema';
 import { anchorOf, hiddenBy, rackOf, stockOf } from '../piece/selectors';
 import { sameValue } from '../piece/table';
+import { capital } from '../words/counted';
 
 export interface LeftOut {
   name: string;
@@ -70,9 +72,7 @@ function whyLost(piece: Piece, part: Part): string | null {
 export function packageContents(piece: Piece): Contents {
   const parts: Part[] = [];
   const lost: LeftOut[] = [];
-  const leftOut: LeftOut[] = [
-    { name: wearerWords(shownWearer(piece)).replace(/^./, (c) => c.toUpperCase()), why: 'the wearer stands in for it' },
-  ];
+  const leftOut: LeftOut[] = [{ name: capital(wearerWords(shownWearer(piece))), why: 'the wearer stands in for it' }];
   for (const part of rackOf(piece)) {
     const why = whyOut(piece, part);
     if (why) {

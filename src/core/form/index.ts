@@ -23,7 +23,17 @@ export { nearFacePlace, placeUnder } from './faceplaces';
 export { type FacePlace, type FacePoint, facePoint, facePointFrame } from './facepoint';
 export { windowPlaces } from './facewindow';
 export { expressForm, type Form, FormError, makeForm } from './form';
-export { FORM_SIZES, type FormAsk, type FormSize, MEASURE_ENDS, MEASURES, type MeasureName, type Measures, PRESETS } from './measures';
+export {
+  FORM_SIZES,
+  type FormAsk,
+  type FormSize,
+  MEASURE_ENDS,
+  MEASURE_LABELS,
+  MEASURES,
+  type MeasureName,
+  type Measures,
+  PRESETS,
+} from './measures';
 export { type FormRegion, growForm, namedIndices, regionIndices } from './regions';
 export { type BentBones, bendBones, bendForm, bendShares, isRigid, SKELETONS, skeletonFor, skeletonOf } from './skeleton';
 export { formDocument, formName, formObj } from './takeaway';

@@ -19,6 +19,17 @@ export const SKIN_TRIANGLES = 10_468;
 export type MeasureName = keyof typeof MEASURE_ENDS;
 export const MEASURES = Object.keys(MEASURE_ENDS) as MeasureName[];
 /** Measures in mm; a head circumference that is not asked for follows from the others. */
+export const MEASURE_LABELS: Readonly<Record<MeasureName, string>> = {
+  headLength: 'Head length',
+  headBreadth: 'Head breadth',
+  bizygomaticBreadth: 'Cheekbones',
+  bitragionBreadth: 'Ear to ear',
+  faceLength: 'Face length',
+  interpupillaryDistance: 'Pupils apart',
+  noseProtrusion: 'Nose stands out',
+  noseBreadth: 'Nose breadth',
+};
+
 export type Measures = Record<MeasureName, number> & { headCircumference?: number };
 
 export const FORM_SIZES = ['S', 'M', 'L'] as const;

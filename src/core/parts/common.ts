@@ -1,6 +1,8 @@
 /** What every kind of part has: where it hangs, what of its anchor it follows, in which layer it is drawn. */
+
 import * as z from 'zod';
 import { MEASURES, type MeasureName, SKIN_TRIANGLES } from '../form/measures';
+import { capital } from '../words/counted';
 import { HUMANOID_BONES, jointWords, mirrorName } from '../words/humanoid';
 import { LANDMARKS, type LandmarkName, mirrorLandmark } from '../words/landmarks';
 import { placeWords } from '../words/places';
@@ -143,12 +145,11 @@ const ON_FACE: ReadonlySet<AnchorKind> = new Set(['face', 'eye', 'ear', 'mouth']
 /** Whether a hang is on the wearer's face itself, and goes along with what it does: only a form tells where that is. */
 export const isOnFace = (hang: Hang | null): boolean => hang?.on === 'anchor' && ON_FACE.has(hang.anchor.kind);
 
-const asTitle = (words: string) => words.replace(/^./, (c) => c.toUpperCase());
 type ByAnchorKind<T> = { readonly [K in AnchorKind]?: (anchor: Extract<Anchor, { kind: K }>) => T };
-const sided = ({ kind, side: of }: { kind: 'eye' | 'ear'; side?: Side }) => (of ? asTitle(`${of} ${kind}`) : ANCHOR_LABELS[kind]);
+const sided = ({ kind, side: of }: { kind: 'eye' | 'ear'; side?: Side }) => (of ? capital(`${of} ${kind}`) : ANCHOR_LABELS[kind]);
 /** Where the kind alone does not say which. */
 const LABELS: ByAnchorKind<string> = {
-  joint: ({ joint }) => asTitle(jointWords(joint)),
+  joint: ({ joint }) => capital(jointWords(joint)),
   face: (a) => `Skin: ${a.landmark ? placeWords(a.landmark) : `place ${a.triangle}`}`,
   eye: sided,
   ear: sided,

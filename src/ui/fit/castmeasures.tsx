@@ -1,32 +1,15 @@
 'use client';
 /** Measures of who is shown; a slider that is held shows the form as it would be, and is kept when it is let go. */
 import { useEffect, useRef, useState } from 'react';
-import { MEASURES, type MeasureName } from '@/core/form';
+import { MEASURE_LABELS, MEASURES } from '@/core/form';
 import { headAt, type People, percentileOf } from '@/core/form/people';
 import { change, type FormRow, MEASURE_RANGE } from '@/core/piece';
+import { ordinal } from '@/core/words/counted';
 import { NumField } from '../kit';
 import { say } from '../kit/say';
 import { usePiece } from '../piece/context';
 import { loadForm } from '../piece/stagehooks';
 import { useFit } from './state';
-
-const WORDS: Readonly<Record<MeasureName, string>> = {
-  headLength: 'Head length',
-  headBreadth: 'Head breadth',
-  bizygomaticBreadth: 'Cheekbones',
-  bitragionBreadth: 'Ear to ear',
-  faceLength: 'Face length',
-  interpupillaryDistance: 'Pupils apart',
-  noseProtrusion: 'Nose stands out',
-  noseBreadth: 'Nose breadth',
-};
-
-/** “78th”: so many of a hundred have less. */
-function ordinal(share: number): string {
-  const n = Math.min(99, Math.max(1, Math.round(share * 100)));
-  const tail = n > 10 && n < 14 ? 'th' : (['th', 'st', 'nd', 'rd'][n % 10] ?? 'th');
-  return `${n}${tail}`;
-}
 
 export function CastMeasures({ row, measures, people }: { row: FormRow | null; measures: FormRow['measures']; people: People }) {
   const commit = usePiece((s) => s.commit);
@@ -84,15 +67,15 @@ export function CastMeasures({ row, measures, people }: { row: FormRow | null; m
         <div key={m} className="grid items-center gap-x-3 pt-1" style={{ gridTemplateColumns: 'minmax(0, 1fr) 66px' }}>
           <span className="min-w-0">
             <span className="flex items-baseline leading-[16px]">
-              <span className="truncate">{WORDS[m]}</span>
+              <span className="truncate">{MEASURE_LABELS[m]}</span>
               <span className="num text-micro soft ml-auto" title="So many of a hundred people have less">
                 {ordinal(percentileOf(m, now[m], people))}
               </span>
             </span>
-            {row && slide(WORDS[m], MEASURE_RANGE[m], 0.1, now[m], (mm) => hold({ ...now, [m]: mm }))}
+            {row && slide(MEASURE_LABELS[m], MEASURE_RANGE[m], 0.1, now[m], (mm) => hold({ ...now, [m]: mm }))}
           </span>
           <NumField
-            label={`${WORDS[m]}, mm`}
+            label={`${MEASURE_LABELS[m]}, mm`}
             dimension="length"
             unit="mm"
             decimals={1}

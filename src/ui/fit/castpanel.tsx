@@ -1,5 +1,4 @@
 'use client';
-/** The cast in the rack's place: who a piece is looked at on, their measures by number, slider and share of people. */
 import { Copy, Plus, Trash2, X } from 'lucide-react';
 import { useState } from 'react';
 import { ulid } from 'ulid';
@@ -19,12 +18,13 @@ import {
   shownWearer,
   wearerWords,
 } from '@/core/piece';
+/** The cast in the rack's place: who a piece is looked at on, their measures by number, slider and share of people. */
+import { capital } from '@/core/words/counted';
 import { Choice, NameInPlace, PickField } from '../kit';
 import { useDocument, usePiece } from '../piece/context';
 import { CastMeasures } from './castmeasures';
 import { useFit } from './state';
 
-const capital = (words: string) => words.replace(/^./, (c) => c.toUpperCase());
 const GROUPS = (Object.keys(PEOPLE) as People[]).map((p) => [p, PEOPLE[p].toLowerCase()] as const);
 const BODIES = FORM_SIZES.map((size) => ({ value: size, label: size, title: `A body of size ${size}` }));
 

@@ -1,8 +1,9 @@
 import { Vector3 } from 'three';
 import { expect, test } from 'vitest';
+import { cuts, leaks } from '@/core/fit/judge';
 import { add, applyEdit, changePart, createPiece, createSolid, onAnchor, shownWearer } from '@/core/piece';
 import { cellOf, placedCell } from '@/core/run/placed';
-import { clearanceWords, cuts, leaks, leakWords } from './clearance';
+import { clearanceWords, leakWords } from './clearance';
 
 const told = (deepestMm: number, near: 'pronasale' | 'stomion' | null = null, cutShare = deepestMm > 0 ? 0.1 : 0) =>
   ({ near, clearance: { deepestMm, atM: [0, 0, 0], cutShare, meanGapMm: null, touchShare: 0 } }) as const;

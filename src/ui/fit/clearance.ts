@@ -11,10 +11,6 @@ export function isHeavy(piece: Piece, { models }: Assets, part: Part): boolean {
   return (model?.meshes ?? []).some((m) => m.primitives.reduce((s, p) => s + p.positions.length / 3, 0) > MANY);
 }
 
-/** Deeper than this is a cut that is seen or felt, mm; of more than this share it is no graze. */
-export const CUTS_MM = 0.5;
-export const cuts = ({ clearance }: ToldCell): boolean => clearance.deepestMm > CUTS_MM && clearance.cutShare > 0;
-
 /** “cuts in 1.8 mm at the root of the left ear”, “free by 2.3 mm”. */
 export function clearanceWords({ clearance, near }: ToldCell): string {
   const { deepestMm } = clearance;
@@ -22,9 +18,6 @@ export function clearanceWords({ clearance, near }: ToldCell): string {
   return `cuts in ${deepestMm.toFixed(1)} mm${near ? `, ${placeWords(near)}` : ''}`;
 }
 
-/** More than this share of what is seen is a fault that is seen. */
-export const LEAKS = 0.01;
-export const leaks = ({ leaks: l }: ToldCell): boolean => l !== null && (l.leak > LEAKS || l.swallowed > LEAKS);
 const percent = (share: number) => `${(share * 100).toFixed(share < 0.1 ? 1 : 0)} %`;
 
 /** “3.2 % of it is seen that a head would hide”; null: it was not asked, or nothing is wrong. */

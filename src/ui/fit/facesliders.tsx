@@ -1,15 +1,14 @@
 'use client';
-/** What the wearer's face does, by sliders in the rack's place, for one looks at the pictures meanwhile. */
 import { X } from 'lucide-react';
 import { useState } from 'react';
 import { FACE_STRIP } from '@/core/form';
+/** What the wearer's face does, by sliders in the rack's place, for one looks at the pictures meanwhile. */
+import { capital } from '@/core/words/counted';
 import { sidesOf, unitWords, WHOLE_UNITS, type WholeUnit, weightsOf } from '@/core/words/face';
 import { Check } from '../kit';
 import { useFit } from './state';
 
 type Shown = ReturnType<typeof sidesOf>[number] | WholeUnit;
-const asTitle = (words: string) => words.replace(/^./, (c) => c.toUpperCase());
-
 const isWhole = (row: Shown): row is WholeUnit => (WHOLE_UNITS as readonly string[]).includes(row);
 const onesOf = (row: Shown) => (isWhole(row) ? sidesOf(row) : [row]);
 
@@ -41,7 +40,7 @@ export function FaceSliders() {
       <p className="flex flex-wrap gap-1 px-3 pt-2 pb-1.5">
         {FACE_STRIP.map((p) => (
           <button key={p.id} type="button" className="btn btn-line btn-sm btn-tight" onClick={() => takeFace(p.face ?? {})}>
-            {asTitle(p.label)}
+            {capital(p.label)}
           </button>
         ))}
       </p>
@@ -49,7 +48,7 @@ export function FaceSliders() {
         {rows.map((row) => (
           <label key={row} className="grid items-center gap-x-2 h-[25px]" style={{ gridTemplateColumns: '104px 1fr 24px' }}>
             <span className="truncate" title={unitWords(row)}>
-              {asTitle(unitWords(row))}
+              {capital(unitWords(row))}
             </span>
             <input
               type="range"
@@ -58,7 +57,7 @@ export function FaceSliders() {
               step={0.01}
               style={{ accentColor: 'var(--brass)', width: '100%' }}
               value={weightOf(row)}
-              aria-label={asTitle(unitWords(row))}
+              aria-label={capital(unitWords(row))}
               aria-valuetext={`${Math.round(weightOf(row) * 100)} %`}
               onChange={(e) => change(row, Number(e.target.value))}
             />

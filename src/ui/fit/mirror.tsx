@@ -3,7 +3,7 @@ import { useMemo, useRef, useState } from 'react';
 import { cameraOf } from '@/core/fit';
 import { batch, castOf, changePart, hides, isMade, type Piece, rackOf, settings, shownWearer, wearerWords } from '@/core/piece';
 import type { StageState } from '@/core/run';
-import { counted } from '@/core/words/counted';
+import { capital, counted } from '@/core/words/counted';
 import { afterwards, Choice, Mark, Menu, useSize } from '../kit';
 import { usePiece } from '../piece/context';
 import { FilesOnTheWay } from '../piece/fetching';
@@ -156,8 +156,6 @@ export function Mirror({ piece, state, wearer, ready }: { piece: Piece; state: S
     </section>
   );
 }
-
-const capital = (words: string) => words.replace(/^./, (c) => c.toUpperCase());
 
 const HANDS = (['place', 'turn', 'size'] as const).map((h) => ({
   value: h,

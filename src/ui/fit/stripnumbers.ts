@@ -1,13 +1,14 @@
 'use client';
 /** What is wrong with the selected part in each key pose, on the form shown: told beside the pose, once the hand rests. */
 import { useEffect, useState } from 'react';
+import { cuts, LEAKS } from '@/core/fit/judge';
 import type { Pose } from '@/core/form';
 import { isMade, isPlaced, partDef, shownWearer } from '@/core/piece';
 import type { Show } from '@/core/run';
 import { cellOf } from '@/core/run/placed';
 import { forms, type SizedCell, type ToldCell } from '@/worker/browser';
 import { usePiece } from '../piece/context';
-import { cuts, isHeavy, LEAKS } from './clearance';
+import { isHeavy } from './clearance';
 import { heldIn, stripOf, useFit } from './state';
 
 /** After the pictures of the strip, which are looked at first. */

@@ -14,7 +14,7 @@ const HEAD: Box = [-0.09, -0.13, -0.1, 0.09, 0.135, 0.12];
 const FOV_DEG = 21;
 
 /** A camera that has the head and what it wears in its picture, and little else. */
-function portraitCamera(doc: Piece, assets: Assets): CaptureCamera {
+export function portraitCamera(doc: Piece, assets: Assets): CaptureCamera {
   const box: Box = [...HEAD];
   if (hasBody(doc)) return BODY_CAMERA;
   const worn = worldBox(stageStill(doc, assets, wearerCapture(doc, { head: TURN })).parts, assets);

@@ -1,5 +1,7 @@
 /** Poses of the body in words. */
+
 import type { BodyPoseName } from '@/core/form/body';
+import { capital } from '@/core/words/counted';
 
 export const POSE_WORDS: Readonly<Record<BodyPoseName, string>> = {
   A: 'arms out',
@@ -13,4 +15,4 @@ export const POSE_WORDS: Readonly<Record<BodyPoseName, string>> = {
 };
 
 /** At the beginning of a line. */
-export const poseWords = (pose: BodyPoseName): string => POSE_WORDS[pose].replace(/^./, (c) => c.toUpperCase());
+export const poseWords = (pose: BodyPoseName): string => capital(POSE_WORDS[pose]);

@@ -2,9 +2,12 @@
 import { readFile } from 'node:fs/promises';
 import { Matrix4, Vector3 } from 'three';
 import { offsetOf } from '@/core/fit/acts';
-import { CastMeasure } from '@/core/fit/cells';
+import { CastMeasure, type ClearanceCell, type Measured } from '@/core/fit/cells';
+import { isWrong } from '@/core/fit/judge';
 import { type FitPair, fitIt, headOf, shapesOfModel } from '@/core/fit/onto';
-import { buildFormBase, FormError, type FormSize, type Measures, makeForm, POSES, type Pose, PRESETS } from '@/core/form';
+import { sheetOf } from '@/core/fit/sheet';
+import { nearestPair, whereItStarts } from '@/core/fit/starts';
+import { buildFormBase, type Form, FormError, type FormSize, type Measures, makeForm, POSES, type Pose, PRESETS } from '@/core/form';
 import { yawPitchRoll } from '@/core/math';
 import { readModel } from '@/core/model';
 import {
@@ -15,6 +18,7 @@ import {
   createPiece,
   type FormRow,
   ModelItem,
+  measuresOf,
   type Offset,
   onAnchor,
   type Piece,
@@ -22,7 +26,9 @@ import {
 } from '@/core/piece';
 import { placedCell } from '@/core/run/placed';
 import type { Kind } from '@/core/words/kinds';
+import { placeWords } from '@/core/words/places';
 import { readGlb } from './codecs';
+import { writeFitSheet } from './fitsheet';
 
 /** Who is fitted to, and who it is judged on: sizes, or measures under a name. */
 export type FitWearer = FormSize | { name: string; measures: Partial<Measures> };
@@ -35,6 +41,10 @@ export interface FitJob {
   cast: FitWearer[];
   gapM: number;
   keepSize: boolean;
+  /** File that the fit sheet is written to, .pdf or .png; null: none is. */
+  sheet: string | null;
+  /** What stands over it. */
+  title: string;
 }
 
 export interface FitDone {
@@ -84,10 +94,11 @@ export async function runFit(job: FitJob): Promise<FitDone> {
     return poses.flatMap((pose) => {
       const placed = placedCell(of, assets, of.parts.thing, wearer, { head: pose });
       const measured = placed && cast.measure(JSON.stringify(w), { form: worn, body: null }, placed.cell);
-      return measured ? [{ w, pose, measured }] : [];
+      return measured ? [{ w, pose, measured, form: worn, cell: placed.cell }] : [];
     });
   };
   const cells = job.cast.flatMap((w) => measure(w, POSES));
+  if (job.sheet !== null) await sheetOfCells(job.sheet, job, cells, (w, pose) => measure(w, [pose])[0]?.measured ?? null);
   // of the form it was fitted to, whether that is of the cast or not
   const [own] = measure(
     job.form,
@@ -118,6 +129,57 @@ export async function runFit(job: FitJob): Promise<FitDone> {
     ...told,
   };
 }
+
+/** One wearer of the cast in one pose. */
+interface FitCell {
+  w: FitWearer;
+  pose: Pose;
+  measured: Measured;
+  form: Form;
+  cell: ClearanceCell;
+}
+
+async function sheetOfCells(
+  path: string,
+  { cast, title }: FitJob,
+  cells: readonly FitCell[],
+  again: (w: FitWearer, pose: Pose) => Measured | null,
+): Promise<void> {
+  const at = (pose: Pose, w: FitWearer) => cells.find((c) => c.pose === pose && c.w === w) ?? null;
+  const worst = (w: FitWearer) => cells.filter((c) => c.w === w && isWrong(c.measured)).sort(deepestFirst)[0];
+  const heads = cast.map((w) => ({ measures: headOfWearer(w), wrong: worst(w) !== undefined }));
+  const pair = nearestPair(heads);
+  const starts =
+    pair &&
+    (await whereItStarts(heads[pair.fits].measures, heads[pair.not].measures, (measures) => {
+      const told = again({ name: 'between', measures }, worst(cast[pair.not]).pose);
+      return told !== null && isWrong(told);
+    }));
+  const words = (w: FitWearer) => (typeof w === 'string' ? `form ${w}` : w.name);
+  const asked = sheetOf(title, title, {
+    wearers: cast.map(words),
+    poses: POSES.map((p) => p.label),
+    cells: POSES.map((p) =>
+      cast.map((w) => {
+        const told = at(p, w)?.measured;
+        return told ? { ...told, where: told.near && placeWords(told.near) } : null;
+      }),
+    ),
+    starts: starts && pair && { ...starts, from: words(cast[pair.fits]), to: words(cast[pair.not]) },
+  });
+  await writeFitSheet(
+    path,
+    asked,
+    POSES.map((p) =>
+      cast.map((w) => {
+        const of = at(p, w);
+        return of && { form: of.form, cell: of.cell, distances: of.measured.distances };
+      }),
+    ),
+  );
+}
+const deepestFirst = (a: FitCell, b: FitCell) => b.measured.clearance.deepestMm - a.measured.clearance.deepestMm;
+const headOfWearer = (w: FitWearer): Measures => measuresOf(asked(w));
 
 function formOf(base: ReturnType<typeof buildFormBase>, w: FitWearer) {
   try {

@@ -26,7 +26,7 @@ export interface Screen {
   z: Float32Array;
 }
 
-export function project(shape: Shape, cam: Camera): Screen {
+export function project(shape: Pick<Shape, 'positions'>, cam: Camera): Screen {
   const n = shape.positions.length / 3;
   const out = { x: new Float32Array(n), y: new Float32Array(n), z: new Float32Array(n) };
   const { right: r, up: u, back: b, centre: c, scale: s } = cam;

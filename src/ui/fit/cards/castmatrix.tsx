@@ -1,9 +1,12 @@
 /** What each wearer of the cast is told of a part in each pose: a table to choose from, and the same as a file. */
+
+import { cuts, LEAKS } from '@/core/fit/judge';
 import type { Pose } from '@/core/form';
 import { type Wearer, wearerWords } from '@/core/piece';
+import { capital } from '@/core/words/counted';
 import type { ToldCell } from '@/worker/browser';
 import { Flag } from '../../kit';
-import { clearanceWords, cuts, LEAKS } from '../clearance';
+import { clearanceWords } from '../clearance';
 
 export interface CastCell {
   pose: Pose;
@@ -114,7 +117,6 @@ function CellButton({
   );
 }
 
-export const capital = (words: string) => words.replace(/^./, (c) => c.toUpperCase());
 const quoted = (name: string) => (/[",\s]/.test(name) ? `"${name.replaceAll('"', '""')}"` : name);
 
 /** One line a cell, numbers as measured (RFC 4180). */

@@ -1,12 +1,14 @@
 'use client';
-/** How the selected part sits on who is shown, as they are held: told after every edit that has come to rest. */
 import { useEffect, useState } from 'react';
+import { cuts, leaks } from '@/core/fit/judge';
 import { type Part, shownWearer, wearerWords } from '@/core/piece';
 import { cellOf } from '@/core/run/placed';
+/** How the selected part sits on who is shown, as they are held: told after every edit that has come to rest. */
+import { capital } from '@/core/words/counted';
 import { forms, type ToldCell } from '@/worker/browser';
 import { Flag, lazily } from '../../kit';
 import { say } from '../../kit/say';
-import { clearanceWords, cuts, isHeavy, leaks, leakWords } from '../clearance';
+import { clearanceWords, isHeavy, leakWords } from '../clearance';
 import { useFitRun } from '../run';
 import { useFit } from '../state';
 import { Card } from './card';
@@ -80,7 +82,7 @@ function Told({ part, onFit }: { part: Part; onFit: () => void }) {
       <p className="text-small flex items-start gap-1.5" data-clearance={cell.clearance.deepestMm.toFixed(2)}>
         {cuts(cell) && <Flag kind="warning" size={13} />}
         <span>
-          {clearanceWords(cell).replace(/^./, (c) => c.toUpperCase())}
+          {capital(clearanceWords(cell))}
           {cutShare > 0 && (
             <>
               ; <span className="num">{(cutShare * 100).toFixed(1)} %</span> of it below the skin
@@ -97,7 +99,7 @@ function Told({ part, onFit }: { part: Part; onFit: () => void }) {
       {cell.leaks && (
         <p className="text-small flex items-start gap-1.5 mt-1" data-leak={cell.leaks.leak.toFixed(4)}>
           {leaks(cell) && <Flag kind="warning" size={13} />}
-          <span>{leakWords(cell)?.replace(/^./, (c) => c.toUpperCase()) ?? 'All that is seen of it would be seen, and nothing else'}.</span>
+          <span>{capital(leakWords(cell) ?? '') || 'All that is seen of it would be seen, and nothing else'}.</span>
         </p>
       )}
       {fit}

@@ -1,9 +1,11 @@
 'use client';
-/** A part on the cast in the poses or faces of the strip: how deep it cuts or how near it comes, what leaks of it, and any of them to look at. */
 import { useEffect, useMemo, useState } from 'react';
+import type { CastTold } from '@/core/fit/sheet';
 import { castOf, type Part, type Piece, wearerWords } from '@/core/piece';
 import type { Assets } from '@/core/run';
 import { cellOf } from '@/core/run/placed';
+/** A part on the cast in the poses or faces of the strip: how deep it cuts or how near it comes, what leaks of it, and any of them to look at. */
+import { capital } from '@/core/words/counted';
 import type { HeatSurface, TableDab } from '@/stage';
 import { forms, type ToldCell } from '@/worker/browser';
 import { Choice, Dialog, give } from '../../kit';
@@ -12,7 +14,7 @@ import { formsFor } from '../../piece/stagehooks';
 import { clearanceWords, leakWords } from '../clearance';
 import { heatOf } from '../heat';
 import { heldIn, stripOf, useFit } from '../state';
-import { type CastCell, CastMatrix, type CastRow, capital, castCsv, TOLD, type Told, worstOf } from './castmatrix';
+import { type CastCell, CastMatrix, type CastRow, castCsv, TOLD, type Told, worstOf } from './castmatrix';
 import { SurfacePicture } from './surfacepicture';
 import { TintKey } from './tintkey';
 
@@ -31,6 +33,9 @@ export function ClearanceSheet({ part, piece, assets, onClose }: { part: Part; p
   const [cast, setCast] = useState<Assets | null>(null);
   const [chosen, setChosen] = useState<Pick<CastCell, 'pose' | 'wearer'> | null>(null);
   const [seen, setSeen] = useState<{ heat: HeatSurface; told: ToldCell } | null>(null);
+  const [says, setSays] = useState<{ told: CastTold; sentences: readonly string[] } | null>(null);
+  /** Pictures of a file under way that are drawn; null: none is. */
+  const [drawn, setDrawn] = useState<number | null>(null);
   const [what, setWhat] = useState<Told>('clearance');
   useEffect(() => {
     let gone = false;
@@ -70,9 +75,39 @@ export function ClearanceSheet({ part, piece, assets, onClose }: { part: Part; p
       gone = true;
     };
   }, [chosen, piece, cast, part]);
+  useEffect(() => {
+    setSays(null);
+    if (!rows || !cast) return;
+    let gone = false;
+    import('./castfile')
+      .then(async (file) => {
+        const told = await file.castTold(piece, cast, part, rows);
+        if (!gone) setSays({ told, sentences: file.sentencesOf(told) });
+      })
+      .catch((e: Error) => !gone && say.error(e.message));
+    return () => {
+      gone = true;
+    };
+  }, [rows, cast, piece, part]);
+  const save = async (as: 'pdf' | 'png') => {
+    if (!rows || !cast || !says) return;
+    setDrawn(0);
+    try {
+      const { castFile } = await import('./castfile');
+      give(
+        await castFile(as, piece, cast, part, rows, says.told, setDrawn),
+        as === 'pdf' ? 'application/pdf' : 'image/png',
+        `${part.name} on the cast.${as}`,
+      );
+    } catch (e) {
+      say.error((e as Error).message);
+    }
+    setDrawn(null);
+  };
   const dabs = useMemo(() => (seen ? marksOf(seen.told, what) : undefined), [seen, what]);
   const status = () => {
     if (!rows) return 'Every form is measured in every pose …';
+    if (drawn !== null) return `The sheet is drawn: ${drawn} of ${rows.length * rows[0].cells.length} pictures …`;
     if (!seen || !chosen) return '';
     return `${capital(wearerWords(chosen.wearer))}, ${chosen.pose.label}: ${[clearanceWords(seen.told), leakWords(seen.told)].filter(Boolean).join('; ')}.`;
   };
@@ -104,13 +139,30 @@ export function ClearanceSheet({ part, piece, assets, onClose }: { part: Part; p
                 }}
               />
               <CastMatrix rows={rows} what={what} chosen={chosen} onChoose={setChosen} />
-              <button
-                type="button"
-                className="btn btn-line btn-sm mt-3"
-                onClick={() => give(castCsv(rows), 'text/csv', `${part.name} on the cast.csv`)}
-              >
-                Save as CSV
-              </button>
+              <p className="mt-2 min-h-[36px]" data-says={says ? '' : undefined}>
+                {says?.sentences.at(-1)}
+              </p>
+              <div className="flex flex-wrap items-center gap-1.5 mt-3" data-drawing={drawn ?? undefined}>
+                <button
+                  type="button"
+                  className="btn btn-line btn-sm"
+                  onClick={() => give(castCsv(rows), 'text/csv', `${part.name} on the cast.csv`)}
+                >
+                  Save as CSV
+                </button>
+                {(['pdf', 'png'] as const).map((as) => (
+                  <button
+                    key={as}
+                    type="button"
+                    className="btn btn-line btn-sm"
+                    title="With a picture of each"
+                    aria-disabled={drawn !== null || !says}
+                    onClick={() => drawn === null && says && void save(as)}
+                  >
+                    {as.toUpperCase()} with pictures
+                  </button>
+                ))}
+              </div>
             </>
           )}
         </div>

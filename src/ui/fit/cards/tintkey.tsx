@@ -1,5 +1,5 @@
 /** What the tints of a part on its wearer say. */
-import { TINTS } from '../heat';
+import { TINTS } from '@/core/fit/tints';
 
 export function TintKey() {
   return (
