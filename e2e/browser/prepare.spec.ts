@@ -58,7 +58,7 @@ longTest('a search is stopped, begun again, lives through a reload, and a point 
   await page.reload();
   await expect(page.locator('[data-job="solve"]')).toBeVisible();
   const front = page.locator('[data-view="front"]');
-  await expect(front).toBeVisible({ timeout: 180_000 });
+  await expect(front).toBeVisible({ timeout: 480_000 });
   const points = front.getByRole('button');
   expect(await points.count()).toBeGreaterThan(4);
   // what the search chose is tried by itself, and another only after it

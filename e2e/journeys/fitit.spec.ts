@@ -42,7 +42,7 @@ longJourney('spectacles, judged from front and side on three heads, the far temp
   await user.press(button('Fit it …'));
   const sheet = page.getByRole('dialog', { name: /^Fit it/ });
   await user.choose(sheet.getByRole('combobox', { name: 'What it is' }), 'eyewear');
-  await expect(sheet.getByRole('status').last()).toContainText('Fitted');
+  await expect(sheet.getByRole('status').last()).toContainText('Fitted', { timeout: 480_000 });
   await user.press(sheet.getByRole('button', { name: 'Put it there' }));
   await user.press(button('Pose yaw +60°'));
   await occluderHides(page, (t) => user.press(t));
@@ -81,7 +81,7 @@ longJourney('a hat and a pair of earrings, unit and facing wrong', async ({ page
   const fitAs = async (kind: string) => {
     await user.press(button('Fit it …'));
     await user.choose(sheet.getByRole('combobox', { name: 'What it is' }), kind);
-    await expect(sheet.getByRole('status').last()).toContainText('Fitted');
+    await expect(sheet.getByRole('status').last()).toContainText('Fitted', { timeout: 480_000 });
     await user.press(sheet.getByRole('button', { name: 'Put it there' }));
   };
   await user.chooseFile(page.getByLabel('Files for Stock'), file('crown.glb', await crownGlb(hat)));

@@ -74,7 +74,7 @@ export async function bear(count: number, kills: number, seed: number): Promise<
       verified,
     };
   } catch (error) {
-    const health = await fetch(`${program.url}/api/health`, { signal: AbortSignal.timeout(10_000) }).then((r) => r.text(), String);
+    const health = await fetch(`${program.url}/api/health`, { signal: AbortSignal.timeout(60_000) }).then((r) => r.text(), String);
     const why = `${(error as Error).message}\nAfter ${JSON.stringify(done)}; health ${health}. It said:\n${program.said()}`;
     for (const a of artists) a.giveUp();
     // why it failed, before whether it ends

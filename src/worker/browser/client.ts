@@ -3,7 +3,8 @@ import { type Remote, wrap } from 'comlink';
 import type { Computing } from './core.worker';
 import type { Forms } from './form.worker';
 
-const TIMEOUT_MS = 120_000;
+/** A slow phone fits a large helmet in a minute and more. */
+const TIMEOUT_MS = 300_000;
 
 /** A thread that starts with its first call, and again after it failed. */
 function thread<T>(begin: () => Worker) {

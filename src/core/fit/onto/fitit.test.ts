@@ -67,7 +67,7 @@ function ways(n: number, kind: Kind): { by: Matrix4; said: string }[] {
 describe('a thing of each kind, from formulas', () => {
   // one commit in three looks at a thing, a sweep at all of them
   const all = [...DEMO, ...WORN].filter(([, name]) => inTurn(name));
-  it.each(all)('%s, %s: comes to the same place however it is turned, sized and moved', { timeout: 120_000 }, (kind, name, make) => {
+  it.each(all)('%s, %s: comes to the same place however it is turned, sized and moved', (kind, name, make) => {
     const made = make();
     const size = FORM_SIZES[SEED % 3];
     const straight = straightOf(name, make, kind, size);
@@ -143,16 +143,12 @@ describe('a hat', () => {
 });
 
 describe('what is not what it is said to be', () => {
-  it.each(NOT_WORN.filter(([kind, name]) => inTurn(`${kind} ${name}`)))(
-    'as %s, %s: nothing is claimed',
-    { timeout: 60_000 },
-    (kind, _, make) => {
-      const done = fitted(shapesOf(make(), MM), kind);
-      expect(done.confidence).toBeLessThan(SURE_FIT);
-      expect(done.onto).toBeNull();
-      expect(done.reason).toMatch(/\.$/);
-    },
-  );
+  it.each(NOT_WORN.filter(([kind, name]) => inTurn(`${kind} ${name}`)))('as %s, %s: nothing is claimed', (kind, _, make) => {
+    const done = fitted(shapesOf(make(), MM), kind);
+    expect(done.confidence).toBeLessThan(SURE_FIT);
+    expect(done.onto).toBeNull();
+    expect(done.reason).toMatch(/\.$/);
+  });
 
   it.each(['prop', 'figure', 'garment', 'backpiece'] as const)('a %s is not fitted to a head, and it says what is done instead', (kind) => {
     const done = fitted(shapesOf(NOT_WORN[0][2](), MM), kind);

@@ -108,9 +108,7 @@ describe('units and turns of the demo wearables', () => {
     for (const [, name, make] of WEARABLES) bytes.set(name, await make());
   });
 
-  test('seeded draws of unit × quarter turns × offset × node hierarchy: read right with the kind stated; without it right, or said to be unsure', {
-    timeout: 240_000,
-  }, async () => {
+  test('seeded draws of unit × quarter turns × offset × node hierarchy: read right with the kind stated; without it right, or said to be unsure', async () => {
     const random = seededRandom(SEED);
     const pick = <T>(list: readonly T[]): T => list[Math.floor(random() * list.length)];
     const wrong: string[] = [];
