@@ -13,3 +13,4 @@ export {
   simulateCapture,
   type WearerPose,
 } from './frame';
+export { LENS_RANGE, LENSES, type LensName, type LensView, lensCamera, PICTURE_SHAPES, type PictureShape } from './lens';

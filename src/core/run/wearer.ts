@@ -64,5 +64,5 @@ export function wearerCapture(piece: Piece, held: Held, timeS = 0, camera?: Capt
 }
 
 /** A take as a wearer of a piece would be captured. */
-export const takeSource = (take: Take, piece: Piece): CaptureSource =>
-  sourceOf((timeS) => wearerCapture(piece, poseAtTime(take, timeS), timeS));
+export const takeSource = (take: Take, piece: Piece, camera?: CaptureCamera): CaptureSource =>
+  sourceOf((timeS) => wearerCapture(piece, poseAtTime(take, timeS), timeS, camera));

@@ -17,6 +17,7 @@ import { useRun, useShownPiece, useStageState } from './view';
 
 const Rack = soon(() => import('./rack'), 'Rack');
 const FaceSliders = lazily(() => import('./facesliders'), 'FaceSliders');
+const CameraPanel = lazily(() => import('./camerapanel'), 'CameraPanel');
 const CastPanel = lazily(() => import('./castpanel'), 'CastPanel');
 const Cards = soon(() => import('./cards'), 'Cards');
 const SightCard = afterwards(() => import('./cards/sightcard'), 'SightCard');
@@ -113,7 +114,10 @@ export function FitView() {
             least={180}
             most={460}
             label="Width of the rack"
-            first={turn > 1 && (panel === 'face' ? <FaceSliders /> : panel === 'cast' ? <CastPanel /> : <Rack />)}
+            first={
+              turn > 1 &&
+              (panel === 'face' ? <FaceSliders /> : panel === 'cast' ? <CastPanel /> : panel === 'camera' ? <CameraPanel /> : <Rack />)
+            }
             second={
               <div className="fit-views">
                 {turn > 0 && <Mirror piece={shown} state={state} wearer={wearer} ready={models} />}

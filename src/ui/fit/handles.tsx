@@ -80,7 +80,9 @@ export function Handles({ part, frame, camera, width, height, onPicture, plate }
       const facing = s.length / longest < 0.35;
       const angleAt = (x: number, y: number) => Math.atan2(-(y - cy), x - cx);
       // an axis that points at the eye turns round the disc; others turn by the pull across them
-      const by = facing ? angleAt(...at) - angleAt(...g.from) : (dx * -s.perM[1] + dy * s.perM[0]) / (s.length || 1) / 80;
+      // a mirrored picture turns the other way
+      const round = camera.projectionMatrix.elements[0] < 0 ? -1 : 1;
+      const by = facing ? round * (angleAt(...at) - angleAt(...g.from)) : (dx * -s.perM[1] + dy * s.perM[0]) / (s.length || 1) / 80;
       return { ...o, turnRad: turnAbout(o.turnRad, axis, by) };
     }
     const [x, y, z] = o.positionM;

@@ -27,7 +27,6 @@ import {
   shownWearer,
   stockOf,
 } from '@/core/piece';
-import { patchesOn } from '@/core/run/patchacts';
 import { PATCH_REGIONS, type PatchRegion, WINDOWS } from '@/core/words/windows';
 import { useActs } from '../acts';
 import { Mark, Menu, type OwnIcon, useGo } from '../kit';
@@ -106,6 +105,7 @@ export function HangMenu() {
     if (!carrier) return;
     const show = await knowingForm(run.current.show);
     const form = show.assets.forms?.[shownWearer(show.piece).key];
+    const { patchesOn } = await import('@/core/run/patchacts');
     const made = form && patchesOn(show, form, carrier, regions, ulid, (label) => freeName(doc, label));
     if (!made) say.message(`${carrier.name} has no surface that the camera sees.`);
     else if (commit(batch(made.edits))) select(made.ids[0]);

@@ -1,5 +1,7 @@
 'use client';
 import { useMemo, useRef, useState } from 'react';
+import type { PerspectiveCamera } from 'three';
+import { type LensView, PICTURE_SHAPES } from '@/core/capture';
 import { cameraOf } from '@/core/fit';
 import { batch, castOf, changePart, hides, isMade, type Piece, rackOf, settings, shownWearer, wearerWords } from '@/core/piece';
 import type { StageState } from '@/core/run';
@@ -8,15 +10,20 @@ import { afterwards, Choice, Mark, Menu, useSize } from '../kit';
 import { usePiece } from '../piece/context';
 import { FilesOnTheWay } from '../piece/fetching';
 import { pixelRatio, stageNow, useDraw, type Wearer } from '../piece/stagehooks';
+import { cameraWords } from './camerawords';
 import { frameOf } from './frame';
-import { SkinPressNote, useSkinPress } from './skinpress';
+import { useSkinPress } from './skinpress';
 import { useFit } from './state';
 
+const SkinPressNote = afterwards(() => import('./skinnote'), 'SkinPressNote');
 const Handles = afterwards(() => import('./handles'), 'Handles');
 
 /** The piece as the camera sees it: the wearer first, then what the occluders leave of the parts. */
 export function Mirror({ piece, state, wearer, ready }: { piece: Piece; state: StageState; wearer: Wearer | null; ready: unknown }) {
-  const { ref, width, height } = useSize<HTMLDivElement>();
+  const { ref, width: room, height: high } = useSize<HTMLDivElement>();
+  const view = useFit((s) => s.camera);
+  const [width, height] = pictureIn(room, high, view);
+  const mirrored = view?.mirrored ?? false;
   const canvas = useRef<HTMLCanvasElement>(null);
   const [shown, setShown] = useState(false);
   const hatched = useFit((s) => s.hatched);
@@ -47,7 +54,10 @@ export function Mirror({ piece, state, wearer, ready }: { piece: Piece; state: S
     },
     [state, wearer, width, height, ready],
   );
-  const camera = useMemo(() => cameraOf(state.camera, Math.max(width, 1) / Math.max(height, 1)), [state.camera, width, height]);
+  const camera = useMemo(() => {
+    const seen = cameraOf(state.camera, Math.max(width, 1) / Math.max(height, 1));
+    return mirrored ? asMirrored(seen) : seen;
+  }, [state.camera, width, height, mirrored]);
   const part = selected ? piece.parts[selected] : undefined;
   const hung = useMemo(() => (part ? frameOf(state, part) : null), [state, part]);
   return (
@@ -90,7 +100,13 @@ export function Mirror({ piece, state, wearer, ready }: { piece: Piece; state: S
                 act: () => commit(settings(w.set)),
               })),
             },
-            { id: 'Cast', entries: [{ id: 'cast', label: 'Cast and measures …', act: () => set({ panel: 'cast' }) }] },
+            {
+              id: 'Cast',
+              entries: [
+                { id: 'cast', label: 'Cast and measures …', act: () => set({ panel: 'cast' }) },
+                { id: 'camera', label: 'Camera …', act: () => set({ panel: 'camera' }) },
+              ],
+            },
           ]}
         />
       </div>
@@ -104,21 +120,31 @@ export function Mirror({ piece, state, wearer, ready }: { piece: Piece; state: S
         data-hand=""
         className="relative flex-1 min-h-0 border border-[color:var(--frame)] outline outline-1 outline-offset-2 outline-[color:var(--hair-strong)] bg-[#0c2029] overflow-hidden"
       >
-        <canvas
-          ref={canvas}
-          className="absolute inset-0 w-full h-full"
-          role="img"
-          aria-label={`The simulated wearer, ${wearerWords(who)}, wearing ${counted(worn, 'part')}`}
-          data-view="mirror"
-          onPointerDown={(e) => {
-            const r = e.currentTarget.getBoundingClientRect();
-            const [x, y] = [(e.clientX - r.left) / r.width, (e.clientY - r.top) / r.height];
-            if (press((stage) => stage.pickSkin(state, width / height, x, y))) return;
-            const hit = stageNow()?.pick(state, width / height, x, y) ?? null;
-            if (hit && (e.ctrlKey || e.metaKey || e.shiftKey)) selectMore(hit);
-            else select(hit);
-          }}
-        />
+        <div className="absolute" style={{ left: (room - width) / 2, top: (high - height) / 2, width, height }}>
+          <canvas
+            ref={canvas}
+            className="absolute inset-0 w-full h-full"
+            style={mirrored ? { transform: 'scaleX(-1)' } : undefined}
+            data-mirrored={mirrored ? '' : undefined}
+            role="img"
+            aria-label={`The simulated wearer, ${wearerWords(who)}, wearing ${counted(worn, 'part')}`}
+            data-view="mirror"
+            onPointerDown={(e) => {
+              const r = e.currentTarget.getBoundingClientRect();
+              const [across, y] = [(e.clientX - r.left) / r.width, (e.clientY - r.top) / r.height];
+              const x = mirrored ? 1 - across : across;
+              if (press((stage) => stage.pickSkin(state, width / height, x, y))) return;
+              const hit = stageNow()?.pick(state, width / height, x, y) ?? null;
+              if (hit && (e.ctrlKey || e.metaKey || e.shiftKey)) selectMore(hit);
+              else select(hit);
+            }}
+          />
+        </div>
+        {view && (
+          <p className="absolute left-2 top-1.5 text-micro" style={{ color: '#f3ecd6', textShadow: '0 1px 2px #0c1b23' }} data-camera="">
+            {cameraWords(view)}
+          </p>
+        )}
         {!shown && (
           <p className="absolute inset-0 grid place-items-center text-small" role="status" style={{ color: '#f3ecd6' }}>
             {wearer ? 'The first picture is being drawn …' : 'The form is being made, once …'}
@@ -126,7 +152,11 @@ export function Mirror({ piece, state, wearer, ready }: { piece: Piece; state: S
         )}
         <FilesOnTheWay />
         <SkinPressNote />
-        <svg className="absolute inset-0 w-full h-full" style={{ pointerEvents: 'none' }} aria-hidden="true">
+        <svg
+          className="absolute"
+          style={{ pointerEvents: 'none', left: (room - width) / 2, top: (high - height) / 2, width, height }}
+          aria-hidden="true"
+        >
           {part && hung && state.form && <Handles part={part} frame={hung} camera={camera} width={width} height={height} onPicture />}
         </svg>
         <div className="absolute left-2 right-2 bottom-2 flex flex-wrap items-center gap-1 p-[3px] bg-[color:var(--color-base-100)] border border-[color:var(--hair-strong)]">
@@ -155,6 +185,20 @@ export function Mirror({ piece, state, wearer, ready }: { piece: Piece; state: S
       </div>
     </section>
   );
+}
+
+/** How large a picture of the view's shape is in what room there is, px; all of it where no view is asked. */
+function pictureIn(width: number, height: number, view: LensView | null): [number, number] {
+  if (!view || width === 0 || height === 0) return [width, height];
+  const [side, up] = PICTURE_SHAPES[view.shape];
+  const scale = Math.min(width / side, height / up);
+  return [Math.round(side * scale), Math.round(up * scale)];
+}
+function asMirrored(camera: PerspectiveCamera): PerspectiveCamera {
+  const e = camera.projectionMatrix.elements;
+  for (const i of [0, 4, 8, 12]) e[i] *= -1;
+  camera.projectionMatrixInverse.copy(camera.projectionMatrix).invert();
+  return camera;
 }
 
 const HANDS = (['place', 'turn', 'size'] as const).map((h) => ({

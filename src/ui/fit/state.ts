@@ -1,6 +1,7 @@
 'use client';
 /** What the Fit screen shows and does, apart from the document: pose, take, windows of the plates, the hand, a drag under way. */
 import { create } from 'zustand';
+import type { LensView } from '@/core/capture';
 import { BODY_STRIP, type Expression, FACE_STRIP, LOOK_ABOUT, POSES, type Pose, poseAtTime, type Take } from '@/core/form';
 import { type FormRow, goesWithFace, hasBody, type Offset, type Piece } from '@/core/piece';
 import type { Held } from '@/core/run';
@@ -33,7 +34,9 @@ interface FitState {
   /** What the strip was set to show; null: what the piece asks for. */
   strip: StripOf | null;
   /** What stands in the rack's place. */
-  panel: 'face' | 'cast' | null;
+  panel: 'face' | 'cast' | 'camera' | null;
+  /** Through what the Mirror looks; null: as pieces are looked at. */
+  camera: LensView | null;
   /** Measures of the wearer shown while a slider is held: not yet in the document. */
   measuring: Pick<FormRow, 'id' | 'measures'> | null;
   /** The part whose place is to be pressed on the skin, and whether it stays where it is. */
@@ -66,6 +69,7 @@ interface FitState {
         | 'rackOpen'
         | 'strip'
         | 'panel'
+        | 'camera'
         | 'measuring'
         | 'picking'
       >
@@ -107,6 +111,7 @@ export const useFit = create<FitState>((set, get) => ({
   hatched: true,
   hand: 'place',
   linked: true,
+  camera: null,
   listBy: 'anchor',
   draft: null,
   naming: null,

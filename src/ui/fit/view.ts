@@ -1,9 +1,10 @@
 'use client';
 import { useMemo, useRef } from 'react';
+import { type LensView, lensCamera } from '@/core/capture';
 import type { RestFrames } from '@/core/fit';
 import type { Form } from '@/core/form';
 import type { Model } from '@/core/intake';
-import { type Hang, isOnFace, type Piece, shownAsk, shownWearer } from '@/core/piece';
+import { type Hang, hasBody, isOnFace, type Piece, shownAsk, shownWearer } from '@/core/piece';
 import { compile, type Held, Runner, restFramesOf, type Show, type StageState, takeSource, wearerCapture } from '@/core/run';
 import { loadForm } from '../piece/stagehooks';
 import { useFit } from './state';
@@ -25,15 +26,16 @@ export function useShownPiece(doc: Piece): Piece {
 export function useRun(piece: Piece, models: Readonly<Record<string, Model>>, form: Form | null): { show: Show; runner: Runner } {
   const last = useRef<{ show: Show; runner: Runner } | null>(null);
   const take = useFit((s) => s.take);
+  const camera = useFit((s) => s.camera);
   return useMemo(() => {
     const forms = form ? { [shownWearer(piece).key]: form } : {};
     const show = compile(piece, { models, forms }, last.current?.show);
-    const source = takeSource(take, piece);
+    const source = takeSource(take, piece, cameraFor(piece, camera));
     const runner = last.current?.runner ?? new Runner(show, source);
     if (last.current) runner.change(show, source);
     last.current = { show, runner };
     return { show, runner };
-  }, [piece, models, take, form]);
+  }, [piece, models, take, form, camera]);
 }
 
 /** A show that knows the form its wearer has. */
@@ -47,13 +49,15 @@ export const framesFor = async (show: Show, hang: Hang | null): Promise<RestFram
   restFramesOf(isOnFace(hang) ? await knowingForm(show) : show);
 
 /** At rest in a pose: nothing lags. */
-const stillAt = ({ runner, show }: { runner: Runner; show: Show }, pose: Held, timeS = 0): StageState =>
-  runner.still(wearerCapture(show.piece, pose, timeS));
+const stillAt = ({ runner, show }: { runner: Runner; show: Show }, pose: Held, timeS: number, view: LensView | null): StageState =>
+  runner.still(wearerCapture(show.piece, pose, timeS, cameraFor(show.piece, view)));
+const cameraFor = (piece: Piece, view: LensView | null) => (view ? lensCamera(view, hasBody(piece)) : undefined);
 
 /** What Mirror and plates show: the take's moment, or the pose held. */
 export function useStageState(run: { runner: Runner; show: Show }): StageState {
   const pose = useFit((s) => s.pose);
   const timeS = useFit((s) => s.timeS);
   const running = useFit((s) => s.running);
-  return useMemo(() => (running && run.runner.frame(timeS)) || stillAt(run, pose, timeS), [run, pose, timeS, running]);
+  const camera = useFit((s) => s.camera);
+  return useMemo(() => (running && run.runner.frame(timeS)) || stillAt(run, pose, timeS, camera), [run, pose, timeS, running, camera]);
 }
