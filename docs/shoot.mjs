@@ -144,6 +144,9 @@ for (const [item, up] of [['Disc', '75'], ['Cylinder', '110']]) {
   await page.getByRole('menuitem', { name: item, exact: true }).click();
   await page.getByRole('textbox', { name: 'Place up' }).fill(up);
 }
+await press('Hang a part');
+await page.getByRole('menuitem', { name: 'Both eyes' }).click();
+await page.locator('[data-swim]').waitFor();
 await page.getByRole('radio', { name: 'stacking' }).click();
 await press('Pose yaw −30°');
 await rest();
