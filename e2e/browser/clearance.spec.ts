@@ -92,6 +92,10 @@ longTest('a ball before the nose: free on a small head, in a large one’s skin;
   await sheet.getByRole('button', { name: 'PNG with pictures' }).click();
   const picture = PNG.sync.read(readFileSync(await (await png).path()));
   expect([picture.width, picture.height]).toEqual([1654, 2339]);
+  // each face in each pose
+  await sheet.getByRole('radio', { name: 'faces in poses' }).click();
+  await expect(sheet.getByRole('table', { name: 'Over the cast' }).getByRole('row')).toHaveCount(1 + 7 * 7);
+  await expect(sheet.getByRole('button', { name: /^Form L, yaw \+60°, smile/ })).toBeVisible();
   await page.keyboard.press('Escape');
   // behind the head: the block hides it as a wearer would; without the block all of it leaks, in front of nothing
   await saved(page);

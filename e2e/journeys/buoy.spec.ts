@@ -1,6 +1,6 @@
 /** A buoy, and a flat picture, with the wearer's own eyes and mouth: nothing swims as the head turns. */
 import { expect, type Page } from '@playwright/test';
-import { CylinderGeometry, Euler, Matrix4, SphereGeometry, Vector3 } from 'three';
+import { CylinderGeometry, Matrix4, SphereGeometry, Vector3 } from 'three';
 import { cameraOf } from '../../src/core/fit';
 import { makeForm } from '../../src/core/form';
 import { formBase } from '../../src/core/form/samples';
@@ -8,10 +8,10 @@ import { seededRandom } from '../../src/core/math';
 import type { Piece } from '../../src/core/piece';
 import { stageStill, wearerCapture } from '../../src/core/run';
 import { buntingPng } from '../support/bunting';
-import { type Delivery, deliveredAs, deliveredGlb, drawnDelivery } from '../support/delivery';
+import { type Delivery, deliveredGlb, drawnDelivery } from '../support/delivery';
 import { drawn, newPiece, pixels, saved, signIn, site, journey as test } from '../support/page';
 import { SEED } from '../support/sweep';
-import { User } from './user';
+import { putRight, turnBack, User } from './user';
 
 // its pixels are looked at
 test.use({ deviceScaleFactor: 1 });
@@ -83,29 +83,13 @@ test('a buoy with the wearer’s own eyes and mouth, nothing swimming', async ({
   });
   await user.press(button(page, 'Hang a part').last());
   await page.waitForURL(/fit/);
-  // as large as one reads that it should be, turned until the staff stands up
-  const size = page.getByRole('textbox', { name: 'Size side' });
-  await user.type(size, String(0.001 / wrong.unitPerMm));
-  await size.press('Enter');
-  const quarters = (4 - wrong.quarterPitch) % 4;
-  if (quarters > 0) await user.press(button(page, `Turn side ${['', '+90°', '180°', '−90°'][quarters]}`));
-  const before = await pieceOf(page, id);
-  const part = Object.values(before.parts).find((p) => p.kind === 'model');
-  if (!part) throw new Error('no part');
-  // its middle before the face: what the plates show is typed
-  const middle = new Vector3()
-    .setFromMatrixPosition(deliveredAs(wrong))
-    .multiplyScalar(0.001 / wrong.unitPerMm)
-    .applyEuler(new Euler(...part.offset.turnRad, 'YXZ'));
-  for (const [axis, k, want] of [
-    ['side', 0, 0],
-    ['up', 1, 0],
-    ['fore', 2, 0.06],
-  ] as const) {
-    const field = page.getByRole('textbox', { name: `Place ${axis}` });
-    await user.type(field, ((want - middle.getComponent(k)) * 1000).toFixed(2));
-    await field.press('Enter');
-  }
+  const offset = async () => {
+    const part = Object.values((await pieceOf(page, id)).parts).find((p) => p.kind === 'model');
+    if (!part) throw new Error('no part');
+    return part.offset;
+  };
+  // a ball: only where its staff stands is seen
+  await putRight(page, user, wrong, turnBack('side', wrong.quarterPitch), offset, [0, 0, 0.06]);
   await faceOn(page, user, id, 'buoy');
   user.finish(14);
 });

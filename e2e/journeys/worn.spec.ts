@@ -1,6 +1,6 @@
 /** A helmet over the wearer's head, and a collar on the shoulders that stays when the head turns; both in a wrong unit, turned and off. */
 import { expect, type Page } from '@playwright/test';
-import { CylinderGeometry, Euler, Matrix4, Vector3 } from 'three';
+import { CylinderGeometry, Matrix4, Vector3 } from 'three';
 import { lumpsToGlb } from '../../demo/kit';
 import { helmetLumps } from '../../demo/models/helmet';
 import { offsetMatrix, seededRandom } from '../../src/core/math';
@@ -9,7 +9,7 @@ import { stageStill, wearerCapture } from '../../src/core/run';
 import { deliveredAs, deliveredGlb, drawnDelivery } from '../support/delivery';
 import { drawn, longJourney, newPiece, occluderHides, saved, signIn, site, journey as test } from '../support/page';
 import { SEED } from '../support/sweep';
-import { User } from './user';
+import { putRight, turnBack, User } from './user';
 
 const random = seededRandom(SEED);
 const pick = (n: number) => Math.floor(random() * n);
@@ -69,28 +69,9 @@ test('an oilskin collar on the shoulders that does not turn with the head', asyn
   await user.press(button(page, 'Hang a part').last());
   await page.waitForURL(/fit/);
   await user.choose(page.getByRole('combobox', { name: 'Hangs on' }), 'anchor shoulders');
-  // as large as one reads that it should be
-  const size = page.getByRole('textbox', { name: 'Size side' });
-  await user.type(size, String(0.001 / wrong.unitPerMm));
-  await size.press('Enter');
-  // turned back until it stands, open ahead: the last turn it was given first
-  const back = ['', '−90°', '180°', '+90°'];
-  if (wrong.quarterPitch > 0) await user.press(button(page, `Turn side ${back[wrong.quarterPitch]}`));
-  if (wrong.quarterYaw > 0) await user.press(button(page, `Turn up ${back[wrong.quarterYaw]}`));
-  const { part: now } = await pieceOf(page, id);
-  const middle = new Vector3()
-    .setFromMatrixPosition(deliveredAs(wrong))
-    .multiplyScalar(0.001 / wrong.unitPerMm)
-    .applyEuler(new Euler(...now.offset.turnRad, 'YXZ'));
-  for (const [axis, k, want] of [
-    ['side', 0, 0],
-    ['up', 1, 0.1],
-    ['fore', 2, 0.01],
-  ] as const) {
-    const field = page.getByRole('textbox', { name: `Place ${axis}` });
-    await user.type(field, ((want - middle.getComponent(k)) * 1000).toFixed(2));
-    await field.press('Enter');
-  }
+  // open ahead: the last turn it was given is undone first
+  const back = [...turnBack('side', wrong.quarterPitch), ...turnBack('up', wrong.quarterYaw)];
+  await putRight(page, user, wrong, back, async () => (await pieceOf(page, id)).part.offset, [0, 0.1, 0.01]);
   await user.press(button(page, 'Pose yaw +60°'));
   await drawn(page, 'mirror');
   user.finish(10);

@@ -13,11 +13,16 @@ import { say } from '../../kit/say';
 import { formsFor } from '../../piece/stagehooks';
 import { clearanceWords, leakWords } from '../clearance';
 import { heatOf } from '../heat';
-import { heldIn, stripOf, useFit } from '../state';
+import { heldIn, type Over, posesOver, stripKind, useFit } from '../state';
 import { type CastCell, CastMatrix, type CastRow, castCsv, TOLD, type Told, worstOf } from './castmatrix';
 import { SurfacePicture } from './surfacepicture';
 import { TintKey } from './tintkey';
 
+const OVERS = [
+  { value: 'turns', label: 'poses', title: 'In every pose of the strip' },
+  { value: 'faces', label: 'faces', title: 'With every face of the strip, looking ahead' },
+  { value: 'both', label: 'faces in poses', title: 'With every face in every pose' },
+] as const;
 const DAB_M = 0.0014;
 /** Places that leak, or are swallowed, as marks. */
 function marksOf(told: ToldCell, what: Told): TableDab[] {
@@ -27,7 +32,8 @@ function marksOf(told: ToldCell, what: Told): TableDab[] {
 
 export function ClearanceSheet({ part, piece, assets, onClose }: { part: Part; piece: Piece; assets: Assets; onClose: () => void }) {
   const strip = useFit((s) => s.strip);
-  const poses = useMemo(() => stripOf(piece, strip), [piece, strip]);
+  const [over, setOver] = useState<Over>(() => stripKind(piece, strip));
+  const poses = useMemo(() => posesOver(piece, over), [piece, over]);
   const [rows, setRows] = useState<readonly CastRow[] | null>(null);
   /** Assets with the forms that the cast has. */
   const [cast, setCast] = useState<Assets | null>(null);
@@ -39,6 +45,9 @@ export function ClearanceSheet({ part, piece, assets, onClose }: { part: Part; p
   const [what, setWhat] = useState<Told>('clearance');
   useEffect(() => {
     let gone = false;
+    setRows(null);
+    setChosen(null);
+    setSeen(null);
     const measure = async () => {
       const known = { ...assets, forms: await formsFor(piece, castOf(piece)) };
       const asked = poses.flatMap((pose) =>
@@ -106,7 +115,8 @@ export function ClearanceSheet({ part, piece, assets, onClose }: { part: Part; p
   };
   const dabs = useMemo(() => (seen ? marksOf(seen.told, what) : undefined), [seen, what]);
   const status = () => {
-    if (!rows) return 'Every form is measured in every pose …';
+    if (!rows)
+      return `Every wearer is measured ${over === 'turns' ? 'in every pose' : over === 'faces' ? 'with every face' : 'with every face in every pose'} …`;
     if (drawn !== null) return `The sheet is drawn: ${drawn} of ${rows.length * rows[0].cells.length} pictures …`;
     if (!seen || !chosen) return '';
     return `${capital(wearerWords(chosen.wearer))}, ${chosen.pose.label}: ${[clearanceWords(seen.told), leakWords(seen.told)].filter(Boolean).join('; ')}.`;
@@ -127,6 +137,7 @@ export function ClearanceSheet({ part, piece, assets, onClose }: { part: Part; p
           <p role="status" className="min-h-[54px]">
             {status()}
           </p>
+          <Choice label="Gone through" options={OVERS} value={over} onChange={setOver} className="mb-2" />
           {rows && (
             <>
               <Choice
@@ -138,7 +149,9 @@ export function ClearanceSheet({ part, piece, assets, onClose }: { part: Part; p
                   setChosen(worstOf(rows, next));
                 }}
               />
-              <CastMatrix rows={rows} what={what} chosen={chosen} onChoose={setChosen} />
+              <div className="overflow-y-auto max-h-[272px]">
+                <CastMatrix rows={rows} what={what} chosen={chosen} onChoose={setChosen} />
+              </div>
               <p className="mt-2 min-h-[36px]" data-says={says ? '' : undefined}>
                 {says?.sentences.at(-1)}
               </p>
