@@ -1,5 +1,4 @@
 /** What goes into the GLB and what stays behind, with the reason; the list is shown before anything is delivered. */
-
 import { mayDeliver } from '../intake/licence';
 import { ANCHOR_LABELS, followAll, holds, isWorn, type Part, type PartKind } from '../parts';
 import { shownWearer, wearerWords } from '../piece/cast';

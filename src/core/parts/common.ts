@@ -1,5 +1,4 @@
 /** What every kind of part has: where it hangs, what of its anchor it follows, in which layer it is drawn. */
-
 import * as z from 'zod';
 import { MEASURES, type MeasureName, SKIN_TRIANGLES } from '../form/measures';
 import { capital } from '../words/counted';

@@ -1,4 +1,5 @@
 'use client';
+/** The cast in the rack's place: who a piece is looked at on, their measures by number, slider and share of people. */
 import { Copy, Plus, Trash2, X } from 'lucide-react';
 import { useState } from 'react';
 import { ulid } from 'ulid';
@@ -18,7 +19,6 @@ import {
   shownWearer,
   wearerWords,
 } from '@/core/piece';
-/** The cast in the rack's place: who a piece is looked at on, their measures by number, slider and share of people. */
 import { capital } from '@/core/words/counted';
 import { Choice, NameInPlace, PickField } from '../kit';
 import { useDocument, usePiece } from '../piece/context';

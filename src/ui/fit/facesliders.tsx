@@ -1,8 +1,8 @@
 'use client';
+/** What the wearer's face does, by sliders in the rack's place, for one looks at the pictures meanwhile. */
 import { X } from 'lucide-react';
 import { useState } from 'react';
 import { FACE_STRIP } from '@/core/form';
-/** What the wearer's face does, by sliders in the rack's place, for one looks at the pictures meanwhile. */
 import { capital } from '@/core/words/counted';
 import { sidesOf, unitWords, WHOLE_UNITS, type WholeUnit, weightsOf } from '@/core/words/face';
 import { Check } from '../kit';

@@ -1,9 +1,9 @@
 'use client';
+/** How the selected part sits on who is shown, as they are held: told after every edit that has come to rest. */
 import { useEffect, useState } from 'react';
 import { cuts, leaks } from '@/core/fit/judge';
 import { type Part, shownWearer, wearerWords } from '@/core/piece';
 import { cellOf } from '@/core/run/placed';
-/** How the selected part sits on who is shown, as they are held: told after every edit that has come to rest. */
 import { capital } from '@/core/words/counted';
 import { forms, type ToldCell } from '@/worker/browser';
 import { Flag, lazily } from '../../kit';

@@ -1,10 +1,10 @@
 'use client';
+/** A part on the cast in the poses or faces of the strip: how deep it cuts or how near it comes, what leaks of it, and any of them to look at. */
 import { useEffect, useMemo, useState } from 'react';
 import type { CastTold } from '@/core/fit/sheet';
 import { castOf, type Part, type Piece, wearerWords } from '@/core/piece';
 import type { Assets } from '@/core/run';
 import { cellOf } from '@/core/run/placed';
-/** A part on the cast in the poses or faces of the strip: how deep it cuts or how near it comes, what leaks of it, and any of them to look at. */
 import { capital } from '@/core/words/counted';
 import type { HeatSurface, TableDab } from '@/stage';
 import { forms, type ToldCell } from '@/worker/browser';
