@@ -135,3 +135,35 @@ test('the occluder is fitted: taken back where nothing leaks, grown where someth
   await page.getByRole('button', { name: 'Fit the occluder' }).click();
   await expect(told).toContainText('No growth stops all leaks');
 });
+
+test('a number at five values side by side; the value at which it is as free as wished, taken as one undo', async ({ page }) => {
+  await signIn(page);
+  const piece = await makePiece(page, 'Ball at five places');
+  const start = ball(0.0005);
+  await saveEdits(page, piece, [add('parts', start)]);
+  await page.goto(`${site()}/piece/${piece}/fit?parts=ball`);
+  await page.getByRole('region', { name: 'Clearance' }).getByRole('button', { name: 'At five values …' }).click();
+  const sheet = page.getByRole('dialog', { name: 'Ball: five values' });
+  await sheet.getByRole('combobox', { name: 'Which number' }).selectOption('fore');
+  const five = sheet.getByRole('list', { name: 'Five values' });
+  await expect(five).toHaveAttribute('data-ready', 'yes');
+  const told = await five.getByRole('listitem').allInnerTexts();
+  // two millimetres apart: the first two lie in the nose, the last is freest
+  expect(told.map((t) => /cuts in/.test(t))).toEqual([true, true, false, false, false]);
+  const free = told.slice(2).map((t) => Number(/free by ([\d.]+) mm/.exec(t.replaceAll('\n', ' '))?.[1]));
+  expect(free[2] - free[1]).toBeCloseTo(2, 0);
+  await expect(five.getByRole('img')).toHaveCount(5);
+  await clean(page, 'five values', 'dialog');
+  const wish = sheet.getByRole('textbox', { name: 'Wished clearance' });
+  await wish.fill('3');
+  await wish.press('Enter');
+  await sheet.getByRole('button', { name: 'Find the value' }).click();
+  await expect(five.getByRole('listitem').nth(2)).toContainText(/free by\s*3\.0\s*mm/);
+  await five.getByRole('listitem').nth(2).getByRole('button').click();
+  await expect(page.getByRole('region', { name: 'Clearance' })).toContainText('Free by 3.0 mm');
+  await saved(page);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await saved(page);
+  const { document } = await (await page.request.get(`${site()}/api/pieces/${piece}`)).json();
+  expect(document.parts.ball.offset.positionM).toEqual(start.offset.positionM);
+});

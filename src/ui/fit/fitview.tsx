@@ -12,7 +12,7 @@ import { Mirror } from './mirror';
 import { partGroups } from './partmenu';
 import { FitRunProvider } from './run';
 import { PLATES_AT_REST, platesAtRest, useFit } from './state';
-import { PoseStrip, STRIP_PX } from './strip';
+import { STRIP_PX } from './stripsize';
 import { useRun, useShownPiece, useStageState } from './view';
 
 const Rack = soon(() => import('./rack'), 'Rack');
@@ -22,6 +22,7 @@ const CastPanel = lazily(() => import('./castpanel'), 'CastPanel');
 const Cards = soon(() => import('./cards'), 'Cards');
 const SightCard = afterwards(() => import('./cards/sightcard'), 'SightCard');
 const ClearanceCard = afterwards(() => import('./cards/clearancecard'), 'ClearanceCard');
+const PoseStrip = soon(() => import('./strip'), 'PoseStrip');
 const Plate = soon(() => import('./plate'), 'Plate');
 
 // the thread starts while the page is still being put together: the first picture waits for the form
@@ -135,7 +136,7 @@ export function FitView() {
           />
         </div>
         <div className="fit-cards">{turn > 4 && <Cards onFrame={onFrame} sight={sight} />}</div>
-        {turn > 5 ? <PoseStrip wearer={wearer} /> : <div style={{ height: STRIP_PX }} />}
+        <div style={{ height: STRIP_PX }}>{turn > 5 && <PoseStrip wearer={wearer} />}</div>
       </div>
     </FitRunProvider>
   );

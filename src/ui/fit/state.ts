@@ -85,15 +85,6 @@ export const turnsOf = (piece: Piece): readonly Pose[] => (hasBody(piece) ? BODY
 /** Key poses of a piece: of the head, or of the body where something is on it, or of the face. */
 export const stripOf = (piece: Piece, asked: StripOf | null): readonly Pose[] =>
   stripKind(piece, asked) === 'faces' ? FACE_STRIP : turnsOf(piece);
-/** What is gone through when a part is measured over the cast. */
-export type Over = StripOf | 'both';
-/** Key poses, key faces, or each face in each pose. */
-export function posesOver(piece: Piece, over: Over): readonly Pose[] {
-  if (over !== 'both') return stripOf(piece, over);
-  return turnsOf(piece).flatMap((turn) =>
-    FACE_STRIP.map((face) => ({ ...turn, id: `${turn.id} ${face.id}`, label: `${turn.label}, ${face.label}`, face: face.face })),
-  );
-}
 /** A wearer held in a key pose. */
 export const heldIn = (pose: Pose): Held => ({
   head: pose,

@@ -12,6 +12,7 @@ import { clearanceWords, leakWords } from './clearance';
 import { useFitRun } from './run';
 import { heldIn, type StripOf, stripKind, stripOf, useFit } from './state';
 import { faultOf, useStripNumbers } from './stripnumbers';
+import { STRIP_PX } from './stripsize';
 
 const SETTLE_MS = 350;
 /** Closer than the Mirror: a thumbnail shows the head. */
@@ -23,9 +24,6 @@ const STRIPS: readonly { value: StripOf; label: string; title: string }[] = [
   { value: 'turns', label: 'poses', title: 'How the wearer turns' },
   { value: 'faces', label: 'faces', title: 'What the face does' },
 ];
-
-/** Its place is kept before it is there: the Mirror above it does not change its size. */
-export const STRIP_PX = 124;
 
 /** Key poses side by side, each a rendering; play runs the take. */
 export function PoseStrip({ wearer }: { wearer: Wearer | null }) {

@@ -17,6 +17,7 @@ import { SeatRow } from './seatrow';
 
 const ClearanceSheet = lazily(() => import('./clearancesheet'), 'ClearanceSheet');
 const FitSheet = lazily(() => import('./fitsheet'), 'FitSheet');
+const FiveSheet = lazily(() => import('./fivesheet'), 'FiveSheet');
 const REST_MS = 400;
 
 /** The sheet stays while what is told below it changes. */
@@ -37,6 +38,7 @@ function Told({ part, onFit }: { part: Part; onFit: () => void }) {
   const busy = useFit((s) => s.playing || s.draft !== null);
   const [told, setTold] = useState<{ of: string; cell: ToldCell | null } | null>(null);
   const [open, setOpen] = useState(false);
+  const [five, setFive] = useState(false);
   const { piece, assets } = show;
   const [asked, setAsked] = useState<string | null>(null);
   const waits = asked !== part.id && isHeavy(piece, assets, part);
@@ -108,6 +110,10 @@ function Told({ part, onFit }: { part: Part; onFit: () => void }) {
       <button type="button" className="btn btn-line btn-sm w-full mt-2" onClick={() => setOpen(true)}>
         On every form, in every pose
       </button>
+      <button type="button" className="btn btn-line btn-sm w-full mt-1.5" onClick={() => setFive(true)}>
+        At five values …
+      </button>
+      {five && <FiveSheet part={part} piece={piece} assets={assets} onClose={() => setFive(false)} />}
       {open && <ClearanceSheet part={part} piece={piece} assets={assets} onClose={() => setOpen(false)} />}
     </Card>
   );
