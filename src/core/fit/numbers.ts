@@ -1,7 +1,7 @@
 /** Numbers of a part that may be tried: its size, place and turn, and how far what hides it grows. */
 import { turnAbout } from '../math/offset';
 import type { Dimension } from '../math/quantity';
-import { hides, type Part } from '../parts';
+import type { Part } from '../parts';
 import { changePart, type Edit } from '../piece/edits';
 import type { Piece } from '../piece/schema';
 import { rackOf } from '../piece/selectors';
@@ -70,7 +70,7 @@ export function numbersOf(piece: Piece, part: Part): PartNumber[] {
     ),
   ];
   const growths = rackOf(piece).flatMap((p): PartNumber[] =>
-    hides(p) && p.kind === 'occluder' && p.layer === part.layer && !p.locked
+    'growMm' in p && p.layer === part.layer && !p.locked
       ? [
           {
             id: `grow ${p.id}`,

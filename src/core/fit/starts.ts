@@ -16,7 +16,7 @@ export interface Starts {
 /** Halvings between the two: to a hundredth of the way. */
 const HALVINGS = 7;
 
-export const betweenHeads = (from: Measures, to: Measures, share: number): Measures =>
+const betweenHeads = (from: Measures, to: Measures, share: number): Measures =>
   Object.fromEntries(MEASURES.map((m) => [m, from[m] + (to[m] - from[m]) * share])) as Measures;
 
 /**

@@ -14,7 +14,6 @@ export type SheetPictures = (row: number, column: number) => Uint8Array | null;
 const INK = '#1b2a33';
 const SOFT = '#5a6970';
 const WRONG = '#a02c20';
-const FRAME = '#a02c20';
 const HAIR = '#c9c2ad';
 const inkOf = (item: Extract<SheetItem, { kind: 'text' }>) => (item.wrong ? WRONG : item.soft ? SOFT : INK);
 const PT = 72 / 25.4;
@@ -71,7 +70,7 @@ export async function sheetPdf(asked: SheetAsked, pictures: SheetPictures, fonts
         page.drawSvgPath(`${d.join(' ')} Z`, { x: 0, y: heightMm * PT, color: colour(WRONG) });
       } else {
         const box = { x: item.x * PT, y: up(item.y + item.height), width: item.width * PT, height: item.height * PT };
-        if (item.kind === 'frame') page.drawRectangle({ ...box, borderColor: colour(FRAME), borderWidth: 1.6 });
+        if (item.kind === 'frame') page.drawRectangle({ ...box, borderColor: colour(WRONG), borderWidth: 1.6 });
         else {
           const bytes = pictures(item.row, item.column);
           const image: PDFImage | null = bytes && (isJpeg(bytes) ? await document.embedJpg(bytes) : await document.embedPng(bytes));
@@ -124,7 +123,7 @@ export function sheetSvg(
         );
       else {
         const box = `x="${n(item.x)}" y="${n(item.y)}" width="${n(item.width)}" height="${n(item.height)}"`;
-        if (item.kind === 'frame') out.push(`<rect ${box} fill="none" stroke="${FRAME}" stroke-width="0.56"/>`);
+        if (item.kind === 'frame') out.push(`<rect ${box} fill="none" stroke="${WRONG}" stroke-width="0.56"/>`);
         else {
           const bytes = pictures(item.row, item.column);
           const type = bytes && isJpeg(bytes) ? 'jpeg' : 'png';
