@@ -293,6 +293,42 @@ describe('run', () => {
     expect([none.code, none.stderr]).toEqual([64, expect.stringContaining('no take and no capture log')]);
   });
 
+  test('a capture log comes in as a take of the piece, is run by its name and written again; what it cannot be is told', async () => {
+    const log = put('Looks aside.jsonl', [0, 0.5, 1].map((t) => JSON.stringify({ timeS: t, head: m(t), markers: { p: m(0) } })).join('\n'));
+    const brought = await ok('piece', 'edit', at('new.zip'), '--add', log, '--out', at('take.zip'));
+    expect(JSON.parse(brought.stdout).added).toEqual([{ file: log, take: 'Looks-aside', told: expect.stringContaining('markers') }]);
+    const run = await ok(
+      'run',
+      at('take.zip'),
+      '--take',
+      'Looks aside',
+      '--until',
+      '0.9',
+      '--rate',
+      '10',
+      '--log',
+      at('out.jsonl'),
+      '--json',
+    );
+    expect(run.rows).toHaveLength(10);
+    const lines = readFileSync(at('out.jsonl'), 'utf8')
+      .trim()
+      .split('\n')
+      .map((l) => JSON.parse(l));
+    expect(lines).toHaveLength(10);
+    for (const [i, l] of lines.entries()) expect((l.head as number[])[12]).toBeCloseTo(i / 10, 3);
+    const bad = await scaphos([
+      'piece',
+      'edit',
+      at('new.zip'),
+      '--add',
+      put('none.jsonl', JSON.stringify({ timeS: 0, head: null })),
+      '--out',
+      at('no.zip'),
+    ]);
+    expect([bad.code, bad.stderr]).toEqual([2, expect.stringContaining('finds no head')]);
+  });
+
   test('edits by program and by the interface are the same edits', () => {
     const one = applyEdit(createPiece('By program'), add('parts', ball as never));
     expect(one.parts.ball).toMatchObject({ locked: false, wears: {}, shape: { roundMm: 0, wallMm: 8, open: [] } });

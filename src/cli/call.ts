@@ -69,11 +69,13 @@ const USAGE = `Use: ./scaphos COMMAND
                                           1 unsure (nothing is claimed), 2 not readable
   piece new NAME --out P.zip              an empty piece as a bundle
   piece edit P.zip [--edits FILE] [--add FILE … --as KIND] --out Q.zip
-                                          brings files in (their ids are printed), then applies edits; all of them or none
+                                          brings files in (their ids are printed; a capture log, .jsonl, as a take),
+                                          then applies edits; all of them or none
   piece show P.zip [--json]               the piece as it is kept
   piece check P.zip [--json]              findings; exit 0 nothing bars delivery, 1 a blocker, 2 not readable
-  run P.zip --take NAME|FILE.jsonl --until S [--rate HZ] [--every S] [--json]
-                                          runs a piece over a take or a capture log; a line a printed time. NAME: ${TAKES.map((t) => t.id).join(', ')}
+  run P.zip --take NAME|FILE.jsonl --until S [--rate HZ] [--every S] [--log OUT.jsonl] [--json]
+                                          runs a piece over a take or a capture log; a line a printed time;
+                                          --log writes what was captured. NAME: a take of the piece, or ${TAKES.map((t) => t.id).join(', ')}
   schema NAME                             JSON Schema (2020-12). NAME: ${Object.keys(SCHEMAS).join(', ')}
   test [lint|unit|cli|server|operator|browser|sweep|mutants]   every test, or one kind; sweep: all of what they draw a tenth of;
                                           mutants [PATH …] [--seed N] [--count K]: faults that the tests must notice
@@ -108,6 +110,7 @@ const OPTIONS = {
   bones: { type: 'string', multiple: true },
   weights: { type: 'string' },
   take: { type: 'string' },
+  log: { type: 'string' },
   until: { type: 'string' },
   rate: { type: 'string' },
   every: { type: 'string' },
@@ -142,7 +145,7 @@ const KNOWN: Record<string, OptionName[]> = {
   rig: ['json', 'out', 'chains', 'chain', 'bones', 'figure', 'garment', 'form', 'rest', 'detail', 'joints', 'motion', 'weights'],
   fit: ['json', 'as', 'form', 'cast', 'gap', 'keep-size', 'sheet', 'out'],
   piece: ['json', 'as', 'out', 'edits', 'add'],
-  run: ['json', 'take', 'until', 'rate', 'every'],
+  run: ['json', 'take', 'log', 'until', 'rate', 'every'],
   schema: [],
   test: [],
   bench: [],
@@ -330,7 +333,14 @@ async function pieceCommand([act, what, ...more]: string[], values: PieceValues)
   }
 }
 
-function readRunOptions(values: { json?: boolean; take?: string; until?: string; rate?: string; every?: string }): RunCommandOptions {
+function readRunOptions(values: {
+  json?: boolean;
+  take?: string;
+  log?: string;
+  until?: string;
+  rate?: string;
+  every?: string;
+}): RunCommandOptions {
   const number = (name: 'until' | 'rate' | 'every', least: number, most: number, otherwise: number | null) => {
     if (values[name] === undefined) {
       if (otherwise === null) throw usage(`run needs --${name}.`);
@@ -346,6 +356,7 @@ function readRunOptions(values: { json?: boolean; take?: string; until?: string;
     untilS: number('until', 0, 86_400, null),
     rateHz: number('rate', 0.001, 1000, 60),
     everyS: values.every === undefined ? null : number('every', 0.001, 86_400, null),
+    log: values.log ?? null,
     json: values.json ?? false,
   };
 }

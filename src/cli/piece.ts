@@ -1,6 +1,9 @@
 /** `./scaphos piece new|edit|show|check`: everything a person can do to a piece, by program. */
+import { readFile } from 'node:fs/promises';
 import * as z from 'zod';
+import { CaptureLogError, readCaptureLog } from '@/core/capture/log';
 import { licenceBlockers, packageContents } from '@/core/deliver';
+import { skeletonFor } from '@/core/form';
 import { type FileFacts, judgeStock, type Kind } from '@/core/intake';
 import {
   add,
@@ -14,12 +17,16 @@ import {
   PIECE_SCHEMA,
   Piece,
   PieceFormatError,
+  partNameOf,
   readEdits,
   type StockItem,
+  shownAsk,
   shownWearer,
+  takeRow,
   usedFile,
   wearerWords,
 } from '@/core/piece';
+import { TakeLogError, takeLogWords, takeOfLog } from '@/core/run/takelog';
 import { intake, JobError } from '@/worker/node';
 import { readJsonFile, withBundle, writeBundle } from './bundle';
 import { CliFailure } from './failure';
@@ -44,8 +51,24 @@ export async function newPieceCommand(name: string, out: string): Promise<number
   return 0;
 }
 
-/** A readable id that is still free: the file's name without its ending. */
-function freeId(piece: Piece, file: string): string {
+const LOG_FILE = /\.jsonl$/i;
+
+/** A capture log as a take. @throws {CliFailure} exit 2 where it cannot be read or nobody is in it */
+async function takeFrom(piece: Piece, file: string) {
+  const text = await readFile(file, 'utf8').catch(() => {
+    throw new CliFailure(`${file} is not there or cannot be read.`, 2);
+  });
+  try {
+    const read = takeOfLog(readCaptureLog(text), skeletonFor(shownAsk(piece)));
+    return { row: takeRow(freeId(piece.takes, file), partNameOf(leaf(file)), read), told: takeLogWords(read) };
+  } catch (error) {
+    if (error instanceof CaptureLogError || error instanceof TakeLogError) throw new CliFailure(`${file}: ${error.message}`, 2);
+    throw error;
+  }
+}
+
+/** A readable id that is still free in a table: the file's name without its ending. */
+function freeId(rows: Readonly<Record<string, unknown>>, file: string): string {
   const base =
     leaf(file)
       .replace(/\.[^.]*$/, '')
@@ -55,7 +78,7 @@ function freeId(piece: Piece, file: string): string {
       .slice(0, 32) || 'file';
   for (let n = 1; ; n++) {
     const id = n === 1 ? base : `${base}-${n}`;
-    if (!Object.hasOwn(piece.stock, id)) return id;
+    if (!Object.hasOwn(rows, id)) return id;
   }
 }
 
@@ -74,7 +97,7 @@ export async function bringIn(
       throw error;
     });
     for (const { name, facts, original, model } of items) {
-      const id = freeId(piece, items.length > 1 ? name : file);
+      const id = freeId(piece.stock, items.length > 1 ? name : file);
       const common = {
         id,
         name: name.slice(0, 120),
@@ -125,7 +148,17 @@ export interface EditOptions {
 /** `piece edit P.zip --edits EDITS.json --out Q.zip [--add FILE…]`: all of it, or nothing is written. */
 export const editPieceCommand = (path: string, options: EditOptions): Promise<number> =>
   withBundle(path, null, async (open) => {
-    const { piece, added } = await bringIn(open.piece, options.add, options.kind, open.dir);
+    const logs = options.add.filter((file) => LOG_FILE.test(file));
+    const files = options.add.filter((file) => !LOG_FILE.test(file));
+    const brought = await bringIn(open.piece, files, options.kind, open.dir);
+    let { piece } = brought;
+    const takes: { file: string; take: string; told?: string }[] = [];
+    for (const file of logs) {
+      const { row, told } = await takeFrom(piece, file);
+      piece = applyEdit(piece, add('takes', row));
+      // what of the log did not come over is told
+      takes.push({ file, take: row.id, ...(told ? { told } : {}) });
+    }
     const edits = options.edits === null ? [] : await readEditsFile(options.edits, piece);
     let now = piece;
     for (const [i, e] of edits.entries())
@@ -140,7 +173,7 @@ export const editPieceCommand = (path: string, options: EditOptions): Promise<nu
         throw new CliFailure(`The edits name a file that is not in the bundle: ${(error as Error).message}`, 1);
       throw error;
     });
-    if (options.add.length > 0) say({ added });
+    if (options.add.length > 0) say({ added: [...brought.added, ...takes] });
     return 0;
   });
 
@@ -163,6 +196,7 @@ export const showPieceCommand = (path: string, json: boolean): Promise<number> =
                   : `on part ${p.hang.part}${p.hang.bone ? `, bone ${p.hang.bone}` : ''}`;
             return `  part ${id}: ${p.name} (${p.kind}), ${on}, in layer ${p.layer}`;
           }),
+          ...Object.values(piece.takes).map((t) => `  take ${t.id}: ${t.name}, ${t.seconds} s, ${t.keys.length} keys`),
           ...piece.orders.layers.map((id, i) => `  layer ${i + 1} ${id}: ${piece.layers[id].kind}`),
         ].join('\n'),
       );

@@ -1,11 +1,11 @@
 /** `./scaphos run P.zip --take NAME|FILE.jsonl`: a piece run over a take, headless, the same as the Mirror runs it. */
-import { readFile } from 'node:fs/promises';
+import { readFile, writeFile } from 'node:fs/promises';
 import * as z from 'zod';
-import type { CaptureSource } from '@/core/capture';
-import { CaptureLine, CaptureLogError, readCaptureLog, replayCapture } from '@/core/capture/log';
+import type { CaptureFrame, CaptureSource } from '@/core/capture';
+import { CaptureLine, CaptureLogError, readCaptureLog, replayCapture, writeCaptureLog } from '@/core/capture/log';
 import { TAKES } from '@/core/form';
 import { type Model, readModel } from '@/core/intake';
-import { drawnModel, type Piece, rackOf, stockOf } from '@/core/piece';
+import { drawnModel, type Piece, rackOf, stockOf, takeOf } from '@/core/piece';
 import { compile, Runner, takeSource } from '@/core/run';
 import { RunLine, runLine } from '@/core/run/report';
 import { readGlb } from '@/worker/node/codecs';
@@ -18,6 +18,8 @@ export interface RunCommandOptions {
   untilS: number;
   rateHz: number;
   everyS: number | null;
+  /** Where the captures are written as a log too. */
+  log: string | null;
   json: boolean;
 }
 
@@ -28,10 +30,12 @@ export const captureSchema = (): unknown => ({
 });
 
 async function sourceFor(take: string, piece: Piece): Promise<CaptureSource> {
-  const known = TAKES.find((t) => t.id === take);
+  const own = Object.values(piece.takes);
+  const row = own.find((t) => t.id === take) ?? own.find((t) => t.name === take);
+  const known = row ? takeOf(row) : TAKES.find((t) => t.id === take);
   if (known) return takeSource(known, piece);
   const text = await readFile(take, 'utf8').catch(() => {
-    throw new CliFailure(`There is no take and no capture log ${take}. Takes: ${TAKES.map((t) => t.id).join(', ')}.`, 64);
+    throw new CliFailure(`There is no take and no capture log ${take}. Takes: ${[...own, ...TAKES].map((t) => t.id).join(', ')}.`, 64);
   });
   try {
     return replayCapture(readCaptureLog(text));
@@ -57,13 +61,15 @@ export const runCommand = (path: string, o: RunCommandOptions): Promise<number> 
     const source = await sourceFor(o.take, piece);
     const runner = new Runner(show, source);
     const frames = Math.floor(o.untilS * o.rateHz + 1e-9);
+    const captures: CaptureFrame[] = [];
     let due = 0;
     for (let i = 0; i <= frames; i++) {
       const timeS = i / o.rateHz;
       const state = runner.frame(timeS);
+      const capture = source.frame(timeS);
+      if (o.log !== null && capture) captures.push(capture);
       if (o.everyS !== null && timeS < due * o.everyS - 1e-9) continue;
       if (o.everyS !== null) due = Math.floor(timeS / o.everyS + 1e-9) + 1;
-      const capture = source.frame(timeS);
       if (!state || !capture) continue;
       const line = runLine(show, state, capture);
       if (o.json) process.stdout.write(`${JSON.stringify(line)}\n`);
@@ -79,5 +85,6 @@ export const runCommand = (path: string, o: RunCommandOptions): Promise<number> 
         process.stdout.write(`${timeS.toFixed(3)} s  ${places.join('; ') || 'nothing shown'} (mm)\n`);
       }
     }
+    if (o.log !== null) await writeFile(o.log, writeCaptureLog(captures));
     return 0;
   });

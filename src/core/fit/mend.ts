@@ -1,6 +1,6 @@
 /** The mend of a cause, as an edit or a pose: one press, after which the question is asked again. */
 import { Matrix4, Vector3 } from 'three';
-import type { Pose } from '../form/takes';
+import type { Pose } from '../form/poses';
 import { type Box, emptyBox, growBox } from '../math/box';
 import { ANCHOR_LABELS, MAIN_LAYER_ID, onAnchor } from '../parts/common';
 import { change, changePart, type Edit, remove } from '../piece/edits';

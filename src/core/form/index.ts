@@ -34,19 +34,10 @@ export {
   type Measures,
   PRESETS,
 } from './measures';
+export { keysOver, type Moment, overlaid } from './overlay';
+export { BODY_STRIP, FACE_STRIP, type HeadTurn, POSES, type Pose } from './poses';
 export { type FormRegion, growForm, namedIndices, regionIndices } from './regions';
 export { type BentBones, bendBones, bendForm, bendShares, isRigid, SKELETONS, skeletonFor, skeletonOf } from './skeleton';
+export { poseAtTime, STILL, type Take, type TakeKey, type TakePose, thinKeys, tidyKey } from './take';
 export { formDocument, formName, formObj } from './takeaway';
-export {
-  BODY_STRIP,
-  FACE_STRIP,
-  type HeadTurn,
-  LOOK_ABOUT,
-  POSES,
-  type Pose,
-  poseAtTime,
-  SHOULDER_SWAY,
-  TAKES,
-  type Take,
-  type TakeKey,
-} from './takes';
+export { LOOK_ABOUT, SHOULDER_SWAY, TAKES } from './takes';

@@ -1,81 +1,10 @@
-/** Poses and takes of a wearer: how head, neck and shoulders are turned, by name or over time. Angles in degrees. */
+/** The takes there are: each a plain list of keys, or a motion of the whole body. */
 import type { Turn } from '../math/offset';
-import { type ActionUnit, type Expression, type FaceWeights, weightsOf } from '../words/face';
+import type { Expression } from '../words/face';
 import { MOTION_NAMES, type MotionName } from '../words/humanoid';
-import { type BodyHold, motionSeconds } from './body/hold';
-import type { BodyPoseName } from './body/pose';
+import { motionSeconds } from './body/hold';
 import { bodyRest } from './body/rests';
-
-export type HeadTurn = Turn;
-
-export interface Pose extends HeadTurn {
-  readonly id: string;
-  readonly label: string;
-  /** Of the whole body; left out, it stands. */
-  readonly body?: BodyPoseName;
-  /** What the face does; left out, it is at rest. */
-  readonly face?: Expression;
-}
-
-const pose = (id: string, label: string, yawDeg: number, pitchDeg: number): Pose => ({ id, label, yawDeg, pitchDeg, rollDeg: 0 });
-
-/** Key poses of the pose strip. */
-export const POSES: readonly Pose[] = [
-  pose('yaw-60', 'yaw −60°', -60, 0),
-  pose('yaw-30', 'yaw −30°', -30, 0),
-  pose('front', 'front', 0, 0),
-  pose('yaw+30', 'yaw +30°', 30, 0),
-  pose('yaw+60', 'yaw +60°', 60, 0),
-  pose('pitch-20', 'pitch −20°', 0, -20),
-  pose('pitch+20', 'pitch +20°', 0, 20),
-];
-
-const stance = (body: BodyPoseName, label: string): Pose => ({ id: `body-${body}`, label, yawDeg: 0, pitchDeg: 0, rollDeg: 0, body });
-/** Key poses of a wearer whose body wears something. */
-export const BODY_STRIP: readonly Pose[] = [
-  stance('A', 'arms out'),
-  stance('armsDown', 'arms down'),
-  stance('T', 'arms level'),
-  stance('oneArmUp', 'one arm up'),
-  stance('handsOnHips', 'hands on hips'),
-  stance('seated', 'seated'),
-  { ...stance('armsDown', 'looks aside'), id: 'body-aside', yawDeg: 45 },
-];
-
-const mien = (id: string, label: string, face: Expression): Pose => ({ ...pose(`face-${id}`, label, 0, 0), face });
-/** Key poses of a wearer's face. */
-export const FACE_STRIP: readonly Pose[] = [
-  mien('mouth', 'mouth open', { AU26: 0.9 }),
-  mien('smile', 'smile', { AU6: 0.6, AU12: 1 }),
-  mien('brows', 'brows up', { AU1_2: 1, AU5: 0.6 }),
-  mien('frown', 'frown', { AU4: 1, AU15: 0.8 }),
-  mien('pucker', 'lips puckered', { AU18: 1 }),
-  mien('nose', 'nose wrinkled', { AU9: 1, AU6: 0.5 }),
-  mien('shut', 'eyes shut', { AU45: 1 }),
-];
-
-/** Turns of a moment: of the head within the neck, of the neck within the shoulders, of the shoulders in the world. */
-export interface TakeKey {
-  atS: number;
-  head: Turn;
-  neck: Turn;
-  shoulders: Turn;
-  /** Left out: at rest. */
-  face?: Expression;
-  /** How far the wearer has gone from where they stood, metres: side, up, fore. */
-  awayM?: readonly [number, number, number];
-}
-
-/** A generated motion of a wearer; times in seconds. */
-export interface Take {
-  readonly id: string;
-  readonly label: string;
-  readonly seconds: number;
-  /** Keys in order, the first at 0 and the last, equal to it, at `seconds`; none where the body moves by a motion. */
-  readonly keys: readonly TakeKey[];
-  /** What the whole body does. */
-  readonly motion?: MotionName;
-}
+import type { Take, TakeKey } from './take';
 
 type Three = readonly [yawDeg: number, pitchDeg: number, rollDeg?: number];
 const turn = ([yawDeg, pitchDeg, rollDeg = 0]: Three): Turn => ({ yawDeg, pitchDeg, rollDeg });
@@ -237,6 +166,8 @@ const FACE_TAKES: readonly Take[] = [
     ],
   },
 ];
+/** Nothing moves: what is recorded on it is the sliders' alone. */
+const HOLD_STILL: Take = { id: 'still', label: 'Hold still', seconds: 6, keys: [key(0, [0, 0]), key(6, [0, 0])] };
 const MOTION_LABELS: Readonly<Record<MotionName, string>> = {
   idle: 'Body: stands',
   walk: 'Body: walks',
@@ -253,38 +184,4 @@ const BODY_TAKES: readonly Take[] = MOTION_NAMES.map((motion) => ({
   keys: [],
   motion,
 }));
-export const TAKES: readonly Take[] = [LOOK_ABOUT, ...FACE_TAKES, SHOULDER_SWAY, ...BODY_TAKES];
-const STILL: Turn = { yawDeg: 0, pitchDeg: 0, rollDeg: 0 };
-
-/** How the wearer is held at a time of the take, eased between keys; the take repeats. */
-export function poseAtTime(take: Take, timeS: number): Omit<TakeKey, 'atS'> & { body?: BodyHold } {
-  if (take.motion) return { head: STILL, neck: STILL, shoulders: STILL, body: { motion: take.motion, atS: timeS } };
-  const t = timeS - Math.floor(timeS / take.seconds) * take.seconds;
-  const next = take.keys.findIndex((k) => k.atS > t);
-  if (next <= 0) return take.keys[next < 0 ? take.keys.length - 1 : 0];
-  const a = take.keys[next - 1];
-  const b = take.keys[next];
-  const u = (t - a.atS) / (b.atS - a.atS);
-  const e = u * u * (3 - 2 * u);
-  const mix = (x: Turn, y: Turn): Turn => ({
-    yawDeg: x.yawDeg + (y.yawDeg - x.yawDeg) * e,
-    pitchDeg: x.pitchDeg + (y.pitchDeg - x.pitchDeg) * e,
-    rollDeg: x.rollDeg + (y.rollDeg - x.rollDeg) * e,
-  });
-  const [from, to] = [a.awayM ?? NOWHERE, b.awayM ?? NOWHERE];
-  return {
-    head: mix(a.head, b.head),
-    neck: mix(a.neck, b.neck),
-    shoulders: mix(a.shoulders, b.shoulders),
-    ...(a.face || b.face ? { face: between(weightsOf(a.face ?? {}), weightsOf(b.face ?? {}), e) } : {}),
-    ...(a.awayM || b.awayM ? { awayM: [0, 1, 2].map((k) => from[k] + (to[k] - from[k]) * e) as [number, number, number] } : {}),
-  };
-}
-const NOWHERE = [0, 0, 0] as const;
-
-function between(a: FaceWeights, b: FaceWeights, share: number): FaceWeights {
-  const out: Partial<Record<ActionUnit, number>> = {};
-  for (const unit of new Set([...Object.keys(a), ...Object.keys(b)] as ActionUnit[]))
-    out[unit] = (a[unit] ?? 0) + ((b[unit] ?? 0) - (a[unit] ?? 0)) * share;
-  return out;
-}
+export const TAKES: readonly Take[] = [LOOK_ABOUT, ...FACE_TAKES, SHOULDER_SWAY, HOLD_STILL, ...BODY_TAKES];

@@ -88,6 +88,7 @@ export function createPiece(name: string): Piece {
     stock: {},
     recipes: {},
     forms: {},
+    takes: {},
     parts: { [occluder.id]: occluder },
     layers: Object.fromEntries(layers.map((l) => [l.id, l])),
     orders: { parts: [occluder.id], layers: layers.map((l) => l.id) },

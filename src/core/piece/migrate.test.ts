@@ -32,6 +32,7 @@ describe('old documents', () => {
       recipes: {},
       layers,
       forms: {},
+      takes: {},
     });
     expect(read.stock.s1).toMatchObject({ stated: null, dismissed: [], credit: { licence: '' } });
     expect(read.orders).toEqual({ parts: ['head-block', 'p1'], layers: ['camera', 'main'] });
@@ -71,10 +72,16 @@ describe('old documents', () => {
   test('schema 4: all as it was, and a cast of nobody', () => {
     const old = sample('schema-4');
     const read = readPiece(old);
-    expect(read).toEqual({ ...old, schema: PIECE_SCHEMA, settings: { ...old.settings, wearer: null }, forms: {} });
+    expect(read).toEqual({ ...old, schema: PIECE_SCHEMA, settings: { ...old.settings, wearer: null }, forms: {}, takes: {} });
     expect(readEdits({ schema: 4, edits: [{ kind: 'settings', set: { form: 'S' } }] }, read)).toEqual([
       { kind: 'settings', set: { form: 'S' } },
     ]);
+  });
+
+  test('schema 5: all as it was, and no takes of its own', () => {
+    const old = sample('schema-5');
+    expect(old.forms.f1.name).toBe('Tall Ines');
+    expect(readPiece(old)).toEqual({ ...old, schema: PIECE_SCHEMA, takes: {} });
   });
 
   test('reading leaves what it reads as it is, and reads its own the same', () => {
@@ -102,7 +109,7 @@ describe('old edits', () => {
     const edits: Edit[] = [{ kind: 'settings', set: { name: 'x' } }];
     expect(storeEdits(edits)).toEqual({ schema: PIECE_SCHEMA, edits });
     expect(readEdits(storeEdits(edits), createPiece('a'))).toEqual(edits);
-    expect(() => readEdits({ schema: 99, edits }, createPiece('a'))).toThrow(/reads up to 5/);
+    expect(() => readEdits({ schema: 99, edits }, createPiece('a'))).toThrow(/reads up to 6/);
     expect(() => readEdits({ schema: 4, edits: [edits[0], { kind: 'fly' }] }, createPiece('a'))).toThrow(/Edit 2 is broken/);
     expect(() => readEdits([{ kind: 'fly' }], createPiece('a'))).toThrow(PieceFormatError);
   });
@@ -130,6 +137,6 @@ describe('readPiece', () => {
       { ...x, recipes: { s: { id: 's', steps: [{ id: 'a', on: true, step: 'prune', settings: {} }], result: sha('a') } } },
     ],
   ])('refuses %s and says where', (_, junk) => expect(() => readPiece(junk)).toThrow(PieceFormatError));
-  test('refuses a newer schema without touching it', () => expect(() => readPiece({ ...x, schema: 99 })).toThrow(/reads up to 5/));
+  test('refuses a newer schema without touching it', () => expect(() => readPiece({ ...x, schema: 99 })).toThrow(/reads up to 6/));
   test('a new piece is one', () => expect(Piece.parse(x)).toEqual(x));
 });

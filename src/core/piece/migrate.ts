@@ -56,6 +56,8 @@ const MIGRATIONS: readonly ((doc: Loose) => Loose)[] = [
   },
   // 5: a cast; a size is shown
   ({ settings, ...doc }) => ({ ...doc, schema: 5, settings: { ...(settings as Rec), wearer: null }, forms: {} }),
+  // 6: takes of its own
+  (doc) => ({ ...doc, schema: 6, takes: {} }),
 ];
 
 /**

@@ -7,8 +7,9 @@ import type { Layer } from './layers';
 import type { RecipeRow } from './recipe';
 import type { StockItem } from './stock';
 import { PIECE_KIND, type Settings, type TableName } from './tables';
+import type { TakeRow } from './takerow';
 
-export const PIECE_SCHEMA = 5;
+export const PIECE_SCHEMA = 6;
 
 /** Type of a row, by table. */
 export interface RowTypes {
@@ -17,6 +18,7 @@ export interface RowTypes {
   parts: Part;
   layers: Layer;
   forms: FormRow;
+  takes: TakeRow;
 }
 type Tables = { [K in TableName]: Record<string, RowTypes[K]> };
 /** Orders: the rack (parts, in which they are listed) and the stacking (layers, back to front). */

@@ -9,6 +9,7 @@ import { type Layer, Layer as LayerSchema, layerName } from './layers';
 import { linkedFiles, RecipeRow, type RecipeStep, stepFits } from './recipe';
 import { canFill, canHang, StockItem } from './stock';
 import { type Doc, type DocKind, type Row, type TableDef, tableOf } from './table';
+import { keyFault, TakeRow } from './takerow';
 
 export const ProfileId = z.enum(['light', 'pocket', 'wide']);
 export type ProfileId = z.infer<typeof ProfileId>;
@@ -26,6 +27,7 @@ export const MAX_PARTS = 500;
 export const MAX_STOCK = 500;
 export const MAX_LAYERS = 64;
 export const MAX_FORMS = 60;
+export const MAX_TAKES = 60;
 
 /** The registry sees rows loosely; each entry knows the type of its own. */
 const table = <R>(
@@ -159,7 +161,24 @@ const forms = table<FormRow>({
   },
 });
 
-export const TABLES = { stock, recipes, parts, layers, forms } as const satisfies Record<string, TableDef>;
+const takes = table<TakeRow>({
+  schema: TakeRow,
+  refers: [],
+  most: MAX_TAKES,
+  word: ['take', 'takes'],
+  label: (row) => row.name,
+  check: keyFault,
+  say: {
+    add: (label) => `take ${label}`,
+    remove: (label) => `take out ${label}`,
+    name: (_, name) => `name the take ${name}`,
+    keys: (label) => `keys of ${label}`,
+    seconds: (label) => `length of ${label}`,
+    straight: (label) => `ease of ${label}`,
+  },
+});
+
+export const TABLES = { stock, recipes, parts, layers, forms, takes } as const satisfies Record<string, TableDef>;
 export type TableName = keyof typeof TABLES;
 
 export const PIECE_KIND: DocKind = {

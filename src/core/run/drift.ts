@@ -1,7 +1,7 @@
 /** Drift: how far a part moves from the skin under it while a wearer moves. */
 import { Matrix4, type Vector3 } from 'three';
 import { type FacePlace, facePoint, facePointFrame } from '../form/facepoint';
-import { poseAtTime, type Take } from '../form/takes';
+import { poseAtTime, type Take } from '../form/take';
 import { shownWearer } from '../piece/cast';
 import type { Piece } from '../piece/schema';
 import { settle } from './run';

@@ -15,7 +15,7 @@ import { solveBodyPose } from '../form/body/pose';
 import { bodyRest } from '../form/body/rests';
 import type { FormSize } from '../form/measures';
 import { skeletonFor } from '../form/skeleton';
-import { poseAtTime, type Take } from '../form/takes';
+import { poseAtTime, type Take } from '../form/take';
 import { turnMatrix } from '../math/offset';
 import { shownAsk } from '../piece/cast';
 import type { Piece } from '../piece/schema';
@@ -26,7 +26,7 @@ import type { Skeleton } from '../words/skeleton';
 import { sourceOf } from './runner';
 
 /** How a wearer is held: where the body is said, the head's turn comes on top of it. */
-export type Held = WearerPose & { body?: BodyHold; face?: Expression };
+export type Held = WearerPose & { body?: BodyHold; face?: Expression /** No head is found. */; lost?: true };
 
 /** The body where a hold has it: its head is, at rest, where that of a wearer without one is. */
 function heldCapture(held: Held & { body: BodyHold }, size: FormSize, bones: Skeleton, timeS: number, camera: CaptureCamera): CaptureFrame {
@@ -60,6 +60,7 @@ export function wearerCapture(piece: Piece, held: Held, timeS = 0, camera?: Capt
   const { body } = held;
   const bones = skeletonFor(shownAsk(piece));
   const seen = body ? heldCapture({ ...held, body }, form, bones, timeS, seenBy) : simulateCapture(held, bones, timeS, seenBy);
+  if (held.lost) return { ...seen, head: null, shoulders: null };
   return held.face ? { ...seen, signals: withSums(weightsOf(held.face) as Record<string, number>) } : seen;
 }
 

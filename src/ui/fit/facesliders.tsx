@@ -1,11 +1,12 @@
 'use client';
 /** What the wearer's face does, by sliders in the rack's place, for one looks at the pictures meanwhile. */
 import { X } from 'lucide-react';
-import { useState } from 'react';
+import { type ReactNode, useState } from 'react';
 import { FACE_STRIP } from '@/core/form';
 import { capital } from '@/core/words/counted';
 import { sidesOf, unitWords, WHOLE_UNITS, type WholeUnit, weightsOf } from '@/core/words/face';
 import { Check } from '../kit';
+import { Recorder } from './recorder';
 import { useFit } from './state';
 
 type Shown = ReturnType<typeof sidesOf>[number] | WholeUnit;
@@ -45,11 +46,9 @@ export function FaceSliders() {
         ))}
       </p>
       <div className="overflow-y-auto min-h-0 flex-1 px-3 pb-1">
+        <HeadSliders />
         {rows.map((row) => (
-          <label key={row} className="grid items-center gap-x-2 h-[25px]" style={{ gridTemplateColumns: '104px 1fr 24px' }}>
-            <span className="truncate" title={unitWords(row)}>
-              {capital(unitWords(row))}
-            </span>
+          <SliderRow key={row} label={capital(unitWords(row))} title={unitWords(row)} shown={`${Math.round(weightOf(row) * 100)}`}>
             <input
               type="range"
               min={0}
@@ -61,13 +60,55 @@ export function FaceSliders() {
               aria-valuetext={`${Math.round(weightOf(row) * 100)} %`}
               onChange={(e) => change(row, Number(e.target.value))}
             />
-            <span className="num text-right text-micro">{Math.round(weightOf(row) * 100)}</span>
-          </label>
+          </SliderRow>
         ))}
       </div>
-      <div className="flex items-center px-3 h-[40px] border-t border-[color:var(--hair)]">
+      <div className="flex flex-col gap-1.5 px-3 py-2 border-t border-[color:var(--hair)]">
         <Check label="Left and right apart" checked={apart} onChange={setApart} />
+        <Recorder />
       </div>
     </aside>
+  );
+}
+
+const HEAD = [
+  ['yawDeg', 'Head turns', 75, 'its left', 'its right'],
+  ['pitchDeg', 'Head nods', 45, 'down', 'up'],
+  ['rollDeg', 'Head tilts', 40, 'its right', 'its left'],
+] as const;
+
+function HeadSliders() {
+  const head = useFit((s) => s.pose.head);
+  const { takeHead } = useFit.getState();
+  return HEAD.map(([k, label, most, over, under]) => {
+    const deg = Math.round(head[k]);
+    return (
+      <SliderRow key={k} label={label} title={`+ to ${over}, − to ${under}`} shown={`${deg}°`.replace('-', '−')}>
+        <input
+          type="range"
+          min={-most}
+          max={most}
+          step={1}
+          style={{ accentColor: 'var(--brass)', width: '100%' }}
+          value={deg}
+          aria-label={label}
+          aria-valuetext={`${deg}° to ${deg < 0 ? under : over}`}
+          onChange={(e) => takeHead({ [k]: Number(e.target.value) })}
+        />
+      </SliderRow>
+    );
+  });
+}
+
+function SliderRow({ label, title, shown, children }: { label: string; title: string; shown: string; children: ReactNode }) {
+  return (
+    // biome-ignore lint/a11y/noLabelWithoutControl: the slider is the child
+    <label className="grid items-center gap-x-2 h-[25px]" style={{ gridTemplateColumns: '104px 1fr 26px' }}>
+      <span className="truncate" title={title}>
+        {label}
+      </span>
+      {children}
+      <span className="num text-right text-micro">{shown}</span>
+    </label>
   );
 }

@@ -19,6 +19,9 @@ const Rack = soon(() => import('./rack'), 'Rack');
 const FaceSliders = lazily(() => import('./facesliders'), 'FaceSliders');
 const CameraPanel = lazily(() => import('./camerapanel'), 'CameraPanel');
 const CastPanel = lazily(() => import('./castpanel'), 'CastPanel');
+const TakesPanel = lazily(() => import('./takespanel'), 'TakesPanel');
+/** What may stand in the rack's place. */
+const PANELS = { face: <FaceSliders />, cast: <CastPanel />, camera: <CameraPanel />, takes: <TakesPanel /> };
 const Cards = soon(() => import('./cards'), 'Cards');
 const SightCard = afterwards(() => import('./cards/sightcard'), 'SightCard');
 const ClearanceCard = afterwards(() => import('./cards/clearancecard'), 'ClearanceCard');
@@ -115,10 +118,7 @@ export function FitView() {
             least={180}
             most={460}
             label="Width of the rack"
-            first={
-              turn > 1 &&
-              (panel === 'face' ? <FaceSliders /> : panel === 'cast' ? <CastPanel /> : panel === 'camera' ? <CameraPanel /> : <Rack />)
-            }
+            first={turn > 1 && (panel ? PANELS[panel] : <Rack />)}
             second={
               <div className="fit-views">
                 {turn > 0 && <Mirror piece={shown} state={state} wearer={wearer} ready={models} />}

@@ -2,13 +2,37 @@
 /** What the Fit screen shows and does, apart from the document: pose, take, windows of the plates, the hand, a drag under way. */
 import { create } from 'zustand';
 import type { LensView } from '@/core/capture';
-import { BODY_STRIP, type Expression, FACE_STRIP, LOOK_ABOUT, POSES, type Pose, poseAtTime, type Take } from '@/core/form';
+import {
+  ACTION_UNITS,
+  BODY_STRIP,
+  type Expression,
+  FACE_STRIP,
+  type HeadTurn,
+  LOOK_ABOUT,
+  type Moment,
+  overlaid,
+  POSES,
+  type Pose,
+  poseAtTime,
+  type Take,
+  weightsOf,
+} from '@/core/form';
 import { type FormRow, goesWithFace, hasBody, type Offset, type Piece } from '@/core/piece';
 import type { Held } from '@/core/run';
 
 export type Hand = 'place' | 'turn' | 'size';
 /** What the strip shows. */
 export type StripOf = 'turns' | 'faces';
+
+interface Recording {
+  take: Take;
+  /** What sliders were touched, and stand at now. */
+  face: Moment['face'];
+  head: Moment['head'];
+  moments: Moment[];
+  /** The take is through. */
+  done: boolean;
+}
 
 interface FitState {
   pose: Held;
@@ -34,7 +58,9 @@ interface FitState {
   /** What the strip was set to show; null: what the piece asks for. */
   strip: StripOf | null;
   /** What stands in the rack's place. */
-  panel: 'face' | 'cast' | 'camera' | null;
+  panel: 'face' | 'cast' | 'camera' | 'takes' | null;
+  /** What sliders do while a take plays is being kept. */
+  recording: Recording | null;
   /** Through what the Mirror looks; null: as pieces are looked at. */
   camera: LensView | null;
   /** Measures of the wearer shown while a slider is held: not yet in the document. */
@@ -46,9 +72,15 @@ interface FitState {
   takePose: (pose: Pose) => void;
   /** The face of the wearer as they are held. */
   takeFace: (face: Expression) => void;
+  /** The head of the wearer as they are held. */
+  takeHead: (turn: Partial<HeadTurn>) => void;
   stepPose: (by: 1 | -1, strip: readonly Pose[]) => void;
   play: (on: boolean) => void;
   chooseTake: (take: Take) => void;
+  /** The take has been changed; what is shown of it goes along. */
+  retake: (take: Take) => void;
+  /** Plays the take from its beginning, and keeps what sliders do meanwhile; `false`: stops, and gives what was done. */
+  record: (on: boolean) => Recording | null;
   tick: (timeS: number) => void;
   /** A drag has moved on: shown in a task of its own, without the layout and paint of the frame that the move came with. */
   dragSoon: (draft: NonNullable<FitState['draft']>) => void;
@@ -59,6 +91,8 @@ interface FitState {
       Pick<
         FitState,
         | 'hatched'
+        | 'running'
+        | 'poseId'
         | 'hand'
         | 'linked'
         | 'draft'
@@ -119,6 +153,7 @@ export const useFit = create<FitState>((set, get) => ({
   shelf: true,
   strip: null,
   panel: null,
+  recording: null,
   measuring: null,
   picking: null,
   plates: PLATES_AT_REST,
@@ -129,16 +164,57 @@ export const useFit = create<FitState>((set, get) => ({
       poseId: pose.id,
       playing: false,
       running: false,
+      recording: null,
     })),
-  takeFace: (face) => set(({ pose }) => ({ pose: { ...pose, face }, poseId: null, playing: false, running: false })),
+  takeFace: (face) =>
+    set(({ pose, recording }) => {
+      if (!recording) return { pose: { ...pose, face }, poseId: null, playing: false, running: false };
+      const [was, now] = [weightsOf(pose.face ?? {}), weightsOf(face)];
+      const touched = ACTION_UNITS.filter((unit) => (was[unit] ?? 0) !== (now[unit] ?? 0));
+      const moved = { ...recording.face, ...Object.fromEntries(touched.map((unit) => [unit, now[unit] ?? 0])) };
+      return { pose: { ...pose, face }, recording: { ...recording, face: moved } };
+    }),
+  takeHead: (turn) =>
+    set(({ pose, recording }) => {
+      const held = { ...pose, head: { ...pose.head, ...turn } };
+      if (!recording) return { pose: held, poseId: null, playing: false, running: false };
+      return { pose: held, recording: { ...recording, head: { ...recording.head, ...turn } } };
+    }),
   stepPose(by, strip) {
     const at = strip.findIndex((p) => p.id === get().poseId);
     const next = strip[(at + by + strip.length) % strip.length];
     get().takePose(next);
   },
-  play: (playing) => set(playing ? { playing, running: true, poseId: null } : { playing }),
-  chooseTake: (take) => set({ take, timeS: 0, running: true, poseId: null, pose: poseAtTime(take, 0) }),
-  tick: (timeS) => set({ timeS, pose: poseAtTime(get().take, timeS) }),
+  play: (playing) => set(({ recording }) => (recording ? { playing } : playing ? { playing, running: true, poseId: null } : { playing })),
+  chooseTake: (take) => set({ recording: null, take, timeS: 0, running: true, poseId: null, pose: poseAtTime(take, 0) }),
+  retake: (take) => set(({ running, timeS }) => (running ? { take, pose: poseAtTime(take, timeS) } : { take })),
+  record(on) {
+    const { recording: was, take } = get();
+    if (!on) {
+      set({ recording: null, playing: false });
+      return was;
+    }
+    set({
+      recording: { take, face: {}, head: {}, moments: [], done: false },
+      timeS: 0,
+      pose: poseAtTime(take, 0),
+      poseId: null,
+      playing: true,
+      // what is shown is the take with the sliders over it, not the take
+      running: false,
+    });
+    return null;
+  },
+  tick: (timeS) =>
+    set(({ take, recording }) => {
+      if (!recording) return { timeS, pose: poseAtTime(take, timeS) };
+      const done = timeS >= take.seconds;
+      const atS = Math.min(timeS, take.seconds);
+      const { face, head, moments } = recording;
+      const kept = { ...recording, moments: [...moments, { atS, face, head }], done };
+      const { atS: _, ...pose } = overlaid(take, Math.min(atS, take.seconds - 1e-9), recording);
+      return { timeS: atS, pose, recording: kept, playing: !done };
+    }),
   dragSoon(draft) {
     moved = draft;
     due ??= setTimeout(() => {

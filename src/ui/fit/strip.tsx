@@ -1,18 +1,20 @@
 'use client';
-import { Pause, Play, StepBack, StepForward } from 'lucide-react';
+import { ListVideo, Pause, Play, StepBack, StepForward } from 'lucide-react';
 import { useEffect, useRef } from 'react';
 import { BODY_CAMERA } from '@/core/capture';
-import { TAKES } from '@/core/form';
+import { TAKES, type Take } from '@/core/form';
 import { hasBody } from '@/core/piece';
 import { wearerCapture } from '@/core/run';
 import type { ToldCell } from '@/worker/browser';
 import { Choice, Flag } from '../kit';
+import { useDocument } from '../piece/context';
 import { drawSoon, type Wearer } from '../piece/stagehooks';
 import { clearanceWords, leakWords } from './clearance';
 import { useFitRun } from './run';
 import { heldIn, type StripOf, stripKind, stripOf, useFit } from './state';
 import { faultOf, useStripNumbers } from './stripnumbers';
 import { STRIP_PX } from './stripsize';
+import { ownTakes, takeNow } from './takechoice';
 
 const SETTLE_MS = 350;
 /** Closer than the Mirror: a thumbnail shows the head. */
@@ -25,6 +27,12 @@ const STRIPS: readonly { value: StripOf; label: string; title: string }[] = [
   { value: 'faces', label: 'faces', title: 'What the face does' },
 ];
 
+const asOption = ({ id, label }: Take) => (
+  <option key={id} value={id}>
+    {label}
+  </option>
+);
+
 /** Key poses side by side, each a rendering; play runs the take. */
 export function PoseStrip({ wearer }: { wearer: Wearer | null }) {
   const { runner, show } = useFitRun();
@@ -33,6 +41,14 @@ export function PoseStrip({ wearer }: { wearer: Wearer | null }) {
   const poseId = useFit((s) => s.poseId);
   const timeS = useFit((s) => s.timeS);
   const asked = useFit((s) => s.strip);
+  const panel = useFit((s) => s.panel);
+  const doc = useDocument();
+  const own = ownTakes(doc);
+  // what is played follows its keys, and leaves with them
+  const now = takeNow(doc, take);
+  useEffect(() => {
+    if (now !== take) useFit.getState().retake(now);
+  }, [now, take]);
   const strip = stripOf(show.piece, asked);
   const { play, stepPose, takePose, tick, chooseTake, set } = useFit.getState();
   const canvases = useRef(new Map<string, HTMLCanvasElement>());
@@ -115,14 +131,21 @@ export function PoseStrip({ wearer }: { wearer: Wearer | null }) {
             style={{ width: 160, display: 'inline-block' }}
             aria-label="Take"
             value={take.id}
-            onChange={(e) => chooseTake(TAKES.find((t) => t.id === e.target.value) ?? take)}
+            onChange={(e) => chooseTake([...own, ...TAKES].find((t) => t.id === e.target.value) ?? take)}
           >
-            {TAKES.map((t) => (
-              <option key={t.id} value={t.id}>
-                {t.label}
-              </option>
-            ))}
+            {own.length > 0 && <optgroup label="Of this piece">{own.map(asOption)}</optgroup>}
+            {own.length > 0 ? <optgroup label="Of every piece">{TAKES.map(asOption)}</optgroup> : TAKES.map(asOption)}
           </select>
+          <button
+            type="button"
+            className="btn btn-bare btn-sm btn-icon"
+            aria-label="Keys of the take"
+            title="Keys of the take; capture logs"
+            aria-pressed={panel === 'takes'}
+            onClick={() => set({ panel: panel === 'takes' ? null : 'takes' })}
+          >
+            <ListVideo className="ico" />
+          </button>
           <span className="num" data-take-time={timeS.toFixed(2)}>
             {(timeS % take.seconds).toFixed(1)}
           </span>{' '}
