@@ -63,6 +63,21 @@ longTest(
     await breadth.press('Enter');
     await expect(panel.getByText('From 115.0 to 195.0 mm.')).toBeVisible();
     await breadth.press('Escape');
+    // finer ones follow until they are asked for, and follow again; what nobody has together is said
+    const neck = panel.getByRole('textbox', { name: 'Neck girth, mm' });
+    const followed = await neck.inputValue();
+    await neck.fill('450');
+    await neck.press('Enter');
+    await saved(page);
+    expect((await rowOf()).finer).toMatchObject({ neckGirth: 450, earLength: null });
+    await panel.getByRole('button', { name: 'Neck girth as it follows from the others' }).click();
+    await expect(neck).toHaveValue(followed);
+    const pupils = panel.getByRole('textbox', { name: 'Pupils apart, mm' });
+    await pupils.fill('85');
+    await pupils.press('Enter');
+    await panel.getByRole('textbox', { name: 'Cheekbones, mm' }).fill('120');
+    await panel.getByRole('textbox', { name: 'Cheekbones, mm' }).press('Enter');
+    await expect(panel.getByText('Pupils apart 85 mm and cheekbones 120 mm: eyes lie between the cheekbones.')).toBeVisible();
     await card.getByRole('button', { name: 'On every form, in every pose' }).click();
     const sheet = page.getByRole('dialog', { name: /clearance/ });
     await expect(sheet.getByRole('columnheader', { name: /Broad Tamsin/ })).toBeVisible();

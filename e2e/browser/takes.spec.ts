@@ -80,7 +80,9 @@ test('a take is copied and its keys changed; sliders are recorded over it; a log
   expect(lines.at(-1).head[0]).toBeCloseTo(Math.cos(1), 3);
 
   // what is no log is refused in words, and one that is taken back leaves the strip a take that is there
-  await panel.getByLabel('Capture log', { exact: true }).setInputFiles({ name: 'notes.jsonl', mimeType: 'text/plain', buffer: Buffer.from('hello') });
+  await panel
+    .getByLabel('Capture log', { exact: true })
+    .setInputFiles({ name: 'notes.jsonl', mimeType: 'text/plain', buffer: Buffer.from('hello') });
   await expect(page.getByText(/notes\.jsonl: Line 1 of the capture log: it is not JSON/)).toBeVisible();
   await panel.getByRole('button', { name: 'Take it out of the piece' }).click();
   await expect(page.getByRole('combobox', { name: 'Take' })).toHaveValue('look-about');

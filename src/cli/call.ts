@@ -67,6 +67,9 @@ const USAGE = `Use: ./scaphos COMMAND
                                           brings a thing onto a head by what it is: size, turn and place, the pairs that
                                           led there, how it sits on each of a cast in each pose; exit 0 fitted,
                                           1 unsure (nothing is claimed), 2 not readable
+  form [--size S|M|L | --measures FILE] [--expression JSON] [--pose JSON] --out F.glb|.obj|.json
+                                          a head and bust by measures, to model upon, or its numbers; measures that nobody
+                                          has together are named (exit 65)
   piece new NAME --out P.zip              an empty piece as a bundle
   piece edit P.zip [--edits FILE] [--add FILE … --as KIND] --out Q.zip
                                           brings files in (their ids are printed; a capture log, .jsonl, as a take),
@@ -102,6 +105,10 @@ const OPTIONS = {
   detail: { type: 'string' },
   joints: { type: 'string' },
   form: { type: 'string' },
+  size: { type: 'string' },
+  measures: { type: 'string' },
+  expression: { type: 'string' },
+  pose: { type: 'string' },
   cast: { type: 'string' },
   gap: { type: 'string' },
   sheet: { type: 'string' },
@@ -144,6 +151,7 @@ const KNOWN: Record<string, OptionName[]> = {
   prepare: ['json', 'as', 'out', 'profile', 'recipe', 'max-bytes', 'max-triangles', 'max-texture', 'max-bones'],
   rig: ['json', 'out', 'chains', 'chain', 'bones', 'figure', 'garment', 'form', 'rest', 'detail', 'joints', 'motion', 'weights'],
   fit: ['json', 'as', 'form', 'cast', 'gap', 'keep-size', 'sheet', 'out'],
+  form: ['size', 'measures', 'expression', 'pose', 'out'],
   piece: ['json', 'as', 'out', 'edits', 'add'],
   run: ['json', 'take', 'log', 'until', 'rate', 'every'],
   schema: [],
@@ -391,6 +399,14 @@ async function command(argv: string[]): Promise<number> {
     case 'fit':
       if (rest.length !== 1) throw usage('fit takes one file.');
       return (await import('./fit')).fitCommand(rest[0], await readFitOptions(values));
+    case 'form': {
+      const { size, measures, expression = null, pose = null, out } = values;
+      if (rest.length > 0) throw usage(`form takes no ${rest[0]}.`);
+      if (size !== undefined && measures !== undefined) throw usage('form takes --size or --measures, not both.');
+      if (size !== undefined && !FORM_SIZES.some((s) => s === size)) throw usage(`--size takes ${FORM_SIZES.join(', ')}, not ${size}.`);
+      if (out === undefined) throw usage('form needs --out FILE.');
+      return (await import('./form')).formCommand({ form: measures ?? size ?? 'M', expression, pose, out });
+    }
     case 'piece':
       return pieceCommand(rest, values);
     case 'run':

@@ -3,7 +3,7 @@ import { access, writeFile } from 'node:fs/promises';
 import { dirname, resolve } from 'node:path';
 import * as z from 'zod';
 import { SURE_FIT } from '@/core/fit/onto';
-import { FORM_SIZES, MEASURES } from '@/core/form';
+import { contradictions, FINER, FORM_SIZES, MEASURES, PRESETS } from '@/core/form';
 import { parseQuantity } from '@/core/math';
 import { add, applyEdit, createModelPart, createPiece, Piece } from '@/core/piece';
 import { Kind } from '@/core/words/kinds';
@@ -51,7 +51,7 @@ export const fitSchema = (): unknown => ({
 });
 
 const MeasuresFile = z.strictObject(
-  Object.fromEntries([...MEASURES, 'headCircumference'].map((m) => [m, z.number().optional()])) as Record<
+  Object.fromEntries([...MEASURES, ...FINER, 'headCircumference'].map((m) => [m, z.number().optional()])) as Record<
     string,
     z.ZodOptional<z.ZodNumber>
   >,
@@ -66,10 +66,12 @@ export async function readWearer(text: string): Promise<FitWearer> {
   if (!read.success) {
     const [issue] = read.error.issues;
     throw new CliFailure(
-      `${text} holds measures of a head in mm (${[...MEASURES, 'headCircumference'].join(', ')}), and nothing else: ${issue.message}.`,
+      `${text} holds measures of a head in mm (${[...MEASURES, ...FINER, 'headCircumference'].join(', ')}), and nothing else: ${issue.message}.`,
       65,
     );
   }
+  const wrong = contradictions({ ...PRESETS.M, headCircumference: undefined, ...read.data });
+  if (wrong.length > 0) throw new CliFailure(`${text}: nobody has these measures together. ${wrong.join(' ')}`, 65);
   return { name: text.slice(text.lastIndexOf('/') + 1).replace(/\.json$/, ''), measures: read.data };
 }
 

@@ -2,8 +2,9 @@ import { type Expression, type FaceWeights, weightsOf } from '../words/face';
 import type { LandmarkName } from '../words/landmarks';
 import type { FormBase } from './basemesh';
 import { applyExpression, type FaceRig } from './facemotion';
+import { applyFiner } from './finer';
 import { REGIONS } from './half';
-import { type FormSize, MEASURES, type Measures, PRESETS } from './measures';
+import { FINER, type FinerName, type FormSize, isAngle, MEASURES, type Measures, PRESETS } from './measures';
 import { computeNormals } from './normals';
 import { clamp } from './vec';
 import { circumference, finish, warp } from './warp';
@@ -39,8 +40,14 @@ function resolveMeasures(asked: FormSize | Partial<Measures>): Measures {
   const m: Measures = typeof asked === 'string' ? { ...PRESETS[asked] } : { ...PRESETS.M, headCircumference: undefined, ...asked };
   for (const k of MEASURES)
     if (!(m[k] >= RANGE[0] && m[k] <= RANGE[1])) throw new FormError(`makeForm: ${k} must be ${RANGE[0]}–${RANGE[1]} mm; got ${m[k]}.`);
+  for (const [k, value] of Object.entries(finerAsked(m)) as [FinerName, number][]) {
+    const [least, most, unit] = isAngle(k) ? [0, 60, '°'] : [4, RANGE[1], ' mm'];
+    if (!(value >= least && value <= most)) throw new FormError(`makeForm: ${k} must be ${least}–${most}${unit}; got ${value}.`);
+  }
   return m;
 }
+const finerAsked = (m: Measures): Partial<Record<FinerName, number>> =>
+  Object.fromEntries(FINER.flatMap((k) => (m[k] === undefined ? [] : [[k, m[k]]])));
 
 /** Finds the cranial fullness that gives the asked circumference, by secant. */
 function shapeToTape(base: FormBase, m: Measures, raw: Float64Array): { pos: Float64Array; tape: number } {
@@ -73,6 +80,7 @@ export function makeForm(base: FormBase, asked: FormSize | Partial<Measures> = '
   const m = resolveMeasures(asked);
   const { raw, eyeShift } = warp(base, m);
   const { pos, tape } = shapeToTape(base, m, raw);
+  applyFiner(base, pos, finerAsked(m));
   const face: FaceRig = { fields: base.fields, scale: m.headLength / base.measures.headLength, eyeShift };
   applyExpression(face, pos, weightsOf(expression));
   const normals = computeNormals(pos, base.indices, base.weld);

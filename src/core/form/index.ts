@@ -18,15 +18,21 @@ export {
 export { LANDMARKS, type LandmarkName } from '../words/landmarks';
 export { buildFormBase, FORM_VERSION } from './base';
 export type { FormBase } from './basemesh';
+export { contradictions, tapeContradiction } from './contradict';
 export { eyeCentreM, FaceMotion, gazeTurn, isAtRest } from './facemotion';
 export { nearFacePlace, placeUnder } from './faceplaces';
 export { type FacePlace, type FacePoint, facePoint, facePointFrame } from './facepoint';
 export { windowPlaces } from './facewindow';
+export { finerOf } from './finer';
 export { expressForm, type Form, FormError, makeForm } from './form';
 export {
+  FINER,
+  FINER_LABELS,
+  type FinerName,
   FORM_SIZES,
   type FormAsk,
   type FormSize,
+  isAngle,
   MEASURE_ENDS,
   MEASURE_LABELS,
   MEASURES,

@@ -121,6 +121,15 @@ export function findLandmarks(b: BaseMesh): Record<LandmarkName, number> {
     ),
   );
   two('acromion', near([143, -172, -28]));
+  // below the larynx, where a neck is measured round
+  one(
+    'infrathyroid',
+    arg(col(0, 41, 46), (p) => -Math.abs(p[1] + 128)),
+  );
+  two('maxillofrontale', near([8.5, 16.2, 92.5], skin));
+  // a third of the nose lower, and as deep: so that the two say how its flanks open
+  two('padSeat', near([11, 3.4, 93], skin));
+  two('temple', near([65.5, 19.6, 40], skin));
   L.pupilL = b.pupils[0];
   L.pupilR = b.pupils[1];
   return L;

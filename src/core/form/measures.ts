@@ -18,7 +18,6 @@ export const SKIN_TRIANGLES = 10_468;
 
 export type MeasureName = keyof typeof MEASURE_ENDS;
 export const MEASURES = Object.keys(MEASURE_ENDS) as MeasureName[];
-/** Measures in mm; a head circumference that is not asked for follows from the others. */
 export const MEASURE_LABELS: Readonly<Record<MeasureName, string>> = {
   headLength: 'Head length',
   headBreadth: 'Head breadth',
@@ -30,7 +29,41 @@ export const MEASURE_LABELS: Readonly<Record<MeasureName, string>> = {
   noseBreadth: 'Nose breadth',
 };
 
-export type Measures = Record<MeasureName, number> & { headCircumference?: number };
+/** What wearables need beyond them; one that is not asked for follows from the others. Straight lines between two landmarks. */
+export const FINER_ENDS = {
+  browToCrown: ['glabella', 'vertex'],
+  templeBreadth: ['templeL', 'templeR'],
+  earLength: ['superauraleL', 'subauraleL'],
+  earHeight: ['otobasionSuperiorL', 'tragionL'],
+  noseBridgeBreadth: ['maxillofrontaleL', 'maxillofrontaleR'],
+} as const satisfies Record<string, readonly [LandmarkName, LandmarkName]>;
+/**
+ * And two of another kind: how far each flank of the nose opens downwards, seen from before (from maxillofrontale to padSeat, degrees
+ * from upright), and the neck by tape, mm: the hull of its section below the larynx, across the line of the neck's joints.
+ */
+export const FINER = [
+  'browToCrown',
+  'templeBreadth',
+  'earLength',
+  'earHeight',
+  'noseBridgeBreadth',
+  'noseBridgeAngle',
+  'neckGirth',
+] as const;
+export type FinerName = (typeof FINER)[number];
+export const FINER_LABELS: Readonly<Record<FinerName, string>> = {
+  browToCrown: 'Brow to crown',
+  templeBreadth: 'Temples apart',
+  earLength: 'Ear length',
+  earHeight: 'Ear root height',
+  noseBridgeBreadth: 'Bridge breadth',
+  noseBridgeAngle: 'Nose flanks',
+  neckGirth: 'Neck girth',
+};
+export const isAngle = (name: FinerName): boolean => name === 'noseBridgeAngle';
+
+/** In mm, an angle in degrees; a head circumference and finer measures that are not asked for follow from the others. */
+export type Measures = Record<MeasureName, number> & { headCircumference?: number } & Partial<Record<FinerName, number>>;
 
 export const FORM_SIZES = ['S', 'M', 'L'] as const;
 export type FormSize = (typeof FORM_SIZES)[number];

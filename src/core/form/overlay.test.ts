@@ -27,7 +27,8 @@ describe('sliders laid over a take', () => {
   test('a slider at nought puts out what the take does', () => {
     const over = played(smile, [moment(0, { AU12_L: 0 })]);
     const { AU12_L, AU12_R } = weightsOf(poseAtTime(over, 1.8).face ?? {});
-    expect([AU12_L, AU12_R]).toEqual([undefined, 1]);
+    expect(AU12_L).toBeUndefined();
+    expect(AU12_R).toBeCloseTo(1, 2);
   });
   test('the head turns by its sliders from when they are touched, one axis alone', () => {
     const over = played(still, [moment(0, {}), moment(2, {}, { yawDeg: 0 }), moment(4, {}, { yawDeg: 40 })]);

@@ -1,12 +1,16 @@
 /**
  * How measures of heads are spread among adults: means and standard deviations in mm, each as a normal distribution. The respirator
- * survey of U.S. workers of 2003 (Zhuang & Bradtmiller, J. Occup. Environ. Hyg. 2005), *from memory*; bitragion breadth by *common practice*.
+ * survey of U.S. workers of 2003 (Zhuang & Bradtmiller, J. Occup. Environ. Hyg. 2005), *from memory*; bitragion breadth by *common practice*;
+ * ear length and neck girth by the survey of U.S. soldiers of 2012 (ANSUR II), *from memory*.
  */
-import { MEASURES, type MeasureName } from './measures';
+import { type FinerName, MEASURES, type MeasureName } from './measures';
 
 export const PEOPLE = { women: 'Women', men: 'Men', both: 'Women and men' } as const;
 export type People = keyof typeof PEOPLE;
-export type SpreadMeasure = MeasureName | 'headCircumference';
+/** Of the finer measures those that surveys hold. */
+export const SPREAD_FINER = ['earLength', 'noseBridgeBreadth', 'neckGirth'] as const satisfies readonly FinerName[];
+export type SpreadMeasure = MeasureName | 'headCircumference' | (typeof SPREAD_FINER)[number];
+export const hasSpread = (name: FinerName): name is (typeof SPREAD_FINER)[number] => (SPREAD_FINER as readonly string[]).includes(name);
 
 type Spread = readonly [meanMm: number, sdMm: number];
 // biome-ignore format: a table, one measure a line
@@ -20,6 +24,9 @@ const SPREAD: Readonly<Record<SpreadMeasure, Readonly<Record<'women' | 'men', Sp
   noseProtrusion: { women: [19.8, 2.7], men: [21.1, 2.7] },
   noseBreadth: { women: [33.2, 3.9], men: [36.6, 4.1] },
   headCircumference: { women: [554.9, 17.9], men: [575.7, 17.1] },
+  earLength: { women: [59.6, 3.9], men: [63.1, 4.1] },
+  noseBridgeBreadth: { women: [16.3, 2], men: [16.6, 2.3] },
+  neckGirth: { women: [330.1, 17.8], men: [397.7, 25.9] },
 };
 
 /** Share of a normal distribution below z (Abramowitz & Stegun 26.2.17: to 7.5e-8). */

@@ -6,6 +6,7 @@ import { Matrix4, Quaternion, Vector3 } from 'three';
 import type { Skeleton } from '../words/skeleton';
 import type { Form } from './form';
 import { type FormAsk, type FormSize, PRESETS } from './measures';
+import { jointsBy } from './neckjoints';
 
 /** Of the sizes there are; a test holds them to the landmarks. */
 export const SKELETONS: Readonly<Record<FormSize, Skeleton>> = {
@@ -51,14 +52,7 @@ export function skeletonFor(ask: FormAsk): Skeleton {
     [0, (BASE.acromion[0] + down) / 1000, (BASE.acromion[1] * kN) / 1000],
   );
 }
-type Place = readonly [number, number, number];
-const jointsBy = (nape: Place, gonion: Place, shoulders: Place): Skeleton => ({
-  neckBaseM: [0, nape[1] - 0.012, nape[2] + 0.052],
-  neckTopM: [0, gonion[1] + 0.02, gonion[2] - 0.03],
-  shouldersM: [shoulders[0], shoulders[1], shoulders[2]],
-});
-
-/** The neck's top lies under the tragia (about where the skull rests on the atlas), its base before the seventh vertebra. *Common practice*. */
+/** Joints of a form by its landmarks. */
 export function skeletonOf(form: Pick<Form, 'landmarks'>): Skeleton {
   const at = (name: keyof Form['landmarks']) => form.landmarks[name].position;
   const [l, r] = [at('acromionL'), at('acromionR')];

@@ -1,15 +1,14 @@
 /** The form as files to model and paint upon. Metres, head frame; UVs as the form has them. */
 import { Document, type Primitive } from '@gltf-transform/core';
 import type { Form } from './form';
-import type { FormSize } from './measures';
 
-export const formName = (size: FormSize): string => `Scaphos form ${size}`;
+export const formName = (wearer: string): string => `Scaphos form ${wearer}`;
 
 /** Wavefront OBJ, one group for the skin and one for the eyes. Positions in metres to the hundredth of a millimetre and finer. */
-export function formObj(form: Form, size: FormSize): string {
+export function formObj(form: Form, wearer: string): string {
   const lines = [
-    `# ${formName(size)}: a head and bust to model upon. Metres, +Y up, +Z fore, origin between the tragions.`,
-    `o ${formName(size).replaceAll(' ', '_')}`,
+    `# ${formName(wearer)}: a head and bust to model upon. Metres, +Y up, +Z fore, origin between the tragions.`,
+    `o ${formName(wearer).replaceAll(' ', '_')}`,
   ];
   const { positions: p, uvs, normals: n, indices, groups } = form;
   for (let v = 0; v < p.length / 3; v++) lines.push(`v ${p[v * 3].toFixed(7)} ${p[v * 3 + 1].toFixed(7)} ${p[v * 3 + 2].toFixed(7)}`);
@@ -30,7 +29,7 @@ export function formObj(form: Form, size: FormSize): string {
 }
 
 /** The same as a glTF of one mesh with two primitives. */
-export function formDocument(form: Form, size: FormSize): Document {
+export function formDocument(form: Form, wearer: string): Document {
   const document = new Document();
   document.getRoot().getAsset().generator = 'Scaphos';
   const buffer = document.createBuffer();
@@ -41,7 +40,7 @@ export function formDocument(form: Form, size: FormSize): Document {
       .setArray(array.slice() as Float32Array<ArrayBuffer>)
       .setBuffer(buffer);
   const [position, normal, uv] = [list('VEC3', form.positions), list('VEC3', form.normals), list('VEC2', form.uvs)];
-  const mesh = document.createMesh(formName(size));
+  const mesh = document.createMesh(formName(wearer));
   for (const g of form.groups) {
     const material = document
       .createMaterial(g.name)
@@ -57,7 +56,7 @@ export function formDocument(form: Form, size: FormSize): Document {
       .setIndices(list('SCALAR', form.indices.slice(g.start, g.start + g.count)));
     mesh.addPrimitive(primitive);
   }
-  const scene = document.createScene(formName(size)).addChild(document.createNode(formName(size)).setMesh(mesh));
+  const scene = document.createScene(formName(wearer)).addChild(document.createNode(formName(wearer)).setMesh(mesh));
   document.getRoot().setDefaultScene(scene);
   return document;
 }

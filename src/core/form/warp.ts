@@ -5,6 +5,7 @@ import type { FormBase } from './basemesh';
 import { RG } from './half';
 import { MEASURES, type MeasureName } from './measures';
 import { rbf } from './rbf';
+import { hullLength } from './tape';
 import { CUT, NC } from './template';
 import { add, cross, dot, len, lerp, mix, mul, norm, smooth, sub, type Vec3 } from './vec';
 
@@ -182,26 +183,5 @@ export function circumference(b: FormBase, posMM: ArrayLike<number>): number {
       }
     }
   }
-  pts.sort((a, c) => a[0] - c[0] || a[1] - c[1]);
-  const half = (P: [number, number][]) => {
-    const h: [number, number][] = [];
-    for (const p of P) {
-      while (h.length > 1) {
-        const a = h[h.length - 2],
-          c = h[h.length - 1];
-        if ((c[0] - a[0]) * (p[1] - a[1]) - (c[1] - a[1]) * (p[0] - a[0]) <= 0) h.pop();
-        else break;
-      }
-      h.push(p);
-    }
-    h.pop();
-    return h;
-  };
-  const hull = [...half(pts), ...half([...pts].reverse())];
-  let c = 0;
-  hull.forEach((p, i) => {
-    const q = hull[(i + 1) % hull.length];
-    c += Math.hypot(p[0] - q[0], p[1] - q[1]);
-  });
-  return c;
+  return hullLength(pts);
 }

@@ -8,6 +8,7 @@ import {
   change,
   createPiece,
   EditError,
+  formRow,
   invertEdit,
   remove,
   settings,
@@ -18,13 +19,7 @@ import {
 } from './index';
 
 const { headCircumference: _, ...M } = PRESETS.M;
-const row = (id: string, name: string, over: Partial<typeof M> = {}) => ({
-  id,
-  name,
-  size: 'L' as const,
-  measures: { ...M, ...over },
-  headCircumference: null,
-});
+const row = (id: string, name: string, over: Partial<typeof M> = {}) => formRow(id, name, 'L', { ...M, ...over });
 const cast = [add('forms', row('b', 'Tall Ines', { headLength: 205 })), add('forms', row('a', 'Small Pell'))].reduce(
   applyEdit,
   createPiece('x'),
@@ -46,6 +41,9 @@ describe('the cast', () => {
     expect(shownAsk(applyEdit(shown, settings({ form: 'S', wearer: null })))).toBe('S');
     const taped = applyEdit(shown, change('forms', 'b', { headCircumference: 570 }));
     expect(shownAsk(taped)).toMatchObject({ headCircumference: 570 });
+    const finer = { ...shown.forms.b.finer, neckGirth: 340 };
+    expect(shownAsk(applyEdit(shown, change('forms', 'b', { finer })))).toEqual({ ...M, headLength: 205, neckGirth: 340 });
+    expect(() => applyEdit(shown, change('forms', 'b', { finer: { ...finer, noseBridgeAngle: 80 } }))).toThrow(/noseBridgeAngle/);
     expect(wornBy(cast, tall).settings).toMatchObject(tall.set);
     expect(wornBy(shown, tall)).toBe(shown);
     expect(askOf(castOf(cast)[0])).toBe('S');

@@ -35,7 +35,9 @@ export const wornBy = (piece: Piece, wearer: Wearer): Piece =>
 
 /** What a form is asked for by. */
 export const askOf = ({ row, set }: Wearer): FormAsk =>
-  row ? { ...row.measures, ...(row.headCircumference === null ? {} : { headCircumference: row.headCircumference }) } : set.form;
+  row ? { ...row.measures, ...said({ headCircumference: row.headCircumference, ...row.finer }) } : set.form;
+const said = <K extends string>(of: Readonly<Record<K, number | null>>): Partial<Record<K, number>> =>
+  Object.fromEntries(Object.entries(of).filter(([, mm]) => mm !== null)) as Partial<Record<K, number>>;
 export const shownAsk = (piece: Pick<Piece, 'settings' | 'forms'>): FormAsk => askOf(shownWearer(piece));
 /** “form M”, “Tall Ines”. */
 export const wearerWords = ({ row, name }: Wearer): string => (row ? name : `form ${name}`);

@@ -55,7 +55,7 @@ export {
   touchedByEdit,
 } from './edits';
 export { Entities } from './entities';
-export { FormRow, MEASURE_RANGE } from './formrow';
+export { FINER_RANGE, FormRow, formRow, MEASURE_RANGE } from './formrow';
 export { commit, commitOn, createHistory, type Done, type History, joined, rebase, redo, type Stepped, undo } from './history';
 export {
   CAMERA_LAYER_ID,

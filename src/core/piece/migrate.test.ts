@@ -81,7 +81,11 @@ describe('old documents', () => {
   test('schema 5: all as it was, and no takes of its own', () => {
     const old = sample('schema-5');
     expect(old.forms.f1.name).toBe('Tall Ines');
-    expect(readPiece(old)).toEqual({ ...old, schema: PIECE_SCHEMA, takes: {} });
+    const read = readPiece(old);
+    const { finer, ...ines } = read.forms.f1;
+    expect(ines).toEqual(old.forms.f1);
+    expect(new Set(Object.values(finer))).toEqual(new Set([null]));
+    expect({ ...read, forms: old.forms }).toEqual({ ...old, schema: PIECE_SCHEMA, takes: {} });
   });
 
   test('reading leaves what it reads as it is, and reads its own the same', () => {

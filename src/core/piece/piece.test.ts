@@ -96,7 +96,7 @@ describe('the generator', () => {
         }
         for (const part of Object.values(p.parts)) kinds.add(part.kind);
       }
-    }, 250);
+    }, 900);
     const wanted = EDIT_KINDS.flatMap((k) =>
       k === 'settings' ? [k] : Object.entries(TABLES).flatMap(([t, d]) => (k === 'order' && !d.order ? [] : [`${k} ${t}`])),
     );

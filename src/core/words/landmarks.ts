@@ -1,4 +1,7 @@
-/** The landmarks of anthropometry: names after ISO 7250-1 and Farkas, *from memory*. L and R are the wearer's. */
+/**
+ * The landmarks of anthropometry: names after ISO 7250-1 and Farkas, *from memory*. L and R are the wearer's.
+ * `padSeat`, where the pads of spectacles rest, and `temple`, where their sides pass the eyes, are ours (*common practice*).
+ */
 const MIDLINE = [
   'glabella',
   'sellion',
@@ -12,6 +15,7 @@ const MIDLINE = [
   'vertex',
   'opisthocranion',
   'cervicale',
+  'infrathyroid',
 ] as const;
 const PAIRED = [
   'orbitale',
@@ -29,6 +33,9 @@ const PAIRED = [
   'euryon',
   'acromion',
   'pupil',
+  'maxillofrontale',
+  'padSeat',
+  'temple',
 ] as const;
 export type PairedLandmark = (typeof PAIRED)[number];
 export type MidlineLandmark = (typeof MIDLINE)[number];

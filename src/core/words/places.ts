@@ -14,6 +14,7 @@ const MIDDLE: Readonly<Record<MidlineLandmark, string>> = {
   vertex: 'the crown',
   opisthocranion: 'the back of the head',
   cervicale: 'the nape',
+  infrathyroid: 'below the larynx',
 };
 const SIDES: Readonly<Record<PairedLandmark, string>> = {
   orbitale: 'below the {} eye',
@@ -31,6 +32,9 @@ const SIDES: Readonly<Record<PairedLandmark, string>> = {
   euryon: 'the {} side of the head',
   acromion: 'the {} shoulder',
   pupil: 'the {} eye',
+  maxillofrontale: 'the {} flank of the bridge of the nose',
+  padSeat: 'where the {} pad of spectacles rests',
+  temple: 'the {} temple',
 };
 
 export const placeWords = (name: LandmarkName): string => {

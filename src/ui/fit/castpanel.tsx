@@ -1,21 +1,22 @@
 'use client';
 /** The cast in the rack's place: who a piece is looked at on, their measures by number, slider and share of people. */
 import { Copy, Plus, Trash2, X } from 'lucide-react';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { ulid } from 'ulid';
-import { FORM_SIZES, type FormSize, MEASURES } from '@/core/form';
+import { FORM_SIZES } from '@/core/form';
 import { PEOPLE, type People } from '@/core/form/people';
 import {
   add,
+  askOf,
   batch,
   castOf,
   change,
   type FormRow,
+  formRow,
   measuresOf,
   type Piece,
   remove,
   settings,
-  shownAsk,
   shownWearer,
   wearerWords,
 } from '@/core/piece';
@@ -38,15 +39,18 @@ export function CastPanel() {
   const commit = usePiece((s) => s.commit);
   const set = useFit((s) => s.set);
   const [people, setPeople] = useState<People>('both');
-  const who = shownWearer(doc);
+  const { forms, settings: shown } = doc;
+  const who = useMemo(() => shownWearer({ forms, settings: shown }), [forms, shown]);
   const { row } = who;
-  const bring = (measures: FormRow['measures'], size: FormSize) => {
-    const id = ulid();
-    const made: FormRow = { id, name: freeName(doc), size, measures, headCircumference: null };
-    commit(batch([add('forms', made), settings({ form: size, wearer: id })]));
+  // a size's tape goes with its other measures, and follows them once they are changed
+  const shape = useMemo(
+    () => row ?? formRow('', '', who.set.form, { ...measuresOf(askOf(who)), headCircumference: undefined }),
+    [row, who],
+  );
+  const bring = (of: FormRow) => {
+    const made = { ...of, id: ulid(), name: freeName(doc) };
+    commit(batch([add('forms', made), settings({ form: made.size, wearer: made.id })]));
   };
-  const m = measuresOf(shownAsk(doc));
-  const measures = Object.fromEntries(MEASURES.map((k) => [k, m[k]])) as FormRow['measures'];
   return (
     <aside className="rack flex flex-col min-h-0 border-r border-[color:var(--hair-strong)] text-small" aria-label="Cast" data-open="">
       <header className="flex items-center gap-1 pl-3 pr-2 h-[38px] rule-b">
@@ -55,7 +59,7 @@ export function CastPanel() {
           type="button"
           className="btn btn-line btn-sm"
           title="Another wearer, with the measures of who is shown"
-          onClick={() => bring(measures, doc.settings.form)}
+          onClick={() => bring({ ...shape, size: doc.settings.form })}
         >
           <Plus className="ico" />
           Wearer
@@ -80,7 +84,7 @@ export function CastPanel() {
           ))}
         </ul>
         {row ? (
-          <OwnWearer key={row.id} row={row} onCopy={() => bring(row.measures, row.size)} />
+          <OwnWearer key={row.id} row={row} onCopy={() => bring(row)} />
         ) : (
           <p className="soft pt-1.5 border-t border-[color:var(--hair)]">
             Form {who.name} stays as it is: press “Wearer” for one of these measures that may be changed.
@@ -90,7 +94,7 @@ export function CastPanel() {
           <span className="soft">Among</span>
           <PickField label="Among whom" value={people} options={GROUPS} onChange={setPeople} />
         </p>
-        <CastMeasures key={who.key} row={row} measures={measures} people={people} />
+        <CastMeasures key={who.key} who={who} shape={shape} people={people} />
         {row && (
           <div className="flex items-center gap-2 mt-2">
             <span className="soft">Body</span>
@@ -103,7 +107,8 @@ export function CastPanel() {
           </div>
         )}
         <p className="text-micro soft mt-2">
-          Shares by the survey of heads of 2003 that respirators are sized by, from memory: a guide, no standard.
+          Shares by the survey of heads of 2003 that respirators are sized by, ears and necks by one of soldiers of 2012; from memory: a
+          guide, no standard.
         </p>
       </div>
     </aside>

@@ -64,7 +64,7 @@ interface FitState {
   /** Through what the Mirror looks; null: as pieces are looked at. */
   camera: LensView | null;
   /** Measures of the wearer shown while a slider is held: not yet in the document. */
-  measuring: Pick<FormRow, 'id' | 'measures'> | null;
+  measuring: FormRow | null;
   /** The part whose place is to be pressed on the skin, and whether it stays where it is. */
   picking: { part: string; stays: boolean } | null;
   /** Shared by both plates: same scale, same up. */

@@ -16,7 +16,7 @@ import {
   castOf,
   createModelPart,
   createPiece,
-  type FormRow,
+  formRow,
   ModelItem,
   measuresOf,
   type Offset,
@@ -193,8 +193,7 @@ function formOf(base: ReturnType<typeof buildFormBase>, w: FitWearer) {
 /** The piece with whoever is asked for in its cast. */
 function wornBySomebody(piece: Piece, w: FitWearer): { of: Piece; wearer: Wearer } {
   if (typeof w === 'string') return { of: piece, wearer: castOf(piece).find((c) => c.key === w) as Wearer };
-  const { headCircumference = null, ...measures } = { ...PRESETS.M, headCircumference: undefined, ...w.measures };
-  const row: FormRow = { id: 'own', name: w.name, size: 'M', measures, headCircumference };
+  const row = formRow('own', w.name, 'M', { ...PRESETS.M, headCircumference: undefined, ...w.measures });
   const of = { ...piece, forms: { own: row } };
   return { of, wearer: castOf(of).find((c) => c.row === row) as Wearer };
 }

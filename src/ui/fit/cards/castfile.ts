@@ -4,7 +4,7 @@ import { isWrong } from '@/core/fit/judge';
 import { type CastTold, PICTURE_SHAPE, type SheetFonts, sheetOf, sheetPdf, sheetSvg } from '@/core/fit/sheet';
 import { nearestPair, whereItStarts } from '@/core/fit/starts';
 import type { Measures } from '@/core/form';
-import { askOf, castOf, type FormRow, measuresOf, type Part, type Piece, seesBody, type Wearer, wearerWords, wornBy } from '@/core/piece';
+import { askOf, castOf, formRow, measuresOf, type Part, type Piece, seesBody, type Wearer, wearerWords, wornBy } from '@/core/piece';
 import { type Assets, stageStill, wearerCapture } from '@/core/run';
 import { cellOf } from '@/core/run/placed';
 import { placeWords } from '@/core/words/places';
@@ -42,8 +42,7 @@ async function startsOf(piece: Piece, assets: Assets, part: Part, rows: readonly
   const [fits, not] = [cast[pair.fits], cast[pair.not]];
   const { pose } = worstOf([{ pose: rows[0].pose, cells: wrongIn(not) }], 'clearance');
   const starts = await whereItStarts(measuresOf(askOf(fits)), measuresOf(askOf(not)), async (measures: Measures) => {
-    const { headCircumference: _, ...own } = measures;
-    const row: FormRow = { id: 'between', name: 'Between', size: not.set.form, measures: own, headCircumference: null };
+    const row = formRow('between', 'Between', not.set.form, { ...measures, headCircumference: undefined });
     const of = { ...piece, forms: { [row.id]: row } };
     const wearer = castOf(of).find((w) => w.row === row) as Wearer;
     const cell = cellOf(of, { ...assets, forms: await formsFor(of, [wearer]) }, part, wearer, heldIn(pose));
