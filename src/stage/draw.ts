@@ -1,11 +1,11 @@
 /** Stage state → passes, layer after layer, back to front. Depth is cleared before each layer of parts, so that only its own occluders hide. */
-import { type OrthographicCamera, type PerspectiveCamera, Scene } from 'three';
+import { type Material, type OrthographicCamera, type PerspectiveCamera, Scene } from 'three';
 import { cameraOf } from '@/core/fit';
 import type { MatteName } from '@/core/piece';
 import type { StageLayer, StageState } from '@/core/run';
 import { addLights } from './materials';
-import { type DrawnPart, keyOf, makeDrawn, type PartContext } from './parts';
-import { MattePass } from './quads';
+import { type DrawnPart, keyOfPart, makeDrawn, type PartContext } from './parts';
+import { MattePass, MeanPass } from './quads';
 import type { DrawSize, Grab, View } from './view';
 
 type AnyCamera = PerspectiveCamera | OrthographicCamera;
@@ -26,6 +26,7 @@ export class Draw {
   readonly occluders = new Scene();
   private readonly drawn = new Map<string, DrawnPart>();
   private readonly matte = new MattePass();
+  private readonly mean = new MeanPass();
   private dressed: StageState | null = null;
   private dressedWith = '';
 
@@ -47,7 +48,7 @@ export class Draw {
     for (const part of state.parts) {
       if (!part.shape) continue;
       let drawn = this.drawn.get(part.id);
-      if (drawn && drawn.key !== keyOf(part.shape)) {
+      if (drawn && drawn.key !== keyOfPart(part, part.shape)) {
         this.drop(part.id, drawn);
         drawn = undefined;
       }
@@ -56,7 +57,7 @@ export class Draw {
         if (!made) continue;
         drawn = made;
         this.drawn.set(part.id, drawn);
-        if (drawn.object) (drawn.type === 'form' ? this.occluders : this.parts).add(drawn.object);
+        if (drawn.object) (drawn.occludes ? this.occluders : this.parts).add(drawn.object);
       }
       drawn.update(part);
       keep.add(part.id);
@@ -72,7 +73,7 @@ export class Draw {
 
   /** Objects of parts that are shown, for picking. */
   shown() {
-    return [...this.drawn.values()].flatMap((d) => (d.object?.visible && d.type !== 'form' ? [d.object] : []));
+    return [...this.drawn.values()].flatMap((d) => (d.object?.visible && !d.occludes ? [d.object] : []));
   }
 
   /** Some of the parts alone: the others are switched off for as long as `work` takes. */
@@ -90,7 +91,7 @@ export class Draw {
   private occludes(ids: Iterable<string>): boolean {
     for (const id of ids) {
       const d = this.drawn.get(id);
-      if (d?.type === 'form' && d.object?.visible) return true;
+      if (d?.occludes && d.object?.visible) return true;
     }
     return false;
   }
@@ -111,7 +112,7 @@ export class Draw {
       return;
     }
     // each on top of what is before it; what occludes, occludes each
-    const occluders = layer.parts.filter((id) => this.drawn.get(id)?.type === 'form');
+    const occluders = layer.parts.filter((id) => this.drawn.get(id)?.occludes);
     for (const id of layer.parts) {
       if (occluders.includes(id) || !this.drawn.get(id)?.object?.visible) continue;
       renderer.clearDepth();
@@ -141,8 +142,40 @@ export class Draw {
     );
   }
 
-  /** All layers, back to front. */
+  /** All layers, back to front. Soft edges are the mean of hard ones, from half their width within to half of it beyond. */
   drawLayers(camera: AnyCamera, state: StageState, size: DrawSize, picture: Picture): void {
+    const soft = state.parts.filter((p) => p.shown && p.shape?.type === 'form' && p.shape.softMm > 0);
+    if (soft.length === 0) {
+      this.drawHard(camera, state, size, picture);
+      return;
+    }
+    const steps: Grab[] = [];
+    for (let k = 0; k < MeanPass.STEPS; k++) {
+      for (const p of soft)
+        if (p.shape?.type === 'form') {
+          const growMm = p.shape.growMm + p.shape.softMm * ((k + 0.5) / MeanPass.STEPS - 0.5);
+          this.drawn.get(p.id)?.update({ ...p, shape: { ...p.shape, growMm } });
+        }
+      this.drawHard(camera, state, size, picture);
+      steps.push(this.view.grab(size));
+    }
+    this.view.begin(size);
+    this.mean.draw(this.view, steps);
+    for (const step of steps) step.dispose();
+    for (const p of soft) this.drawn.get(p.id)?.update(p);
+  }
+
+  /** What occludes with a shape of its own, as lines: for measured views. */
+  hatchOccluders(camera: AnyCamera, material: Material): void {
+    const forms = [...this.drawn.values()].filter((d) => d.type === 'form' && d.object?.visible);
+    for (const d of forms) if (d.object) d.object.visible = false;
+    this.occluders.overrideMaterial = material;
+    this.view.renderer.render(this.occluders, camera);
+    this.occluders.overrideMaterial = null;
+    for (const d of forms) if (d.object) d.object.visible = true;
+  }
+
+  private drawHard(camera: AnyCamera, state: StageState, size: DrawSize, picture: Picture): void {
     const { renderer } = this.view;
     this.keepFace(state, picture.scene, Math.min(MOST_FACE_PX, Math.round(size.height * size.ratio)));
     const kept = this.keepPicture(camera, state, size, picture);

@@ -75,7 +75,7 @@ describe('FormView', () => {
       });
     };
     for (const region of ['bust', 'face', 'head'] as const) {
-      occluder.update({ type: 'form', region, growMm: 0, widenMm: 0, without: [], bare: [] }, state.parts[0].matrix);
+      occluder.update({ type: 'form', region, growMm: 0, widenMm: 0, softMm: 0, without: [], bare: [] }, state.parts[0].matrix);
       watch();
     }
     occluder.free();
@@ -107,7 +107,7 @@ describe('FormView', () => {
     view.pose(still.form);
     const count = body.positions.length / 3;
     const occluder = view.occluder();
-    const shape = { type: 'form', region: 'body', growMm: 0, widenMm: 0, without: [] } as const;
+    const shape = { type: 'form', region: 'body', growMm: 0, widenMm: 0, softMm: 0, without: [] } as const;
     const material = () => occluder.mesh.material as MeshBasicMaterial;
     occluder.update({ ...shape, bare: [packBare(new Uint8Array(count).fill(15, 0, 100))] }, still.parts[0].matrix);
     const alpha = occluder.mesh.geometry.getAttribute('color');

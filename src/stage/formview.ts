@@ -172,6 +172,7 @@ export class FormView {
 export class FormOccluder {
   readonly mesh: Mesh;
   private made = '';
+  private grownBy = '';
   private version = -1;
   private of: BufferAttribute | null = null;
   private readonly plain = createOccluderMaterial();
@@ -188,8 +189,10 @@ export class FormOccluder {
     if (!v) return;
     this.mesh.matrix.fromArray(matrix as number[]);
     this.mesh.updateMatrixWorld(true);
-    const key = `${shape.region} ${shape.growMm} ${shape.widenMm} ${shape.without.join()} ${shape.bare.join()}`;
-    const grown = shape.growMm !== 0 || shape.widenMm !== 0;
+    // a soft edge is drawn at several growths, one after another
+    const grown = shape.growMm !== 0 || shape.widenMm !== 0 || shape.softMm > 0;
+    const key = `${shape.region} ${grown} ${shape.without.join()} ${shape.bare.join()}`;
+    const by = `${shape.growMm} ${shape.widenMm}`;
     const anew = key !== this.made || this.of !== v.position;
     if (anew) {
       this.letGo();
@@ -200,7 +203,7 @@ export class FormOccluder {
       if (mask) this.masked ??= createMaskedOccluderMaterial();
       this.mesh.material = (mask && this.masked) || this.plain;
     }
-    if (grown && (anew || v.version !== this.version)) {
+    if (grown && (anew || v.version !== this.version || by !== this.grownBy)) {
       const position = this.mesh.geometry.getAttribute('position') as BufferAttribute;
       growForm(
         v.position.array as Float32Array,
@@ -212,6 +215,7 @@ export class FormOccluder {
       position.needsUpdate = true;
     }
     this.made = key;
+    this.grownBy = by;
     this.of = v.position;
     this.version = v.version;
   }

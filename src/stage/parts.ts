@@ -14,6 +14,7 @@ import { SOLID_LOOK } from '@/core/piece';
 import { type DrawShape, meshOf, type SolidMesh, type StagePart } from '@/core/run';
 import type { SceneAssets } from './assets';
 import type { FormView } from './formview';
+import { createOccluderMaterial } from './materials';
 import { ModelHolder } from './models';
 import { type FacePicture, makePatch } from './patches';
 import { type Filling, QuadView, SkyView } from './quads';
@@ -28,6 +29,8 @@ export interface DrawnPart {
   readonly key: string;
   /** In the scene of parts; null: drawn by a pass of its own. */
   readonly object: Object3D | null;
+  /** Into the depth alone, before any colour. */
+  readonly occludes?: boolean;
   /** That pass. */
   readonly fills?: Filling;
   update(part: StagePart): void;
@@ -88,7 +91,7 @@ export interface PartContext {
 }
 
 /** null: what it is drawn from is not at hand yet. */
-type Make<T extends ShapeType> = (part: StagePart, shape: ShapeOf<T>, context: PartContext) => DrawnPart | null;
+type Make<T extends ShapeType> = (part: StagePart, shape: ShapeOf<T>, context: PartContext) => Omit<DrawnPart, 'key'> | null;
 
 const place = (o: Object3D, part: StagePart) => {
   o.visible = part.shown;
@@ -96,7 +99,8 @@ const place = (o: Object3D, part: StagePart) => {
   o.updateMatrixWorld(true);
 };
 
-export const keyOf = (shape: DrawShape): string => (shape.type === 'glb' ? `glb ${shape.model}` : shape.type);
+const keyOf = (shape: DrawShape): string => (shape.type === 'glb' ? `glb ${shape.model}` : shape.type);
+export const keyOfPart = ({ occludes }: StagePart, shape: DrawShape): string => `${keyOf(shape)}${occludes ? ' occludes' : ''}`;
 
 export const DRAWERS: { readonly [T in ShapeType]: Make<T> } = {
   glb: (part, shape, { assets }) => {
@@ -105,7 +109,6 @@ export const DRAWERS: { readonly [T in ShapeType]: Make<T> } = {
     const holder = new ModelHolder(part.id, shape.model, model);
     return {
       type: 'glb',
-      key: keyOf(shape),
       object: holder.holder,
       update(p) {
         holder.pose(p.shape as ShapeOf<'glb'>);
@@ -115,7 +118,7 @@ export const DRAWERS: { readonly [T in ShapeType]: Make<T> } = {
       free: () => holder.free(),
     };
   },
-  solid: (part, shape, { solids }) => {
+  solid: (part, _, { solids }) => {
     const mesh = new Mesh();
     const holder = new Group();
     holder.matrixAutoUpdate = false;
@@ -125,7 +128,6 @@ export const DRAWERS: { readonly [T in ShapeType]: Make<T> } = {
     let made: SolidMesh | null = null;
     return {
       type: 'solid',
-      key: keyOf(shape),
       object: holder,
       update(p) {
         const { solid } = p.shape as ShapeOf<'solid'>;
@@ -144,11 +146,10 @@ export const DRAWERS: { readonly [T in ShapeType]: Make<T> } = {
       },
     };
   },
-  form: (_, shape, { form }) => {
+  form: (_part, _, { form }) => {
     const occluder = form.occluder();
     return {
       type: 'form',
-      key: keyOf(shape),
       object: occluder.mesh,
       update(p) {
         occluder.mesh.visible = p.shown;
@@ -158,11 +159,10 @@ export const DRAWERS: { readonly [T in ShapeType]: Make<T> } = {
     };
   },
   patch: (part, _, { form, face }) => makePatch(part, form, face),
-  quad: (_, shape, { assets }) => {
+  quad: (_part, _, { assets }) => {
     const quad = new QuadView();
     return {
       type: 'quad',
-      key: keyOf(shape),
       object: null,
       update(p) {
         const now = p.shape as ShapeOf<'quad'>;
@@ -172,11 +172,10 @@ export const DRAWERS: { readonly [T in ShapeType]: Make<T> } = {
       fills: quad,
     };
   },
-  sky: (_, shape, { assets }) => {
+  sky: (_part, _, { assets }) => {
     const sky = new SkyView();
     return {
       type: 'sky',
-      key: keyOf(shape),
       object: null,
       update(p) {
         const now = p.shape as ShapeOf<'sky'>;
@@ -197,5 +196,21 @@ function firstTexture(scene: Object3D | undefined): Texture | null {
   return found;
 }
 
-export const makeDrawn = (part: StagePart, shape: DrawShape, context: PartContext): DrawnPart | null =>
-  (DRAWERS[shape.type] as Make<ShapeType>)(part, shape as never, context);
+export function makeDrawn(part: StagePart, shape: DrawShape, context: PartContext): DrawnPart | null {
+  const drawn = (DRAWERS[shape.type] as Make<ShapeType>)(part, shape as never, context);
+  if (!drawn) return null;
+  const key = keyOfPart(part, shape);
+  if (!part.occludes || drawn.type === 'form') return { ...drawn, key, occludes: part.occludes };
+  return {
+    ...drawn,
+    key,
+    occludes: true,
+    update(p) {
+      drawn.update(p);
+      drawn.object?.traverse((o) => {
+        if (o instanceof Mesh) o.material = DEPTH_ALONE;
+      });
+    },
+  };
+}
+const DEPTH_ALONE = /* @__PURE__ */ createOccluderMaterial();

@@ -167,3 +167,22 @@ export class MattePass {
     view.fill(this.material);
   }
 }
+
+/** The mean of as many pictures of one size. */
+export class MeanPass {
+  static readonly STEPS = 6;
+  private readonly material = fillMaterial(
+    Object.fromEntries(Array.from({ length: MeanPass.STEPS }, (_, i) => [`p${i}`, { value: null }])),
+    `${Array.from({ length: MeanPass.STEPS }, (_, i) => `uniform sampler2D p${i};`).join(' ')}
+    void main() {
+      gl_FragColor = (${Array.from({ length: MeanPass.STEPS }, (_, i) => `texture2D(p${i}, at)`).join(' + ')}) / ${MeanPass.STEPS}.0;
+    }`,
+  );
+
+  draw(view: View, pictures: readonly Grab[]): void {
+    pictures.forEach((p, i) => {
+      this.material.uniforms[`p${i}`].value = p;
+    });
+    view.fill(this.material);
+  }
+}

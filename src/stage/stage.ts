@@ -127,6 +127,7 @@ export class Stage {
     clay.dispose();
     this.view.renderer.clearDepth();
     this.draw.drawTogether(camera, state);
+    if (look.hatched) this.draw.hatchOccluders(camera, this.form.hatchLook);
     return this.view.copyWhenDone(target, size);
   }
 

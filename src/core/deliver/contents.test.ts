@@ -71,6 +71,7 @@ describe('what is delivered', () => {
       'in Main, a layer that is switched off',
     ],
     ['an occluder', [], 'Head block', 'an occluder; a GLB cannot carry it'],
+    ['a model that hides', [changePart('hat', { occludes: true })], 'Hat', 'an occluder; a GLB cannot carry it'],
     [
       'a screen',
       [

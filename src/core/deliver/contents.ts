@@ -1,6 +1,6 @@
 /** What goes into the GLB and what stays behind, with the reason; the list is shown before anything is delivered. */
 import { mayDeliver } from '../intake/licence';
-import { ANCHOR_LABELS, followAll, holds, isWorn, type Part, type PartKind } from '../parts';
+import { ANCHOR_LABELS, followAll, hides, holds, isWorn, type Part, type PartKind } from '../parts';
 import { shownWearer, wearerWords } from '../piece/cast';
 import { layerName } from '../piece/layers';
 import { linkedFiles } from '../piece/recipe';
@@ -34,6 +34,7 @@ export const NOT_IN_GLB: { readonly [K in PartKind]: string | null } = {
 function whyOut(piece: Piece, part: Part): string | null {
   const never = NOT_IN_GLB[part.kind];
   if (never) return never;
+  if (hides(part)) return NOT_IN_GLB.occluder;
   const anchor = anchorOf(piece, part);
   if (anchor === null) return part.hang ? 'hangs from what is not hung' : 'not hung';
   if (anchor === 'screen') return 'hangs on the picture’s edges; a GLB cannot carry it';
@@ -43,7 +44,7 @@ function whyOut(piece: Piece, part: Part): string | null {
   if (!piece.layers[part.layer].visible) return `in ${layerName(piece.layers[part.layer])}, a layer that is switched off`;
   for (let at = part; at.hang?.on === 'part'; ) {
     at = piece.parts[at.hang.part];
-    if (NOT_IN_GLB[at.kind] || ('opacity' in at && at.opacity === 0)) return `hangs from ${at.name}, which is left out`;
+    if (NOT_IN_GLB[at.kind] || hides(at) || ('opacity' in at && at.opacity === 0)) return `hangs from ${at.name}, which is left out`;
   }
   return null;
 }

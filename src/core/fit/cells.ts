@@ -23,8 +23,9 @@ export interface ClearanceCell {
   /** From where it is seen, and what it is hidden with; null: how it leaks is not asked. */
   sight: { eyeM: readonly [number, number, number]; hides: readonly Hiding[] } | null;
 }
-/** What an occluder hides with. */
-export interface Hiding {
+/** What an occluder hides with: some of the wearer, or a shape of its own, in the head's frame. */
+export type Hiding = FormHiding | { part?: string; shapes: readonly ClearanceShape[] };
+interface FormHiding {
   /** The part that it is. */
   part?: string;
   region: FormRegion;
@@ -133,16 +134,22 @@ class WearerField {
     const body = this.whole ? this.wearer.body : null;
     const shape = body ?? this.wearer.form;
     const grown = new Float32Array(bent.positions.length);
-    const hiding = hides.map(({ region, growMm, widenMm, without, bare }): Blocks => {
+    const hiding = hides.flatMap((h): Blocks[] => {
+      if ('shapes' in h) {
+        const own = placesOn(h.shapes);
+        return own ? [own.self] : [];
+      }
+      const { region, growMm, widenMm, without, bare } = h;
       // all of them as they are: the wearer once more
       if (growMm === 0 && widenMm === 0 && regionIndices(shape, region) === shape.indices && without.length + bare.length === 0)
-        return this.field;
+        return [this.field];
       growForm(bent.positions, bent.normals, growMm, widenMm, grown);
       const key = JSON.stringify([region, growMm, widenMm, without, bare]);
-      return this.blocker(key, grown, () => {
+      const blocker = this.blocker(key, grown, () => {
         const all = regionIndices(shape, region);
         return body ? hidingOf({ ...body, indices: all }, without, bare) : all;
       });
+      return [blocker];
     });
     return leaksOf(this.part.on, this.field, hiding, new Vector3(...eyeM));
   }

@@ -2,7 +2,7 @@
 import type { Form } from './form';
 import type { Vec3 } from './vec';
 
-export type FormRegion = 'head' | 'face' | 'bust' | 'body';
+export type FormRegion = 'head' | 'face' | 'ears' | 'hair' | 'neck' | 'bust' | 'body';
 
 const kept = new WeakMap<Uint32Array, Partial<Record<FormRegion, Uint32Array>>>();
 
@@ -13,7 +13,8 @@ export type Regioned = Pick<Form, 'positions' | 'indices' | 'regions'> & { landm
 const LIMBS = ['arm', 'hand', 'leg', 'foot'];
 
 /**
- * Indices of a region's triangles: all there is, the bust without limbs, the head with its neck, the face before the ears. Made once a topology.
+ * Indices of a region's triangles: all there is, the bust without limbs, the head with its neck, the face before the ears, the ears, the
+ * neck, the skull above the line hair grows from. Made once a topology.
  */
 export function regionIndices(form: Regioned, region: FormRegion): Uint32Array {
   if (region === 'body' || (region === 'bust' && !form.regions.names.includes('arm'))) return form.indices;
@@ -26,24 +27,58 @@ export function regionIndices(form: Regioned, region: FormRegion): Uint32Array {
   return made[region];
 }
 
+/** What is told by itself, not by what is left out. */
+type Alone = 'ears' | 'hair' | 'neck';
 /** Regions of form and body that are not of a region. */
-const BELOW: Readonly<Record<Exclude<FormRegion, 'body'>, readonly string[]>> = {
+const BELOW: Readonly<Record<Exclude<FormRegion, 'body' | Alone>, readonly string[]>> = {
   bust: LIMBS,
   head: ['bust', 'cut', 'torso', ...LIMBS],
   face: ['bust', 'cut', 'torso', ...LIMBS, 'neck', 'ear'],
 };
 
 function pick(form: Regioned, region: Exclude<FormRegion, 'body'>): Uint32Array {
-  const { names, ids } = form.regions;
-  const below = new Set(BELOW[region].map((n) => names.indexOf(n)));
-  const tragion = form.landmarks.tragionL.position[2];
-  const in_ = (v: number) => !below.has(ids[v]) && (region !== 'face' || form.positions[v * 3 + 2] > tragion);
+  const in_ = isIn(form, region);
   const out: number[] = [];
   for (let i = 0; i < form.indices.length; i += 3) {
     const [a, b, c] = [form.indices[i], form.indices[i + 1], form.indices[i + 2]];
     if (in_(a) && in_(b) && in_(c)) out.push(a, b, c);
   }
   return Uint32Array.from(out);
+}
+
+/** Whether a vertex is of a region. */
+function isIn(form: Regioned, region: Exclude<FormRegion, 'body'>): (v: number) => boolean {
+  const { names, ids } = form.regions;
+  const named = (name: string) => {
+    const id = names.indexOf(name);
+    return (v: number) => ids[v] === id;
+  };
+  if (region === 'ears') return named('ear');
+  if (region === 'neck') return named('neck');
+  if (region === 'hair') {
+    const [skin, line] = [named('skin'), hairline(form)];
+    return (v) => skin(v) && form.positions[v * 3 + 1] > line(form.positions[v * 3 + 2]);
+  }
+  const below = new Set(BELOW[region].map((n) => names.indexOf(n)));
+  const tragion = form.landmarks.tragionL.position[2];
+  return (v) => !below.has(ids[v]) && (region !== 'face' || form.positions[v * 3 + 2] > tragion);
+}
+
+/**
+ * How high hair begins at a depth: a third of the way from brow to crown in front, past the temples down to the roots of the ears, and at
+ * the level of their lobes behind them. *Common practice*.
+ */
+function hairline({ landmarks: l }: Regioned): (z: number) => number {
+  const [, browY, browZ] = l.glabella.position;
+  const front = browY + (l.vertex.position[1] - browY) / 3;
+  const root = l.otobasionSuperiorL.position;
+  const [behindY, behindZ] = [l.subauraleL.position[1], l.postauraleL.position[2]];
+  const over = root[1] + 0.006;
+  const between = (a: number, b: number, z: number, from: number, to: number) => {
+    const t = Math.max(0, Math.min(1, (z - a) / (b - a)));
+    return from + (to - from) * t * t * (3 - 2 * t);
+  };
+  return (z) => (z > root[2] ? between(root[2], browZ * 0.72, z, over, front) : between(root[2], behindZ - 0.008, z, over, behindY));
 }
 
 /** Over this half breadth the whole of a widening is reached, metres. */

@@ -62,6 +62,9 @@ export const Trail = z.strictObject({
 });
 export type Trail = z.infer<typeof Trail>;
 
+/** It hides what lies behind it, and shows nothing itself. */
+export const Occludes = z.boolean().default(false);
+
 export const Follow = z.strictObject({
   place: z.boolean().default(true),
   yaw: z.boolean().default(true),

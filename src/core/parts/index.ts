@@ -20,12 +20,14 @@ export type ByPartKind<T> = { readonly [K in PartKind]: T };
 
 type Kinded = Pick<Part, 'kind'>;
 export const holds = (part: Kinded): boolean => PARTS[part.kind].role === 'holds';
-export const hides = (part: Kinded): boolean => PARTS[part.kind].role === 'hides';
+/** Whether a part hides what is behind it and shows nothing. */
+export const hides = (part: Part): boolean => hidesAsForm(part) || ('occludes' in part && part.occludes);
+const hidesAsForm = (part: Kinded): boolean => PARTS[part.kind].role === 'hides';
 export const fills = (part: Kinded): boolean => PARTS[part.kind].role === 'fills';
 /** Whether a part shows anything of its own. */
-export const isMade = (part: Kinded): boolean => !holds(part) && !hides(part);
+export const isMade = (part: Part): boolean => !holds(part) && !hides(part);
 /** Whether a part moves with what it hangs on as it is told to: what hides follows the form, what fills the picture. */
-export const isPlaced = (part: Kinded): boolean => !hides(part) && !fills(part);
+export const isPlaced = (part: Kinded): boolean => !hidesAsForm(part) && !fills(part);
 /** Whether the body's joints move its bones. */
 export const isWorn = (part: Part): boolean => 'worn' in part && part.worn !== null;
 export const partDef = (part: Pick<Part, 'kind'>): PartDef => PARTS[part.kind];
@@ -57,7 +59,7 @@ export {
 } from './common';
 export { GroupPart } from './group';
 export { ModelPart, Motion, Worn } from './model';
-export { OCCLUDER_REGION_LABELS, OCCLUDER_REGIONS, OccluderPart, type OccluderRegion } from './occluder';
+export { HAIR_MM, OCCLUDER_REGION_LABELS, OCCLUDER_REGIONS, OccluderPart, type OccluderRegion } from './occluder';
 export { PatchPart } from './patch';
 export { SCREEN_FITS, type ScreenFit, ScreenPart } from './screen';
 export { SOLID_LOOK, SolidPart, SolidShape } from './solid';

@@ -3,7 +3,7 @@ import * as z from 'zod';
 import { BARE_TEXT } from '../form/body/bare';
 import { BODY_AREAS, HUMANOID_BONES } from '../words/humanoid';
 import { Id, Share } from '../words/values';
-import { ANCHORS, PartCommon, type PartDef } from './common';
+import { ANCHORS, Occludes, PartCommon, type PartDef } from './common';
 
 /** The clip that plays; times in seconds and milliseconds. */
 export const Motion = z.strictObject({
@@ -40,6 +40,7 @@ export const ModelPart = z.strictObject({
   solid: z.boolean().default(false),
   /** null: it hangs as one piece. */
   worn: Worn.nullable().default(null),
+  occludes: Occludes,
 });
 export type ModelPart = z.infer<typeof ModelPart>;
 

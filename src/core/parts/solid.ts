@@ -1,6 +1,6 @@
 /** A plain shape from numbers. */
 import * as z from 'zod';
-import { ANCHORS, PartCommon, type PartDef } from './common';
+import { ANCHORS, Occludes, PartCommon, type PartDef } from './common';
 import { SOLID_FACES, SOLID_FORMS } from './solidforms';
 
 const Millimetres = z.number().min(0.01).max(100_000);
@@ -16,7 +16,7 @@ export const SolidShape = z.strictObject({
 });
 export type SolidShape = z.infer<typeof SolidShape>;
 
-export const SolidPart = z.strictObject({ ...PartCommon, kind: z.literal('solid'), shape: SolidShape });
+export const SolidPart = z.strictObject({ ...PartCommon, kind: z.literal('solid'), shape: SolidShape, occludes: Occludes });
 export type SolidPart = z.infer<typeof SolidPart>;
 
 export const solid = {

@@ -34,6 +34,7 @@ export const createOccluder = (id = HEAD_OCCLUDER_ID): OccluderPart => ({
   region: 'bust',
   growMm: 0,
   widenMm: 0,
+  softMm: 0,
 });
 export const createModelPart = (id: string, stock: string, name: string, hang: Hang | null = onAnchor('head')): ModelPart => ({
   ...common(id, name, hang),
@@ -43,6 +44,7 @@ export const createModelPart = (id: string, stock: string, name: string, hang: H
   opacity: 1,
   solid: false,
   worn: null,
+  occludes: false,
 });
 export const createGroup = (id: string, name: string, hang: Hang | null = onAnchor('head')): GroupPart => ({
   ...common(id, name, hang),
@@ -52,6 +54,7 @@ export const createSolid = (id: string, name: string, shape: SolidShape, hang: H
   ...common(id, name, hang),
   kind: 'solid',
   shape,
+  occludes: false,
 });
 export const createPatch = (id: string, name: string, region: PatchRegion, hang: Hang | null = onAnchor('head')): PatchPart => ({
   ...common(id, name, hang),

@@ -123,6 +123,7 @@ const parts = table<Part>({
     follow: (label) => `what ${label} follows`,
     layer: (label) => `layer of ${label}`,
     shape: (label) => `measures of ${label}`,
+    occludes: (label, on) => (on ? `${label} hides what is behind it` : `show ${label} itself`),
     feather: (label) => `edge of ${label}`,
     seated: (label, on) => (on ? `seat ${label} on its part` : `${label} flat`),
     region: (label) => `what ${label} shows`,

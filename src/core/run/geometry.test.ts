@@ -15,6 +15,7 @@ const part = (matrix: Matrix4, set: Partial<StagePart> = {}): StagePart => ({
   shape: { type: 'solid', solid: CUBE },
   opacity: 1,
   solid: false,
+  occludes: false,
   ...set,
 });
 const NONE = { models: {} };

@@ -2,13 +2,14 @@
 import { Matrix4, Vector3 } from 'three';
 import { isBehind } from '../fit/acts';
 import { cameraOf } from '../fit/camera';
-import type { ClearanceCell } from '../fit/cells';
+import type { ClearanceCell, Hiding } from '../fit/cells';
 import type { FormAsk, FormSize } from '../form';
 import { offsetMatrix } from '../math';
 import { askOf, type Part, type Piece, type Wearer, wornBy } from '../piece';
 import { worldShapes } from './geometry';
 import type { Assets } from './show';
 import { stageStill } from './stage';
+import type { StagePart } from './state';
 import { type Held, wearerCapture } from './wearer';
 
 /** A cell, and who wears it. */
@@ -34,20 +35,23 @@ export function placedCell(piece: Piece, assets: Assets, part: Part, wearer: Wea
   if (!staged?.found || !state.form) return null;
   const toHead = new Matrix4().fromArray(state.form.head).invert();
   const v = new Vector3();
-  const shapes = worldShapes(staged, assets).map(({ positions, triangles }) => {
-    const own = new Float32Array(positions.length);
-    for (let i = 0; i < own.length; i += 3) v.fromArray(positions, i).applyMatrix4(toHead).toArray(own, i);
-    return { positions: own, triangles };
-  });
+  const inHead = (p: StagePart) =>
+    worldShapes(p, assets).map(({ positions, triangles }) => {
+      const own = new Float32Array(positions.length);
+      for (let i = 0; i < own.length; i += 3) v.fromArray(positions, i).applyMatrix4(toHead).toArray(own, i);
+      return { positions: own, triangles };
+    });
+  const shapes = inHead(staged);
   const { head, neck, bust, body, face } = state.form;
   // what lies behind the wearer is hidden by a matte, not by an occluder
   const sight = isBehind(of, part)
     ? null
     : {
         eyeM: cameraOf(state.camera, 1).position.clone().applyMatrix4(toHead).toArray(),
-        hides: state.parts.flatMap((p) =>
-          p.shown && p.layer === part.layer && p.shape?.type === 'form' ? [{ ...p.shape, part: p.id }] : [],
-        ),
+        hides: state.parts.flatMap((p): Hiding[] => {
+          if (!p.shown || !p.occludes || p.layer !== part.layer) return [];
+          return p.shape?.type === 'form' ? [{ ...p.shape, part: p.id }] : [{ part: p.id, shapes: inHead(p) }];
+        }),
       };
   if (shapes.length === 0) return null;
   // the frame that the offset is told in, seen from the head

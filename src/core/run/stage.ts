@@ -34,6 +34,7 @@ export function stageOf(show: Show, memory: Memory, capture: CaptureFrame): Stag
       shape: staged.shape,
       opacity: staged.opacity,
       solid: staged.solid,
+      occludes: staged.occludes,
     };
   });
   const inLayer = new Map<string, string[]>();

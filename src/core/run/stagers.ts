@@ -11,11 +11,12 @@ export interface Staged {
   shape: DrawShape | null;
   opacity: number;
   solid: boolean;
+  occludes: boolean;
   /** Whether there is anything to draw. */
   drawn: boolean;
 }
 
-const plain = (shape: DrawShape | null): Staged => ({ shape, opacity: 1, solid: false, drawn: shape !== null });
+const plain = (shape: DrawShape | null): Staged => ({ shape, opacity: 1, solid: false, occludes: false, drawn: shape !== null });
 
 const NOTHING: readonly number[] = [];
 
@@ -36,13 +37,16 @@ export const STAGERS: { readonly [K in PartKind]: Stager<K> } & ByPartKind<unkno
       shape: sha ? { type: 'glb', model: sha, pose: poseOf(node, seen, timeS), without } : null,
       opacity: part.opacity,
       solid: part.solid,
+      occludes: part.occludes,
       drawn: model !== null && part.opacity > 0,
     };
   },
-  solid: (part) => plain({ type: 'solid', solid: part.shape }),
+  solid: (part) => ({ ...plain({ type: 'solid', solid: part.shape }), occludes: part.occludes }),
   group: () => plain(null),
-  occluder: ({ region, growMm, widenMm, layer }, _node, _timeS, { nodes }) =>
-    plain({ type: 'form', region, growMm, widenMm, ...bareIn(nodes, layer) }),
+  occluder: ({ region, growMm, widenMm, softMm, layer }, _node, _timeS, { nodes }) => ({
+    ...plain({ type: 'form', region, growMm, widenMm, softMm, ...bareIn(nodes, layer) }),
+    occludes: true,
+  }),
   patch: ({ region, feather }, { patch }) => plain({ type: 'patch', region, feather, mesh: patch ?? flatPatch(region) }),
   screen: (part, { sha, model, sky }) => ({
     shape: sky
@@ -50,6 +54,7 @@ export const STAGERS: { readonly [K in PartKind]: Stager<K> } & ByPartKind<unkno
       : { type: 'quad', model: model ? sha : null, colour: part.colour, fit: part.fit },
     opacity: part.opacity,
     solid: false,
+    occludes: false,
     drawn: part.opacity > 0 && (sky !== null || part.colour !== null || model !== null),
   }),
 };

@@ -28,6 +28,7 @@ export type DrawShape =
       region: OccluderRegion;
       growMm: number;
       widenMm: number;
+      softMm: number;
       /** Areas of a body left out. */
       without: readonly BodyArea[];
       /** Masks of where a body hides nothing besides (`packBare`). */
@@ -54,6 +55,8 @@ export interface StagePart {
   opacity: number;
   /** Drawn as if its materials were opaque. */
   solid: boolean;
+  /** As depth alone: it hides, and is not seen. */
+  occludes: boolean;
 }
 
 export interface StageLayer {

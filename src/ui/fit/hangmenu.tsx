@@ -14,6 +14,7 @@ import {
   createScreen,
   createSolid,
   drawnModel,
+  HAIR_MM,
   type Hang,
   isPlaced,
   type Part,
@@ -152,6 +153,9 @@ export function HangMenu() {
             ),
             item('occluder', 'occluder', 'Occluder, of the form', () =>
               hang({ ...createOccluder(ulid()), name: occluderName(doc) }, [], 0),
+            ),
+            item('hair', 'occluder', 'Hair cap, hides as hair does', () =>
+              hang({ ...createOccluder(ulid()), name: freeName(doc, 'Hair cap'), region: 'hair', growMm: HAIR_MM }, [], 0),
             ),
           ],
         },

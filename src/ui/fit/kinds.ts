@@ -5,6 +5,8 @@ import {
   type ByPartKind,
   type Hang,
   hangOn,
+  hides,
+  isPlaced,
   PARTS,
   type Part,
   type PartKind,
@@ -51,5 +53,6 @@ const WORDS: { readonly [K in PartKind]: (part: PartOf<K>) => string } = {
 /** What stands under a part's name: the file it is made of, or what it is. */
 export function whatItIs(doc: Piece, part: Part): string {
   const stock = stockOf(part);
-  return (stock !== null && doc.stock[stock]?.name) || (WORDS[part.kind] as (part: Part) => string)(part);
+  const is = (stock !== null && doc.stock[stock]?.name) || (WORDS[part.kind] as (part: Part) => string)(part);
+  return isPlaced(part) && hides(part) ? `hides: ${is}` : is;
 }

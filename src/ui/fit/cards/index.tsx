@@ -22,7 +22,7 @@ import { PartMenu, SelectionActs } from '../partmenu';
 import { useFit } from '../state';
 import { Card } from './card';
 import { Hanging } from './hanging';
-import { GroupCard, OccluderCard, ScreenCard, SolidCard } from './kindcards';
+import { GroupCard, OccluderCard, OccludesRow, ScreenCard, SolidCard } from './kindcards';
 import { AXES, OffsetFields } from './offsetfields';
 import { Opacity } from './opacity';
 import { PatchCard } from './patchcard';
@@ -261,6 +261,7 @@ function MadeOf({ part }: { part: PartOf<'model'> }) {
             </>
           )}
         </dl>
+        <OccludesRow part={part} />
       </Card>
     </>
   );

@@ -5,6 +5,7 @@ import {
   canFill,
   changePart,
   drawnSky,
+  HAIR_MM,
   OCCLUDER_REGION_LABELS,
   OCCLUDER_REGIONS,
   OPEN_FACES,
@@ -117,6 +118,7 @@ export function SolidCard({ part }: { part: PartOf<'solid'> }) {
           ))}
         </fieldset>
       )}
+      <OccludesRow part={part} />
     </Card>
   );
 }
@@ -135,6 +137,23 @@ export function GroupCard({ part }: { part: PartOf<'group'> }) {
   );
 }
 
+/** A part that is not seen, and hides what is behind it. */
+export function OccludesRow({ part }: { part: PartOf<'solid'> | PartOf<'model'> }) {
+  const commit = usePiece((s) => s.commit);
+  return (
+    <label className="flex items-center gap-2 mt-2 text-small" title={part.locked ? LOCKED : undefined}>
+      <input
+        type="checkbox"
+        className="check"
+        checked={part.occludes}
+        disabled={part.locked}
+        onChange={(e) => commit(changePart(part.id, { occludes: e.target.checked }))}
+      />
+      hides what lies behind it, and is not seen
+    </label>
+  );
+}
+
 export function OccluderCard({ part }: { part: PartOf<'occluder'> }) {
   const commit = usePiece((s) => s.commit);
   const put = (set: Partial<PartOf<'occluder'>>) => commit(changePart(part.id, set));
@@ -150,11 +169,11 @@ export function OccluderCard({ part }: { part: PartOf<'occluder'> }) {
         value={part.region}
         options={OCCLUDER_REGIONS.map((value) => ({ value, label: OCCLUDER_REGION_LABELS[value] }))}
         locked={part.locked}
-        onPick={(region) => put({ region })}
+        onPick={(region) => put({ region, ...(region === 'hair' && part.growMm === 0 ? { growMm: HAIR_MM } : {}) })}
       />
       <div className="grid gap-1.5 mt-1 text-micro soft" style={{ gridTemplateColumns: '1fr 1fr' }}>
         <span>
-          grow, mm
+          {part.region === 'hair' ? 'thick' : 'grow'}, mm
           <Millimetres label="Grow" value={part.growMm} min={-50} max={50} locked={part.locked} onChange={(growMm) => put({ growMm })} />
         </span>
         <span>
@@ -167,6 +186,10 @@ export function OccluderCard({ part }: { part: PartOf<'occluder'> }) {
             locked={part.locked}
             onChange={(widenMm) => put({ widenMm })}
           />
+        </span>
+        <span title="What it hides fades out over this width">
+          soft edge, mm
+          <Millimetres label="Soft edge" value={part.softMm} min={0} max={40} locked={part.locked} onChange={(softMm) => put({ softMm })} />
         </span>
       </div>
       <OccluderFit part={part} />
