@@ -13,6 +13,7 @@ import {
 import { SOLID_LOOK } from '@/core/piece';
 import { type DrawShape, meshOf, type SolidMesh, type StagePart } from '@/core/run';
 import type { SceneAssets } from './assets';
+import { FaceSurface } from './facesurface';
 import type { FormView } from './formview';
 import { createOccluderMaterial } from './materials';
 import { ModelHolder } from './models';
@@ -156,6 +157,18 @@ export const DRAWERS: { readonly [T in ShapeType]: Make<T> } = {
         occluder.update(p.shape as ShapeOf<'form'>, p.matrix);
       },
       free: () => occluder.free(),
+    };
+  },
+  face: (part, _, { form, assets }) => {
+    const surface = new FaceSurface(part.id, form);
+    return {
+      type: 'face',
+      object: surface.mesh,
+      update(p) {
+        const now = p.shape as ShapeOf<'face'>;
+        surface.update(p, now, now.model ? firstTexture(assets.get(now.model)?.scene) : null);
+      },
+      free: () => surface.free(),
     };
   },
   patch: (part, _, { form, face }) => makePatch(part, form, face),

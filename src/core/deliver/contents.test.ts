@@ -5,6 +5,7 @@ import {
   applyEdit,
   batch,
   changePart,
+  createFace,
   createGroup,
   createModelItem,
   createModelPart,
@@ -71,6 +72,12 @@ describe('what is delivered', () => {
       'in Main, a layer that is switched off',
     ],
     ['an occluder', [], 'Head block', 'an occluder; a GLB cannot carry it'],
+    [
+      'a face surface',
+      [add('parts', createFace('lips', 'Lips', 'lips', '#aa2233'))],
+      'Lips',
+      'lies on the wearer’s face; a GLB cannot carry it',
+    ],
     ['a model that hides', [changePart('hat', { occludes: true })], 'Hat', 'an occluder; a GLB cannot carry it'],
     [
       'a screen',

@@ -5,7 +5,7 @@ import { shownWearer, wearerWords } from '../piece/cast';
 import { layerName } from '../piece/layers';
 import { linkedFiles } from '../piece/recipe';
 import type { Piece } from '../piece/schema';
-import { anchorOf, hiddenBy, rackOf, stockOf } from '../piece/selectors';
+import { anchorOf, hiddenBy, rackOf, stockOf, stocksOf } from '../piece/selectors';
 import { sameValue } from '../piece/table';
 import { capital } from '../words/counted';
 
@@ -28,6 +28,7 @@ export const NOT_IN_GLB: { readonly [K in PartKind]: string | null } = {
   group: null,
   occluder: 'an occluder; a GLB cannot carry it',
   patch: 'shows the wearer’s own face; a GLB cannot carry it',
+  face: 'lies on the wearer’s face; a GLB cannot carry it',
   screen: 'fixed to the picture’s edges; a GLB cannot carry it',
 };
 
@@ -86,7 +87,7 @@ export function packageContents(piece: Piece): Contents {
   // a group of which nothing is delivered is nothing itself
   const carries = new Set(parts.filter((p) => !holds(p)).flatMap((p) => parentsOf(piece, p)));
   const kept = parts.filter((p) => !holds(p) || carries.has(p.id));
-  const used = new Set(Object.values(piece.parts).map(stockOf));
+  const used = new Set(Object.values(piece.parts).flatMap(stocksOf));
   for (const s of Object.values(piece.stock)) if (!used.has(s.id)) leftOut.push({ name: s.name, why: 'in Stock, not a part' });
   return { parts: kept, leftOut, lost: lost.filter((l) => kept.some((p) => p.name === l.name)) };
 }

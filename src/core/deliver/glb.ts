@@ -173,6 +173,7 @@ const PACKERS: { readonly [K in PartKind]: (packing: Packing, holder: Node, part
   occluder: () => undefined,
   screen: () => undefined,
   patch: () => undefined,
+  face: () => undefined,
 };
 
 function addSolid(packing: Packing, holder: Node, part: PartOf<'solid'>): void {

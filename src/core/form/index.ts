@@ -4,6 +4,7 @@
  * landmarks of anthropometry, expressions by FACS action units.
  */
 
+export type { FaceCover } from '../words/covers';
 export {
   ACTION_UNITS,
   type ActionUnit,
@@ -22,6 +23,7 @@ export { contradictions, tapeContradiction } from './contradict';
 export { eyeCentreM, FaceMotion, gazeTurn, isAtRest } from './facemotion';
 export { nearFacePlace, placeUnder } from './faceplaces';
 export { type FacePlace, type FacePoint, facePoint, facePointFrame } from './facepoint';
+export { faceIndices } from './facesurface';
 export { windowPlaces } from './facewindow';
 export { finerOf } from './finer';
 export { expressForm, type Form, FormError, makeForm } from './form';

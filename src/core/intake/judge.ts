@@ -8,7 +8,7 @@ import type { Finding, Fix } from './findings';
 import { type Credit, licenceFindings } from './licence';
 import type { PictureFacts } from './media/facts';
 import { describeLie, describeTurn, KINDS, type Kind, lengthWords, SURE, unitWord } from './placing';
-import { isAtHome } from './placing/formreturn';
+import { isAtHome } from './placing/athome';
 import { type PictureBrief, relinkFindings } from './relink';
 
 export interface JudgeContext {

@@ -120,10 +120,12 @@ export interface PartDef {
   onParts: boolean;
   /** Kind of layer it is drawn in; null: in none. */
   drawnIn: 'parts' | 'screen' | null;
-  /** Is a thing that is seen; holds others; hides others; fills the picture and has no place to be moved in. */
-  role: 'made' | 'holds' | 'hides' | 'fills';
+  /** Is a thing that is seen; lies on the form, and is seen; holds others; hides others; fills the picture and has no place to be moved in. */
+  role: 'made' | 'lies' | 'holds' | 'hides' | 'fills';
   /** Fields that are ids of stock files. */
   stockFields: readonly string[];
+  /** Kinds of file that each of them takes; left out, what its layer takes. */
+  stockKinds?: Readonly<Record<string, readonly string[]>>;
 }
 
 export const ANCHOR_LABELS: Readonly<Record<AnchorKind, string>> = {

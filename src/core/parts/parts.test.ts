@@ -9,6 +9,8 @@ test.each([
   ['group', [true, false, false, false, true]],
   ['occluder', [false, true, false, false, false]],
   ['screen', [false, false, true, true, false]],
+  ['patch', [false, false, false, true, true]],
+  ['face', [false, false, false, true, false]],
 ] as const)('%s', (kind, is) => {
   expect([holds, hides, fills, isMade, isPlaced].map((f) => f({ kind } as Part))).toEqual(is);
 });
@@ -16,4 +18,4 @@ test('what hides instead of showing itself is placed as before, and is nothing t
   const part = { kind: 'solid', occludes: true } as Part;
   expect([hides, isMade, isPlaced].map((f) => f(part))).toEqual([true, false, true]);
 });
-test('no other kinds are there', () => expect(PART_KINDS).toHaveLength(6));
+test('no other kinds are there', () => expect(PART_KINDS).toHaveLength(7));

@@ -1,11 +1,13 @@
 /** New pieces, rows and edits as they start. */
 import { followAll, type Hang, MAIN_LAYER_ID, onAnchor, type Part } from '../parts';
+import type { FacePart } from '../parts/face';
 import type { GroupPart } from '../parts/group';
 import type { ModelPart } from '../parts/model';
 import type { OccluderPart } from '../parts/occluder';
 import type { PatchPart } from '../parts/patch';
 import type { ScreenPart } from '../parts/screen';
 import type { SolidPart, SolidShape } from '../parts/solid';
+import type { FaceCover } from '../words/covers';
 import { offsetAtAnchor } from '../words/values';
 import type { PatchRegion } from '../words/windows';
 import { add, change, remove, type SingleEdit } from './edits';
@@ -62,6 +64,17 @@ export const createPatch = (id: string, name: string, region: PatchRegion, hang:
   region,
   feather: 0.35,
   seated: true,
+});
+export const createFace = (id: string, name: string, covers: FaceCover, colour: string | null = null): FacePart => ({
+  ...common(id, name, onAnchor('head')),
+  kind: 'face',
+  covers,
+  stock: null,
+  colour,
+  holes: { eyes: true, mouth: true },
+  sculpt: null,
+  growMm: 0.3,
+  opacity: 1,
 });
 export const createScreen = (id: string, name: string, layer: string, set: Partial<ScreenPart> = {}): ScreenPart => ({
   ...common(id, name, onAnchor('screen')),

@@ -18,6 +18,7 @@ export { usersOf } from './change';
 export { type Merge, mergeEdits, takeMine, takeMineAsCopies } from './conflict';
 export {
   copyOfPart,
+  createFace,
   createGroup,
   createLayers,
   createModelItem,
@@ -85,6 +86,7 @@ export {
   rackOf,
   seesBody,
   stockOf,
+  stocksOf,
   usedFile,
 } from './selectors';
 export {

@@ -23,8 +23,11 @@ export const drawnSky = (piece: Pick<Piece, 'stock' | 'recipes'>, stockId: strin
 /** The stock file a part is made from; null for what is made from none. */
 export const stockOf = (part: Part): string | null => ('stock' in part ? part.stock : null);
 
+/** Every stock file a part names. */
+export const stocksOf = (part: Part): string[] => [stockOf(part), 'sculpt' in part ? part.sculpt : null].filter((id) => id !== null);
+
 /** Parts made from a stock file. */
-export const partsOf = (piece: Piece, stockId: string): Part[] => Object.values(piece.parts).filter((p) => stockOf(p) === stockId);
+export const partsOf = (piece: Piece, stockId: string): Part[] => Object.values(piece.parts).filter((p) => stocksOf(p).includes(stockId));
 
 /** Parts in the order of the rack. */
 export const rackOf = (piece: Piece): Part[] => piece.orders.parts.map((id) => piece.parts[id]);

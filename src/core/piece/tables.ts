@@ -85,6 +85,7 @@ const parts = table<Part>({
   schema: PartSchema,
   refers: [
     { path: 'stock', table: 'stock', onRemove: 'refuse' },
+    { path: 'sculpt', table: 'stock', onRemove: 'refuse' },
     { path: 'hang.part', table: 'parts', onRemove: 'remove', noLoops: true },
     { path: 'layer', table: 'layers', onRemove: 'refuse' },
   ],
@@ -98,6 +99,9 @@ const parts = table<Part>({
       const id = (row as unknown as Record<string, unknown>)[field];
       const item = typeof id === 'string' ? stockRow(doc, id) : undefined;
       if (!item) continue;
+      const kinds = d.stockKinds?.[field];
+      if (kinds && !kinds.includes(item.kind)) return `${item.name} is a ${item.kind}: ${row.name} takes a ${kinds.join(' or a ')} there.`;
+      if (kinds) continue;
       if (d.drawnIn === 'screen' && !canFill(item)) return `${item.name} is a ${item.kind}: a screen shows a picture or an environment.`;
       if (d.drawnIn === 'parts' && !canHang(item)) return `${item.name} is a ${item.kind}: it cannot hang.`;
     }
@@ -127,6 +131,9 @@ const parts = table<Part>({
     feather: (label) => `edge of ${label}`,
     seated: (label, on) => (on ? `seat ${label} on its part` : `${label} flat`),
     region: (label) => `what ${label} shows`,
+    covers: (label) => `what ${label} covers`,
+    holes: (label) => `eyes and mouth of ${label}`,
+    sculpt: (label, id) => (id ? `${label} re-sculpted` : `${label} as the face is`),
     order: (label) => `reorder ${label}`,
   },
 });

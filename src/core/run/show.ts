@@ -29,6 +29,8 @@ export interface Assets {
   models: Readonly<Record<string, Model>>;
   /** Forms by the key of their wearer (`castOf`); without the one shown, what hangs on a face is not found. */
   forms?: Readonly<Record<string, Form>>;
+  /** How far re-sculpted copies of the form stand off it, by the stock file: three numbers a vertex, metres (`sculptOf`). */
+  sculpts?: Readonly<Record<string, Float32Array>>;
 }
 
 /** Channels a node follows, as bits. */

@@ -47,6 +47,19 @@ export const STAGERS: { readonly [K in PartKind]: Stager<K> } & ByPartKind<unkno
     ...plain({ type: 'form', region, growMm, widenMm, softMm, ...bareIn(nodes, layer) }),
     occludes: true,
   }),
+  face: ({ covers, holes, colour, growMm, opacity, sculpt }, { sha, model }, _timeS, { assets }) => ({
+    ...plain({
+      type: 'face',
+      covers,
+      holes,
+      model: model ? sha : null,
+      colour,
+      sculpt: (sculpt !== null && assets.sculpts?.[sculpt]) || null,
+      growMm,
+    }),
+    opacity,
+    drawn: opacity > 0 && (colour !== null || model !== null),
+  }),
   patch: ({ region, feather }, { patch }) => plain({ type: 'patch', region, feather, mesh: patch ?? flatPatch(region) }),
   screen: (part, { sha, model, sky }) => ({
     shape: sky

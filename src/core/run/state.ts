@@ -2,10 +2,12 @@
 import type { CaptureCamera } from '../capture';
 import type { FormSize } from '../form/measures';
 import type { LocalPose } from '../model/pose';
+import type { FacePart } from '../parts/face';
 import type { OccluderRegion } from '../parts/occluder';
 import type { ScreenFit } from '../parts/screen';
 import type { SolidShape } from '../parts/solid';
 import type { LayerKind, Matte } from '../piece/layers';
+import type { FaceCover } from '../words/covers';
 import type { FaceWeights } from '../words/face';
 import type { BodyArea } from '../words/humanoid';
 import type { PatchRegion } from '../words/windows';
@@ -38,6 +40,18 @@ export type DrawShape =
   | { type: 'quad'; model: string | null; colour: string | null; fit: ScreenFit }
   /** All round the camera: an environment's RGBE by its SHA-256. */
   | { type: 'sky'; file: string; turnRad: number; exposureEv: number }
+  /** The face of the form shown, or some of it, painted. */
+  | {
+      type: 'face';
+      covers: FaceCover;
+      holes: FacePart['holes'];
+      /** The GLB of a picture whose texture it wears. */
+      model: string | null;
+      colour: string | null;
+      /** How far each vertex of the head form stands off, three numbers, metres in the head's frame; null: as the face is. */
+      sculpt: Float32Array | null;
+      growMm: number;
+    }
   /** A region of the camera's picture of the wearer's face. */
   | { type: 'patch'; region: PatchRegion; feather: number; mesh: PatchMesh };
 

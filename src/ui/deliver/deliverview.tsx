@@ -20,7 +20,7 @@ import {
 import { stageStill, wearerCapture } from '@/core/run';
 import { Flag, PageLink, spareText, useSize, useTurns, Waterline } from '../kit';
 import { type PackageWeight, useDocument, usePiece, useWeight } from '../piece/context';
-import { FilesOnTheWay } from '../piece/fetching';
+import { FilesOnTheWay } from '../piece/filesontheway';
 import { readiness } from '../piece/readiness';
 import { pixelRatio, useDraw, useModels, useWearer } from '../piece/stagehooks';
 import { Packages } from './packages';

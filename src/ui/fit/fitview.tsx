@@ -6,6 +6,7 @@ import { worldBox } from '@/core/run';
 import { forms } from '@/worker/browser';
 import { afterwards, lazily, openMenuAt, Panes, soon, useTurns } from '../kit';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
+import { useSculpts } from '../piece/sculpts';
 import { useFaceForm, useModels, useWearer } from '../piece/stagehooks';
 import { useFitActs, useSelectionInAddress } from './fitacts';
 import { Mirror } from './mirror';
@@ -46,7 +47,8 @@ export function FitView() {
   const models = useModels(id, doc);
   const shown = useShownPiece(doc);
   const form = useFaceForm(shown);
-  const run = useRun(shown, models, form);
+  const sculpts = useSculpts(shown, models);
+  const run = useRun(shown, models, form, sculpts);
   const state = useStageState(run);
   const whole = state.form?.body != null;
   const wearer = useWearer(shownAsk(shown), shown.settings.form, whole || seesBody(doc));

@@ -8,12 +8,16 @@ import {
   add,
   batch,
   canFill,
+  createFace,
   createGroup,
   createModelPart,
   createOccluder,
   createScreen,
   createSolid,
   drawnModel,
+  FACE_COVER_LABELS,
+  FACE_COVERS,
+  type FaceCover,
   HAIR_MM,
   type Hang,
   isPlaced,
@@ -60,6 +64,14 @@ const FACES: readonly [string, string, readonly PatchRegion[]][] = [
   ['eyes', 'Both eyes', ['eyeR', 'eyeL']],
   ...PATCH_REGIONS.map((region): [string, string, PatchRegion[]] => [region, WINDOWS[region].label, [region]]),
 ];
+/** What they are painted with until something else is. */
+const FACE_COLOURS: Readonly<Record<FaceCover, string>> = {
+  face: '#c9a36b',
+  lids: '#2f6f6a',
+  brows: '#3b2c22',
+  lips: '#a8323a',
+  eyes: '#e8e2d2',
+};
 /** A thing with a surface of its own. */
 const carries = (part: Part | undefined) => part !== undefined && (part.kind === 'solid' || stockOf(part) !== null) && isPlaced(part);
 
@@ -162,11 +174,24 @@ export function HangMenu() {
         {
           id: 'The wearer’s own face',
           title: carrier ? `The wearer’s own face, on ${carrier.name}` : 'The wearer’s own face',
+          columns: carrier ? 2 : 1,
+          entries: carrier
+            ? FACES.map(([key, label, regions]) => item(key, 'facepoint', label, () => void putFace(regions)))
+            : [
+                {
+                  ...item('patches', 'facepoint', 'Eyes, mouth, nose, face', () => undefined),
+                  off: 'Choose the part first that they are put on',
+                },
+              ],
+        },
+        {
+          id: 'On the face itself',
           columns: 2,
-          entries: FACES.map(([key, label, regions]) => ({
-            ...item(key, 'facepoint', label, () => void putFace(regions)),
-            off: carrier ? undefined : 'Choose the part first that it is put on',
-          })),
+          entries: FACE_COVERS.map((covers) =>
+            item(`on-${covers}`, 'facepoint', FACE_COVER_LABELS[covers], () =>
+              hang(createFace(ulid(), freeName(doc, FACE_COVER_LABELS[covers]), covers, FACE_COLOURS[covers])),
+            ),
+          ),
         },
       ]}
     />

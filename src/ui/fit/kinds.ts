@@ -3,6 +3,7 @@ import {
   type AnchorKind,
   anchorOfKey,
   type ByPartKind,
+  FACE_COVER_LABELS,
   type Hang,
   hangOn,
   hides,
@@ -25,6 +26,7 @@ export const PART_MARKS: ByPartKind<OwnIcon> = {
   occluder: 'occluder',
   screen: 'screen',
   patch: 'facepoint',
+  face: 'facepoint',
 };
 export const ANCHOR_MARKS: Readonly<Record<AnchorKind, OwnIcon>> = {
   head: 'head',
@@ -47,6 +49,7 @@ const WORDS: { readonly [K in PartKind]: (part: PartOf<K>) => string } = {
   group: () => PARTS.group.label,
   occluder: () => PARTS.occluder.label,
   screen: () => PARTS.screen.label,
+  face: (part) => `${PARTS.face.label}: ${FACE_COVER_LABELS[part.covers].toLowerCase()}`,
   patch: (part) => `${PARTS.patch.label}: ${WINDOWS[part.region].label.toLowerCase()}`,
 };
 

@@ -6,15 +6,15 @@ import { cameraOf } from '@/core/fit';
 import { batch, castOf, changePart, hides, isMade, type Piece, rackOf, settings, shownWearer, wearerWords } from '@/core/piece';
 import type { StageState } from '@/core/run';
 import { capital, counted } from '@/core/words/counted';
-import { afterwards, Choice, Mark, Menu, useSize } from '../kit';
+import { afterwards, Choice, Mark, Menu, soon, useSize } from '../kit';
 import { usePiece } from '../piece/context';
-import { FilesOnTheWay } from '../piece/fetching';
 import { pixelRatio, stageNow, useDraw, type Wearer } from '../piece/stagehooks';
 import { cameraWords } from './camerawords';
 import { frameOf } from './frame';
 import { useSkinPress } from './skinpress';
 import { useFit } from './state';
 
+const FilesOnTheWay = soon(() => import('../piece/filesontheway'), 'FilesOnTheWay');
 const SkinPressNote = afterwards(() => import('./skinnote'), 'SkinPressNote');
 const Handles = afterwards(() => import('./handles'), 'Handles');
 

@@ -2,21 +2,7 @@
 /** What the Fit screen shows and does, apart from the document: pose, take, windows of the plates, the hand, a drag under way. */
 import { create } from 'zustand';
 import type { LensView } from '@/core/capture';
-import {
-  ACTION_UNITS,
-  BODY_STRIP,
-  type Expression,
-  FACE_STRIP,
-  type HeadTurn,
-  LOOK_ABOUT,
-  type Moment,
-  overlaid,
-  POSES,
-  type Pose,
-  poseAtTime,
-  type Take,
-  weightsOf,
-} from '@/core/form';
+import { BODY_STRIP, type Expression, FACE_STRIP, type HeadTurn, LOOK_ABOUT, POSES, type Pose, poseAtTime, type Take } from '@/core/form';
 import { type FormRow, goesWithFace, hasBody, type Offset, type Piece } from '@/core/piece';
 import type { Held } from '@/core/run';
 
@@ -24,14 +10,13 @@ export type Hand = 'place' | 'turn' | 'size';
 /** What the strip shows. */
 export type StripOf = 'turns' | 'faces';
 
-interface Recording {
+/** What lays sliders over a take while it plays: how the wearer is held, and what is remembered of it. */
+export interface Recording {
   take: Take;
-  /** What sliders were touched, and stand at now. */
-  face: Moment['face'];
-  head: Moment['head'];
-  moments: Moment[];
   /** The take is through. */
   done: boolean;
+  step: (timeS: number) => Partial<FitState>;
+  touch: (pose: Held) => Partial<FitState>;
 }
 
 interface FitState {
@@ -72,6 +57,8 @@ interface FitState {
   takePose: (pose: Pose) => void;
   /** The face of the wearer as they are held. */
   takeFace: (face: Expression) => void;
+  /** How the wearer is held now, by sliders. */
+  hold: (pose: Held) => void;
   /** The head of the wearer as they are held. */
   takeHead: (turn: Partial<HeadTurn>) => void;
   stepPose: (by: 1 | -1, strip: readonly Pose[]) => void;
@@ -79,8 +66,6 @@ interface FitState {
   chooseTake: (take: Take) => void;
   /** The take has been changed; what is shown of it goes along. */
   retake: (take: Take) => void;
-  /** Plays the take from its beginning, and keeps what sliders do meanwhile; `false`: stops, and gives what was done. */
-  record: (on: boolean) => Recording | null;
   tick: (timeS: number) => void;
   /** A drag has moved on: shown in a task of its own, without the layout and paint of the frame that the move came with. */
   dragSoon: (draft: NonNullable<FitState['draft']>) => void;
@@ -92,6 +77,10 @@ interface FitState {
         FitState,
         | 'hatched'
         | 'running'
+        | 'recording'
+        | 'playing'
+        | 'timeS'
+        | 'pose'
         | 'poseId'
         | 'hand'
         | 'linked'
@@ -166,20 +155,9 @@ export const useFit = create<FitState>((set, get) => ({
       running: false,
       recording: null,
     })),
-  takeFace: (face) =>
-    set(({ pose, recording }) => {
-      if (!recording) return { pose: { ...pose, face }, poseId: null, playing: false, running: false };
-      const [was, now] = [weightsOf(pose.face ?? {}), weightsOf(face)];
-      const touched = ACTION_UNITS.filter((unit) => (was[unit] ?? 0) !== (now[unit] ?? 0));
-      const moved = { ...recording.face, ...Object.fromEntries(touched.map((unit) => [unit, now[unit] ?? 0])) };
-      return { pose: { ...pose, face }, recording: { ...recording, face: moved } };
-    }),
-  takeHead: (turn) =>
-    set(({ pose, recording }) => {
-      const held = { ...pose, head: { ...pose.head, ...turn } };
-      if (!recording) return { pose: held, poseId: null, playing: false, running: false };
-      return { pose: held, recording: { ...recording, head: { ...recording.head, ...turn } } };
-    }),
+  takeFace: (face) => get().hold({ ...get().pose, face }),
+  takeHead: (turn) => get().hold({ ...get().pose, head: { ...get().pose.head, ...turn } }),
+  hold: (pose) => set(({ recording }) => recording?.touch(pose) ?? { pose, poseId: null, playing: false, running: false }),
   stepPose(by, strip) {
     const at = strip.findIndex((p) => p.id === get().poseId);
     const next = strip[(at + by + strip.length) % strip.length];
@@ -188,33 +166,7 @@ export const useFit = create<FitState>((set, get) => ({
   play: (playing) => set(({ recording }) => (recording ? { playing } : playing ? { playing, running: true, poseId: null } : { playing })),
   chooseTake: (take) => set({ recording: null, take, timeS: 0, running: true, poseId: null, pose: poseAtTime(take, 0) }),
   retake: (take) => set(({ running, timeS }) => (running ? { take, pose: poseAtTime(take, timeS) } : { take })),
-  record(on) {
-    const { recording: was, take } = get();
-    if (!on) {
-      set({ recording: null, playing: false });
-      return was;
-    }
-    set({
-      recording: { take, face: {}, head: {}, moments: [], done: false },
-      timeS: 0,
-      pose: poseAtTime(take, 0),
-      poseId: null,
-      playing: true,
-      // what is shown is the take with the sliders over it, not the take
-      running: false,
-    });
-    return null;
-  },
-  tick: (timeS) =>
-    set(({ take, recording }) => {
-      if (!recording) return { timeS, pose: poseAtTime(take, timeS) };
-      const done = timeS >= take.seconds;
-      const atS = Math.min(timeS, take.seconds);
-      const { face, head, moments } = recording;
-      const kept = { ...recording, moments: [...moments, { atS, face, head }], done };
-      const { atS: _, ...pose } = overlaid(take, Math.min(atS, take.seconds - 1e-9), recording);
-      return { timeS: atS, pose, recording: kept, playing: !done };
-    }),
+  tick: (timeS) => set(({ take, recording }) => recording?.step(timeS) ?? { timeS, pose: poseAtTime(take, timeS) }),
   dragSoon(draft) {
     moved = draft;
     due ??= setTimeout(() => {

@@ -5,7 +5,7 @@ import type { RestFrames } from '@/core/fit';
 import type { Form } from '@/core/form';
 import type { Model } from '@/core/intake';
 import { type Hang, hasBody, isOnFace, type Piece, shownAsk, shownWearer } from '@/core/piece';
-import { compile, type Held, Runner, restFramesOf, type Show, type StageState, takeSource, wearerCapture } from '@/core/run';
+import { type Assets, compile, type Held, Runner, restFramesOf, type Show, type StageState, takeSource, wearerCapture } from '@/core/run';
 import { loadForm } from '../piece/stagehooks';
 import { useFit } from './state';
 
@@ -23,19 +23,24 @@ export function useShownPiece(doc: Piece): Piece {
 }
 
 /** The page's one run: the piece compiled anew where it changed, and frames from it. */
-export function useRun(piece: Piece, models: Readonly<Record<string, Model>>, form: Form | null): { show: Show; runner: Runner } {
+export function useRun(
+  piece: Piece,
+  models: Readonly<Record<string, Model>>,
+  form: Form | null,
+  sculpts: Assets['sculpts'],
+): { show: Show; runner: Runner } {
   const last = useRef<{ show: Show; runner: Runner } | null>(null);
   const take = useFit((s) => s.take);
   const camera = useFit((s) => s.camera);
   return useMemo(() => {
     const forms = form ? { [shownWearer(piece).key]: form } : {};
-    const show = compile(piece, { models, forms }, last.current?.show);
+    const show = compile(piece, { models, forms, sculpts }, last.current?.show);
     const source = takeSource(take, piece, cameraFor(piece, camera));
     const runner = last.current?.runner ?? new Runner(show, source);
     if (last.current) runner.change(show, source);
     last.current = { show, runner };
     return { show, runner };
-  }, [piece, models, take, form, camera]);
+  }, [piece, models, take, form, camera, sculpts]);
 }
 
 /** A show that knows the form its wearer has. */

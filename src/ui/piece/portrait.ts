@@ -3,8 +3,9 @@
 import { BODY_CAMERA, type CaptureCamera } from '@/core/capture';
 import type { Model } from '@/core/intake';
 import { type Box, growBox } from '@/core/math';
-import { anchorOf, drawnModel, hasBody, hiddenBy, type Piece, seesBody, shownAsk, shownWearer, stockOf } from '@/core/piece';
+import { anchorOf, drawnModel, hasBody, hiddenBy, type Piece, seesBody, shownAsk, shownWearer, stocksOf } from '@/core/piece';
 import { type Assets, stageStill, wearerCapture, worldBox } from '@/core/run';
+import { sculptsFor } from './sculpts';
 import { formsFor, loadModel, loadSky, loadStage, loadWearer, skiesOf } from './stagehooks';
 
 const PORTRAIT = { width: 606, height: 400, ratio: 1 };
@@ -32,13 +33,15 @@ export async function portraitOf(pieceId: string, doc: Piece): Promise<Blob> {
   const wearer = await loadWearer(shownAsk(doc), doc.settings.form, seesBody(doc));
   const models: Record<string, Model> = {};
   const worn = new Set(
-    Object.values(doc.parts).flatMap((p) => (!hiddenBy(doc, p) && anchorOf(doc, p) ? (drawnModel(doc, stockOf(p) ?? '') ?? []) : [])),
+    Object.values(doc.parts).flatMap((p) =>
+      !hiddenBy(doc, p) && anchorOf(doc, p) ? stocksOf(p).flatMap((id) => drawnModel(doc, id) ?? []) : [],
+    ),
   );
   const skies = skiesOf(doc);
   stage.assets.pin('portrait', [...worn, ...skies]);
   for (const sha of worn) models[sha] = await loadModel(pieceId, sha);
   for (const sha of skies) await loadSky(pieceId, sha);
-  const assets = { models, forms: await formsFor(doc, [shownWearer(doc)]) };
+  const assets = { models, forms: await formsFor(doc, [shownWearer(doc)]), sculpts: await sculptsFor(doc, models) };
   const state = stageStill(doc, assets, wearerCapture(doc, { head: TURN }, 0, portraitCamera(doc, assets)));
   stage.setWearer(wearer);
   return stage.stillPng(state, PORTRAIT).finally(() => stage.assets.pin('portrait', []));

@@ -8,7 +8,7 @@ import type { TableDab, TableLook, TableShow } from '@/stage';
 import { USUAL_HEIGHT_RAD } from '@/stage/camera';
 import { Choice, useSize, useTheme, useTurning } from '../kit';
 import { TINTS } from '../kit/depths';
-import { NotThere } from '../piece/fetching';
+import { NotThere } from '../piece/notthere';
 import { loadModel, pixelRatio, stageNow, useDraw, useFetching } from '../piece/stagehooks';
 import { DEPTHS, drawDifference, heatSurface, unseenMm, useHeat } from './looks';
 

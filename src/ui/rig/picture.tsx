@@ -6,7 +6,7 @@ import { counted } from '@/core/words/counted';
 import type { HeatSurface } from '@/stage';
 import { USUAL_HEIGHT_RAD } from '@/stage/camera';
 import { useSize, useTurning } from '../kit';
-import { NotThere } from '../piece/fetching';
+import { NotThere } from '../piece/notthere';
 import { pixelRatio, stageNow, useDraw } from '../piece/stagehooks';
 import { type LineFigure, LineFigures, useFigures } from './linefigures';
 import { SparLayer } from './sparlayer';

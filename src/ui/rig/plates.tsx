@@ -6,7 +6,7 @@ import { counted } from '@/core/words/counted';
 import { jointWords } from '@/core/words/humanoid';
 import type { HeatSurface } from '@/stage';
 import { useSize } from '../kit';
-import { NotThere } from '../piece/fetching';
+import { NotThere } from '../piece/notthere';
 import { pixelRatio, stageNow, useDraw } from '../piece/stagehooks';
 import { type LineFigure, LineFigures, useFigures } from './linefigures';
 import type { Place } from './picture';

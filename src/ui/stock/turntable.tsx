@@ -4,7 +4,7 @@ import { useRef, useState } from 'react';
 import type { Model } from '@/core/intake';
 import type { TableLook } from '@/stage';
 import { Choice, useSize, useTurning } from '../kit';
-import { NotThere } from '../piece/fetching';
+import { NotThere } from '../piece/notthere';
 import { pixelRatio, useDraw } from '../piece/stagehooks';
 import { LayoutMenu } from './takeaway';
 

@@ -63,6 +63,7 @@ export const forms = {
   skinUnder: (...a: Parameters<Forms['skinUnder']>) => inForms((t) => t.skinUnder(...a) as ReturnType<Forms['skinUnder']>),
   fitIt: (...a: Parameters<Forms['fitIt']>) => inForms((t) => t.fitIt(...a) as ReturnType<Forms['fitIt']>),
   wornBare: (...a: Parameters<Forms['wornBare']>) => inForms((t) => t.wornBare(...a) as ReturnType<Forms['wornBare']>),
+  sculpt: (...a: Parameters<Forms['sculpt']>) => inForms((t) => t.sculpt(...a) as ReturnType<Forms['sculpt']>),
   makeForm: (...a: Parameters<Forms['makeForm']>) => inForms((t) => t.makeForm(...a) as ReturnType<Forms['makeForm']>),
 };
 

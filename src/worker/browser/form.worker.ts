@@ -10,6 +10,7 @@ import { bareUnderCloth } from '@/core/fit/wornbare';
 import { asOne, clothAt, type WornPoseRow, wornOverPoses } from '@/core/fit/wornfit';
 import { type FacePlace, type Form, type FormAsk, type FormSize, makeForm } from '@/core/form';
 import { BODY_PRESETS, bodyRest, type DrawnBody, drawnBody, shapeBody } from '@/core/form/body';
+import { type Sculpt, sculptOf } from '@/core/intake/placing/formreturn';
 import type { Model } from '@/core/model';
 import type { SizedCell } from '@/core/run/placed';
 import { bodyBase, formBase } from './formbase';
@@ -116,6 +117,8 @@ const forms = {
     const { onto, ...told } = fitIt(shapesOfModel(model), asked, await known);
     return { ...told, onto: onto && { factor: onto.factor, turn: onto.turn.toArray(), shiftM: onto.shiftM.toArray() } };
   },
+  /** A re-sculpted copy of the form; null: it is none. */
+  sculpt: async (model: Model): Promise<Sculpt | null> => sculptOf(model),
   makeForm: async (ask: FormAsk): Promise<Form> => makeForm(await formBase(), ask),
 };
 export type Forms = typeof forms;

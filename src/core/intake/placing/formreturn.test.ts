@@ -9,7 +9,8 @@ import { applyTransform } from '../../model/transform';
 import { inspectModel } from '../inspect';
 import { judgeFindings } from '../judge';
 import { boxGlb } from '../samples';
-import { FORM_TRIANGLES, findForm, isAtHome } from './formreturn';
+import { isAtHome } from './athome';
+import { FORM_TRIANGLES, findForm, sculptOf } from './formreturn';
 
 let form: Form;
 let small: Form;
@@ -221,5 +222,45 @@ describe('the form as OBJ', () => {
     ]);
     const [x, y, z] = of('v')[100].split(' ').slice(1).map(Number);
     for (const [k, v] of [x, y, z].entries()) expect(Math.abs(v - form.positions[300 + k])).toBeLessThan(1e-6);
+  });
+});
+
+describe('a re-sculpted copy', () => {
+  /** A bump of a centimetre on the chin, as wide as a thumb. */
+  const bump = (p: ArrayLike<number>, v: number) => {
+    const c = form.landmarks.menton.position;
+    const d = Math.hypot(...[0, 1, 2].map((k) => p[v * 3 + k] - c[k]));
+    return d < 0.04 ? 0.01 * Math.cos((d / 0.04) * (Math.PI / 2)) ** 2 : 0;
+  };
+  const carved = () =>
+    edit(formDocument(form, 'M'), 'POSITION', (p) => {
+      for (let v = 0; v < p.length / 3; v++) p[v * 3 + 2] += bump(form.positions, v);
+    });
+
+  test('an accidental size, turn and shift are taken out and told; what was sculpted is what is left, at every vertex', () => {
+    const document = carved();
+    const turn = new Quaternion(0.2, 0.5, -0.1, 0.8).normalize();
+    applyTransform(document, { factor: 12, turn, shiftM: [3, -1, 0.5] });
+    const told = sculptOf(readModel(document));
+    expect(told?.factor).toBeCloseTo(1 / 12, 6);
+    expect(told?.size).toBe('M');
+    expect(told?.mostMm).toBeCloseTo(10, 1);
+    let most = 0;
+    const o = told?.offM ?? [];
+    for (let v = 0; v < form.positions.length / 3; v++)
+      most = Math.max(most, Math.hypot(o[v * 3], o[v * 3 + 1], o[v * 3 + 2] - bump(form.positions, v)));
+    expect(most * 1000).toBeLessThan(0.02);
+  });
+  test('untouched it stands off by nothing; mirrored elsewhere it comes back on its own side; of other vertices it is none', async () => {
+    expect(Math.max(...(sculptOf(readModel(formDocument(form, 'M')))?.offM ?? [9]))).toBe(0);
+    const document = carved();
+    for (const mesh of document.getRoot().listMeshes())
+      for (const a of new Set(mesh.listPrimitives().map((q) => q.getAttribute('POSITION'))))
+        a?.setArray((a.getArray() as Float32Array).map((x, i) => (i % 3 === 0 ? -x : x)) as Float32Array<ArrayBuffer>);
+    const told = sculptOf(readModel(document));
+    expect(told?.mirrored).toBe(true);
+    expect(told?.offM[form.landmarks.menton.index * 3 + 2]).toBeCloseTo(0.01, 4);
+    const other = await new WebIO().readBinary((await boxGlb()) as Uint8Array<ArrayBuffer>);
+    expect(sculptOf(readModel(other))).toBeNull();
   });
 });

@@ -149,8 +149,61 @@ function fitPairs(shape: Shape, form: Form, pairs: Pairs): { fit: Similarity; ke
 const FEWEST = 300;
 const WORST_RMS_M = 0.0005;
 
+/** The form in a model, and what of it is what of ours. */
+interface Match {
+  found: FoundForm;
+  rms: number;
+  /** Mirrored where the model is. */
+  positions: Float32Array;
+  pairs: Pairs;
+  fit: Similarity;
+  form: Form;
+}
+
 /** Looks only where a shape has the form's number of triangles or its name. Deterministic; about a second where it does, the first time. */
-export function findForm(model: Model): FoundForm | null {
+export const findForm = (model: Model): FoundForm | null => matchForm(model)?.found ?? null;
+
+/** A copy of the form that was re-sculpted elsewhere: how far its vertices stand off, once an accidental size, turn and shift are taken out. */
+export interface Sculpt extends FormReturn {
+  /** Three numbers a vertex of the form, metres in the head's frame; nought where the copy has it not. */
+  offM: Float32Array;
+  /** How far the most changed vertex stands off, mm. */
+  mostMm: number;
+}
+
+/** Under this nothing was sculpted: what files round. */
+const ROUNDED_M = 2e-5;
+
+/** null: it is no copy of the form, or has other vertices. */
+export function sculptOf(model: Model): Sculpt | null {
+  const match = matchForm(model);
+  if (!match) return null;
+  const { found, positions, pairs, fit, form } = match;
+  const e = new Matrix4().makeRotationFromQuaternion(fit.turn).elements;
+  const offM = new Float32Array(form.positions.length);
+  const known = new Map<string, number>();
+  const placeOf = (v: number) => [0, 1, 2].map((k) => form.positions[v * 3 + k].toFixed(7)).join();
+  let mostMm = 0;
+  for (const [from, to] of pairs) {
+    const [x, y, z] = [positions[from * 3], positions[from * 3 + 1], positions[from * 3 + 2]];
+    const off = [0, 1, 2].map((k) => fit.factor * (e[k] * x + e[4 + k] * y + e[8 + k] * z) + fit.shift[k] - form.positions[to * 3 + k]);
+    const far = Math.hypot(...off);
+    if (far < ROUNDED_M) continue;
+    mostMm = Math.max(mostMm, far * 1000);
+    offM.set(off, to * 3);
+    known.set(placeOf(to), to);
+  }
+  // a vertex that is doubled for its texture goes with its twin
+  for (let v = 0; v < offM.length / 3; v++) {
+    const twin = known.get(placeOf(v));
+    if (twin !== undefined && twin !== v && offM[v * 3] === 0 && offM[v * 3 + 1] === 0 && offM[v * 3 + 2] === 0)
+      offM.copyWithin(v * 3, twin * 3, twin * 3 + 3);
+  }
+  const { size, factor, turnDeg, shiftM, rmsMm, mirrored } = found;
+  return { size, factor, turnDeg, shiftM, rmsMm, mirrored, offM, mostMm };
+}
+
+function matchForm(model: Model): Match | null {
   const candidate = (mesh: number, primitive: number) => {
     const n = model.meshes[mesh].primitives[primitive].triangles.length / 3;
     return n === FORM_TRIANGLES.skin || n === FORM_TRIANGLES.whole || (n > 5000 && /scaphos.form/i.test(model.meshes[mesh].name));
@@ -158,7 +211,7 @@ export function findForm(model: Model): FoundForm | null {
   const listed = model.meshes.flatMap((m, i) => m.primitives.flatMap((_, k) => (candidate(i, k) ? [[i, k] as const] : [])));
   if (listed.length === 0) return null;
   const posed = posedPrimitives(model, restPose(model), new Matrix4());
-  let best: { found: FoundForm; rms: number } | null = null;
+  let best: Match | null = null;
   for (const [mesh, primitive] of listed) {
     const at = posed.find((p) => p.mesh === mesh && p.primitive === primitive);
     if (!at) continue;
@@ -179,11 +232,12 @@ export function findForm(model: Model): FoundForm | null {
         // no turn takes a head onto its mirror image
         const fit = straight ?? (got?.fit.mirrored ? good(fitPairs(mirrored, form, pairs)) : null);
         if (!fit || (best && fit.rms >= best.rms)) continue;
-        best = { rms: fit.rms, found: foundForm(model, mesh, primitive, size, fit, !straight) };
+        const found = foundForm(model, mesh, primitive, size, fit, !straight);
+        best = { found, rms: fit.rms, positions: (straight ? shape : mirrored).positions, pairs, fit, form };
       }
     }
   }
-  return best?.found ?? null;
+  return best;
 }
 
 /** Three thousandths of a millimetre at a head’s size. */
@@ -225,9 +279,3 @@ function foundForm(model: Model, mesh: number, primitive: number, size: FormSize
     shapes: [[mesh, primitive], ...beside],
   };
 }
-
-/** Whether the form lies where it was, as far as it shows: a hundredth of a millimetre at a head's size. */
-export const isAtHome = (f: Pick<FormReturn, 'factor' | 'turnDeg' | 'shiftM'>): boolean =>
-  Math.abs(f.factor - 1) < 5e-5 &&
-  [f.turnDeg.yaw, f.turnDeg.pitch, f.turnDeg.roll].every((d) => Math.abs(d) < 0.003) &&
-  f.shiftM.every((x) => Math.abs(x) < 1e-5);

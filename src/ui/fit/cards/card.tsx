@@ -63,3 +63,42 @@ export function PickLine<T extends string>({
     </Line>
   );
 }
+
+/** A colour, or none. */
+export function ColourLine({
+  label,
+  name,
+  ask,
+  value,
+  start,
+  locked,
+  onPick,
+}: {
+  label: string;
+  /** Of the colour, and of whether there is one. */
+  name: string;
+  ask: string;
+  value: string | null;
+  /** What it begins as. */
+  start: string;
+  locked: boolean;
+  onPick: (colour: string | null) => void;
+}) {
+  return (
+    <Line label={label}>
+      <span className="flex items-center gap-2">
+        <input
+          type="checkbox"
+          className="check"
+          aria-label={ask}
+          checked={value !== null}
+          disabled={locked}
+          onChange={(e) => onPick(e.target.checked ? start : null)}
+        />
+        {value !== null && (
+          <input type="color" aria-label={name} value={value} disabled={locked} onChange={(e) => onPick(e.target.value)} />
+        )}
+      </span>
+    </Line>
+  );
+}

@@ -9,6 +9,7 @@ import {
   changePart,
   fills,
   isWorn,
+  lies,
   type Offset,
   offsetAtAnchor,
   type Part,
@@ -21,6 +22,7 @@ import { useAnchorWords } from '../anchorwords';
 import { PartMenu, SelectionActs } from '../partmenu';
 import { useFit } from '../state';
 import { Card } from './card';
+import { FaceCard } from './facecard';
 import { Hanging } from './hanging';
 import { GroupCard, OccluderCard, OccludesRow, ScreenCard, SolidCard } from './kindcards';
 import { AXES, OffsetFields } from './offsetfields';
@@ -46,7 +48,7 @@ export const Cards = memo(function Cards({ sight, onFrame }: { sight: ReactNode;
       {part ? (
         <>
           {selection.length > 1 ? <Several ids={selection} /> : <Heading part={part} />}
-          {hung && !fills(part) && <Placement part={part} onFrame={onFrame} />}
+          {hung && !fills(part) && !lies(part) && <Placement part={part} onFrame={onFrame} />}
           <Hanging part={part} />
           {hung && sight}
           <KindCard part={part} />
@@ -68,6 +70,7 @@ const KIND_CARDS: { readonly [K in PartKind]: ComponentType<{ part: PartOf<K> }>
   occluder: OccluderCard,
   screen: ScreenCard,
   patch: PatchCard,
+  face: FaceCard,
 };
 function KindCard({ part }: { part: Part }) {
   const Made = KIND_CARDS[part.kind] as ComponentType<{ part: Part }>;

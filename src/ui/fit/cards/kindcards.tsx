@@ -19,7 +19,7 @@ import {
 } from '@/core/piece';
 import { NumField } from '../../kit';
 import { useDocument, usePiece } from '../../piece/context';
-import { Card, Line, PickLine } from './card';
+import { Card, ColourLine, PickLine } from './card';
 import { OccluderFit } from './occluderfit';
 import { Opacity } from './opacity';
 
@@ -258,27 +258,15 @@ export function ScreenCard({ part }: { part: PartOf<'screen'> }) {
           onPick={(fit) => put({ fit })}
         />
       )}
-      <Line label="Colour">
-        <span className="flex items-center gap-2">
-          <input
-            type="checkbox"
-            className="check"
-            aria-label="A colour fills what the picture leaves"
-            checked={part.colour !== null}
-            disabled={part.locked}
-            onChange={(e) => put({ colour: e.target.checked ? '#14343f' : null })}
-          />
-          {part.colour !== null && (
-            <input
-              type="color"
-              aria-label="Colour of the screen"
-              value={part.colour}
-              disabled={part.locked}
-              onChange={(e) => put({ colour: e.target.value })}
-            />
-          )}
-        </span>
-      </Line>
+      <ColourLine
+        label="Colour"
+        name="Colour of the screen"
+        ask="A colour fills what the picture leaves"
+        value={part.colour}
+        start="#14343f"
+        locked={part.locked}
+        onPick={(colour) => put({ colour })}
+      />
       <Opacity part={part} />
     </Card>
   );

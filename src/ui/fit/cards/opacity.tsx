@@ -3,7 +3,7 @@ import { changePart, type PartOf } from '@/core/piece';
 import { NumField } from '../../kit';
 import { usePiece } from '../../piece/context';
 
-export function Opacity({ part }: { part: PartOf<'model'> | PartOf<'screen'> }) {
+export function Opacity({ part }: { part: PartOf<'model'> | PartOf<'screen'> | PartOf<'face'> }) {
   const commit = usePiece((s) => s.commit);
   return (
     <div className="flex items-center gap-2 mt-2.5 text-small">

@@ -4,7 +4,7 @@ import { type PointerEvent, useRef, useState } from 'react';
 import type { HeatSurface, TableDab } from '@/stage';
 import { USUAL_HEIGHT_RAD } from '@/stage/camera';
 import { useSize, useTurning } from '../../kit';
-import { NotThere } from '../../piece/fetching';
+import { NotThere } from '../../piece/notthere';
 import { pixelRatio, stageNow, useDraw } from '../../piece/stagehooks';
 
 /** Of places where something is wrong. */

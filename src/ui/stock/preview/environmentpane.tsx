@@ -3,7 +3,7 @@ import { useEffect, useState } from 'react';
 import type { EnvironmentFacts, Pixels } from '@/core/intake';
 import { computing } from '@/worker/browser';
 import { say } from '../../kit/say';
-import { NotThere } from '../../piece/fetching';
+import { NotThere } from '../../piece/notthere';
 import { PixelCanvas } from './pixels';
 
 /** The environment on a mirror ball and a matte one, and unrolled with its brightest place marked. */

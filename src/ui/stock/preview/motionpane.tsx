@@ -2,7 +2,7 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { figureAt, type Model, type MotionFacts, stickFigure } from '@/core/intake';
 import { useSize, useTurning } from '../../kit';
-import { NotThere } from '../../piece/fetching';
+import { NotThere } from '../../piece/notthere';
 import { loadMotion, pixelRatio, useDraw, useFetching } from '../../piece/stagehooks';
 import { PlayBar } from './playbar';
 import { usePlaying } from './playing';

@@ -1,5 +1,5 @@
 'use client';
-import { drawnModel, drawnSky, stockOf } from '@/core/piece';
+import { drawnModel, drawnSky, stocksOf } from '@/core/piece';
 import { Flag } from '../kit';
 import { useDocument } from './context';
 import { tryAgain, useFetching } from './stagehooks';
@@ -8,7 +8,7 @@ import { tryAgain, useFetching } from './stagehooks';
 export function FilesOnTheWay() {
   const doc = useDocument();
   const files = useFetching((s) => s.files);
-  const worn = [...new Set(Object.values(doc.parts).flatMap((p) => stockOf(p) ?? []))];
+  const worn = [...new Set(Object.values(doc.parts).flatMap(stocksOf))];
   const told = worn.flatMap((id) => {
     const sha = drawnModel(doc, id) ?? drawnSky(doc, id);
     const state = sha ? files[sha] : undefined;
@@ -43,25 +43,6 @@ export function FilesOnTheWay() {
         <p className="flex items-center gap-2 pt-1">
           <span className="soft mr-auto">{failed.length > 3 ? `and ${failed.length - 3} more` : 'It is safe in the Yard.'}</span>
           <button type="button" className="fix" onClick={tryAgain}>
-            Try again
-          </button>
-        </p>
-      )}
-    </div>
-  );
-}
-
-/** In the place of a thing that is not there yet: that it is on its way, or why it did not come, and a press to ask again. */
-export function NotThere({ what, why, again = tryAgain }: { what: string; why: string | null; again?: () => void }) {
-  return (
-    <div className="absolute inset-0 grid place-items-center text-small" role="status">
-      {why === null ? (
-        <p className="soft">{what} is being fetched …</p>
-      ) : (
-        <p className="flex items-center gap-2 px-3">
-          <Flag kind="blocker" />
-          {what} could not be fetched: {why}.
-          <button type="button" className="fix" onClick={again}>
             Try again
           </button>
         </p>
