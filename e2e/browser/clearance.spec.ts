@@ -154,6 +154,16 @@ test('a number at five values side by side; the value at which it is as free as 
   expect(free[2] - free[1]).toBeCloseTo(2, 0);
   await expect(five.getByRole('img')).toHaveCount(5);
   await clean(page, 'five values', 'dialog');
+  // a gap is what is left once it was let down
+  await sheet.getByRole('combobox', { name: 'Which number' }).selectOption('gap back');
+  for (const [i, mm] of [
+    [2, '0.5'],
+    [3, '1.5'],
+    [4, '2.5'],
+  ] as const)
+    await expect(five.getByRole('listitem').nth(i)).toContainText(new RegExp(`free by\\s*${mm.replace('.', '\\.')}\\s*mm`));
+  await expect(five.getByRole('listitem').nth(0)).toContainText(/cuts in\s*1\.\d\s*mm/);
+  await sheet.getByRole('combobox', { name: 'Which number' }).selectOption('fore');
   const wish = sheet.getByRole('textbox', { name: 'Wished clearance' });
   await wish.fill('3');
   await wish.press('Enter');

@@ -4,7 +4,7 @@ import { describe, expect, test } from 'vitest';
 import type { RestFrames } from '@/core/fit';
 import { offsetMatrix } from '@/core/math';
 import { type Hang, onAnchor, onPart } from '@/core/piece';
-import { matrixOf, ontoOffset } from './fitonto';
+import { inFile, matrixOf, ontoOffset } from './fitonto';
 
 const head = new Matrix4().makeTranslation(0, 1.6, 0.05);
 const carrier = new Matrix4().compose(new Vector3(0.3, 1.2, -0.1), new Quaternion(0, Math.SQRT1_2, 0, Math.SQRT1_2), new Vector3(2, 2, 2));
@@ -20,6 +20,14 @@ describe('the offset of what was fitted', () => {
     for (const p of [new Vector3(), new Vector3(3, -2, 7), new Vector3(-1, 0, 0)]) {
       const told = p.clone().applyMatrix4(matrixOf(onto)).applyMatrix4(head);
       expect(p.clone().applyMatrix4(world).distanceTo(told)).toBeLessThan(1e-6);
+    }
+  });
+
+  test.each([onAnchor('head'), onPart('hat')])('a place of the head is the place of the file that lies there: %o', (hang) => {
+    const offset = ontoOffset(onto, hang, frames);
+    for (const p of [new Vector3(3, -2, 7), new Vector3(-1, 0, 0)]) {
+      const at = p.clone().applyMatrix4(matrixOf(onto)).toArray();
+      expect(new Vector3(...inFile(at, offset, hang, frames)).distanceTo(p)).toBeLessThan(1e-5);
     }
   });
 

@@ -29,3 +29,17 @@ export function heatOf({ shapes }: SizedCell, { distances, form }: SeenCell): He
     ghost: { positions: form.positions, triangles: form.indices },
   };
 }
+
+const SKIN = [0.62, 0.52, 0.44] as const;
+/** The other way about: the wearer to be pressed on, the part seen through before them. */
+export function skinOf({ positions, triangles }: HeatSurface, { form }: SeenCell): HeatSurface {
+  const colors = new Float32Array(form.positions.length);
+  for (let i = 0; i < colors.length; i++) colors[i] = SKIN[i % 3];
+  return {
+    positions: form.positions,
+    normals: new Float32Array(colors.length),
+    triangles: form.indices,
+    colors,
+    ghost: { positions, triangles, before: true },
+  };
+}

@@ -6,6 +6,7 @@ import type { FacePlace } from '../../form/facepoint';
 import type { Kind } from '../../words/kinds';
 import { type Attempt, type Doubt, type Fitter, type Point, within } from './attempt';
 import type { Head, headOf } from './head';
+import { BACKPIECE } from './kinds/backpiece';
 import { EARRING } from './kinds/earring';
 import { EYEWEAR } from './kinds/eyewear';
 import { BELOW_CHIN_M, FULLHEAD } from './kinds/fullhead';
@@ -54,10 +55,10 @@ const FITTERS: Partial<Record<Kind, Fitter>> = {
   earring: EARRING,
   mask: MASK,
   neckwear: NECKWEAR,
+  backpiece: BACKPIECE,
 };
 /** What is not worn on a head, and what is done instead. */
 const ELSEWHERE: Partial<Record<Kind, string>> = {
-  backpiece: 'What is worn on the back hangs on a joint of the body: on the chest, or between the shoulders.',
   garment: 'A garment is worn by the body: give it the body’s bones in Rig, and it goes with every pose.',
   prop: 'What is held lies in a hand: hang it on one and turn it there.',
   figure: 'A figure is not worn.',
@@ -86,8 +87,9 @@ function doubtsOf({ stand, place, doubts }: Attempt, head: Head, kind: Kind, kee
   if (keepsSize) return [...doubts];
   const out = [
     ...doubts,
-    ...within(share, [0, MOST_CUT], (x) => `${Math.round(x * 100)} % of it would lie inside the head.`),
-    ...within(deepest, [0, DEEPEST_M], (x) => `It would reach ${Math.round(x * 1000)} mm into the head.`),
+    // straps are soft, and lie on what they would cut
+    ...(kind === 'backpiece' ? [] : within(share, [0, MOST_CUT], (x) => `${Math.round(x * 100)} % of it would lie inside the head.`)),
+    ...(kind === 'backpiece' ? [] : within(deepest, [0, DEEPEST_M], (x) => `It would reach ${Math.round(x * 1000)} mm into the head.`)),
   ];
   if (stand.skew > MOST_SKEW) out.push({ why: 'Its two sides are unlike.', left: (MOST_SKEW / stand.skew) ** 2 });
   return out;

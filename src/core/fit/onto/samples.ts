@@ -246,6 +246,46 @@ export const WORN: [Kind, string, () => Made[]][] = [
       at(new TorusGeometry(40, 5, 8, 32).scale(1.2, 0.6, 1), 0, 18, 136),
     ],
   ],
+  [
+    'backpiece',
+    'pack with two straps',
+    () => [
+      at(new BoxGeometry(280, 380, 120), 0, 0, -60),
+      at(new BoxGeometry(200, 90, 60), 0, -90, -150),
+      ...both((s) => [
+        tube(
+          [
+            [s * 78, 150, 0],
+            [s * 78, 185, 45],
+            [s * 78, 150, 120],
+            [s * 82, 40, 170],
+            [s * 90, -90, 120],
+            [s * 100, -150, 0],
+          ],
+          9,
+        ),
+      ]),
+    ],
+  ],
+  [
+    'backpiece',
+    'wings on a plate',
+    () => [
+      at(new BoxGeometry(90, 170, 14)),
+      ...both((s) =>
+        [0, 1, 2, 3].map((k) =>
+          tube(
+            [
+              [s * 30, 40 - k * 30, -8],
+              [s * 190, 190 - k * 60, -70],
+              [s * 420, 60 - k * 90, -120 - k * 8],
+            ],
+            12 - k,
+          ),
+        ),
+      ),
+    ],
+  ],
 ];
 
 const leg = (x: number, z: number, h: number, r = 18) => at(new CylinderGeometry(r, r, h, 12), x, h / 2, z);
@@ -328,6 +368,14 @@ export const NOT_WORN: [Kind, string, () => Made[]][] = [
   ['earring', 'stairs', stairs],
   ['mask', 'a boat', boat],
   ['neckwear', 'a chair', chair],
+  ['backpiece', 'a chair', chair],
+  ['backpiece', 'a table', table],
+  ['backpiece', 'a figure', figure],
+  ['backpiece', 'a tree', tree],
+  ['backpiece', 'a ball', ball],
+  ['backpiece', 'a sword', sword],
+  ['backpiece', 'a sheet', sheet],
+  ['backpiece', 'a wagon', wagon],
 ];
 
 /** As a file has it: moved by a matrix, from millimetres. */

@@ -13,10 +13,10 @@ import { Dialog, NumField, PickField } from '../../kit';
 import { say } from '../../kit/say';
 import { usePiece } from '../../piece/context';
 import { clearanceWords } from '../clearance';
-import { ontoOffset } from '../fitonto';
-import { heatOf } from '../heat';
+import { inFile, ontoOffset } from '../fitonto';
+import { heatOf, skinOf } from '../heat';
 import { useFitRunRef } from '../run';
-import { SurfacePicture } from './surfacepicture';
+import { type Place, SurfacePicture } from './surfacepicture';
 import { TintKey } from './tintkey';
 
 const FIRST_GAP_M = 0.0005;
@@ -29,6 +29,8 @@ const KIND_OPTIONS = (Object.keys(KINDS) as Kind[]).map((k) => [k, KINDS[k].labe
 /** What is drawn once it is known where it comes to lie. */
 interface Seen {
   heat: HeatSurface;
+  /** The wearer, to be pressed on. */
+  skin: HeatSurface;
   words: string;
 }
 
@@ -49,6 +51,8 @@ export function FitSheet({ part, onClose }: { part: ModelPart; onClose: () => vo
   const [dropped, setDropped] = useState<ReadonlySet<string>>(new Set());
   const [chosen, setChosen] = useState<string | null>(null);
   const [seen, setSeen] = useState<Seen | null>(null);
+  /** A pair that is being pressed: the place of the part first, in its file's metres. */
+  const [adding, setAdding] = useState<{ modelM: FitPair['modelM'] | null } | null>(null);
   const wearer = shownWearer(piece);
 
   useEffect(() => {
@@ -58,6 +62,7 @@ export function FitSheet({ part, onClose }: { part: ModelPart; onClose: () => vo
     setPairs(null);
     setDropped(new Set());
     setChosen(null);
+    setAdding(null);
     forms.fitIt(model, { kind, gapM, keepSize, ...(at && { at }) }, shownAsk(piece)).then(
       (t) => !gone && setTold(t),
       (e: Error) => !gone && say.error(e.message),
@@ -95,7 +100,8 @@ export function FitSheet({ part, onClose }: { part: ModelPart; onClose: () => vo
     forms.clearanceAt({ ...cell, sight: null }).then(
       (s) => {
         if (gone || !s) return;
-        setSeen({ heat: { ...heatOf(cell, s), lines: offset ? linesOf(left, onto) : undefined }, words: clearanceWords(s) });
+        const heat = { ...heatOf(cell, s), lines: offset ? linesOf(left, onto) : undefined };
+        setSeen({ heat, skin: skinOf(heat, s), words: clearanceWords(s) });
       },
       (e: Error) => !gone && say.error(e.message),
     );
@@ -109,6 +115,15 @@ export function FitSheet({ part, onClose }: { part: ModelPart; onClose: () => vo
     setPairs(left.map((p) => (p.name === chosen ? { ...p, formM: p.formM.map((x, i) => (i === k ? to : x)) as FitPair['formM'] } : p)));
   // the pair that is looked at: both its places
   const dabs = useMemo(() => (pick && onto ? marksOf(pick, onto) : undefined), [pick, onto]);
+  const press = (at: Place) => {
+    if (!adding || !part.hang) return;
+    if (!adding.modelM) return setAdding({ modelM: inFile(at, offset ?? part.offset, part.hang, restFramesOf(run.current.show)) });
+    const added: FitPair = { name: freePair(left), modelM: adding.modelM, formM: at, residualMm: 0 };
+    setPairs([...left, added]);
+    setChosen(added.name);
+    setAdding(null);
+  };
+  const onSkin = adding?.modelM != null;
   const changed = pairs !== null || dropped.size > 0;
   const put = () => {
     if (!offset) return;
@@ -120,8 +135,17 @@ export function FitSheet({ part, onClose }: { part: ModelPart; onClose: () => vo
       <div className="grid gap-4" style={{ gridTemplateColumns: 'minmax(0, 1fr) 360px' }}>
         <div>
           <SurfacePicture
-            heat={seen?.heat ?? null}
-            dabs={dabs}
+            heat={(onSkin ? seen?.skin : seen?.heat) ?? null}
+            dabs={adding ? undefined : dabs}
+            stroke={
+              adding && {
+                to: press,
+                end: () => undefined,
+                words: onSkin
+                  ? 'Press where that belongs on the wearer; beside them the table turns'
+                  : 'Press a place of the part; beside it the table turns',
+              }
+            }
             label={`${part.name} where it comes to lie, in tints of how near`}
             what="The part"
           />
@@ -224,6 +248,16 @@ export function FitSheet({ part, onClose }: { part: ModelPart; onClose: () => vo
             <button
               type="button"
               className="btn btn-line btn-sm"
+              aria-pressed={adding !== null}
+              aria-disabled={!seen}
+              title="A place of the part and the place of the wearer it belongs to, pressed one after the other"
+              onClick={() => seen && setAdding(adding ? null : { modelM: null })}
+            >
+              {adding ? 'No pair' : 'Add a pair'}
+            </button>
+            <button
+              type="button"
+              className="btn btn-line btn-sm"
               aria-disabled={!changed}
               onClick={() => changed && reset(setPairs, setDropped)}
             >
@@ -251,6 +285,11 @@ function statusOf(told: FitTold | null, changed: boolean, why: string | null): s
   if (changed) return 'By the pairs as they are now.';
   const sure = `${Math.round(told.confidence * 100)} % sure`;
   return told.confidence >= SURE_FIT ? `Fitted, ${sure}. ${told.reason}` : `Unsure (${sure}), so it stays where it is. ${told.reason}`;
+}
+
+/** “Pair 1”, “Pair 2”. */
+function freePair(pairs: readonly FitPair[]): string {
+  for (let n = 1; ; n++) if (!pairs.some((p) => p.name === `Pair ${n}`)) return `Pair ${n}`;
 }
 
 const toggled = (set: ReadonlySet<string>, name: string, on: boolean): ReadonlySet<string> => {

@@ -2,7 +2,7 @@
 /** A number of a part at five values side by side, each with its picture, clearance and leaks; and the value at which it is as free as wished. */
 import { useEffect, useMemo, useState } from 'react';
 import { cuts, leaks } from '@/core/fit/judge';
-import { fiveRound, numbersOf, type PartNumber } from '@/core/fit/numbers';
+import { fiveRound, numbersOf } from '@/core/fit/numbers';
 import { reach } from '@/core/fit/wish';
 import { showQuantity } from '@/core/math/quantity';
 import { applyEdit, castOf, type Part, type Piece, seesBody, shownAsk, shownWearer, type Wearer, wearerWords } from '@/core/piece';
@@ -15,6 +15,7 @@ import { usePiece } from '../../piece/context';
 import { portraitCamera } from '../../piece/portrait';
 import { formsFor, loadStage, loadWearer } from '../../piece/stagehooks';
 import { heldIn, turnsOf, useFit } from '../state';
+import { gapNumbers, type TriedNumber } from './seated';
 
 const PICTURE = { width: 300, height: 258, ratio: 1 };
 const ON = [
@@ -51,12 +52,15 @@ interface Tried {
   worst: Worst | null;
   picture: string;
 }
-const shown = (n: PartNumber, value: number) => `${showQuantity(value, n.dimension, n.unit, n.decimals)} ${n.unit}`;
+const shown = (n: TriedNumber, value: number) => `${showQuantity(value, n.dimension, n.unit, n.decimals)} ${n.unit}`;
 
 export function FiveSheet({ part, piece, assets, onClose }: { part: Part; piece: Piece; assets: Assets; onClose: () => void }) {
   const commit = usePiece((s) => s.commit);
   const pose = useFit((s) => s.pose);
-  const numbers = useMemo(() => numbersOf(piece, part), [piece, part]);
+  const numbers = useMemo(
+    (): TriedNumber[] => [...numbersOf(piece, part), ...gapNumbers(piece, assets, part, pose)],
+    [piece, assets, part, pose],
+  );
   const [id, setId] = useState(numbers[0]?.id ?? '');
   const number = numbers.find((n) => n.id === id) ?? numbers[0];
   const [asked, setAsked] = useState<{ id: string; middle: number; step: number } | null>(null);
@@ -79,7 +83,7 @@ export function FiveSheet({ part, piece, assets, onClose }: { part: Part; piece:
       const out: Tried[] = [];
       for (const value of fiveRound(middle, step, number.range)) {
         if (gone) return;
-        const there = applyEdit(piece, number.edit(value));
+        const there = applyEdit(piece, await number.edit(value));
         const picture = await pictureOf(there, known, pose, camera);
         made.push(picture);
         out.push({ value, picture, worst: await worstOn(there, known, part.id, wearers) });
@@ -99,7 +103,7 @@ export function FiveSheet({ part, piece, assets, onClose }: { part: Part; piece:
     try {
       const known = { ...assets, forms: await formsFor(piece, castOf(piece)) };
       const deepest = async (value: number) =>
-        (await worstOn(applyEdit(piece, number.edit(value)), known, part.id, wearers))?.clearance.deepestMm ?? null;
+        (await worstOn(applyEdit(piece, await number.edit(value)), known, part.id, wearers))?.clearance.deepestMm ?? null;
       const found = await reach(deepest, -wishMm, number.now, number.step / 2, number.range);
       if (found && Math.abs(found.comes + wishMm) < 0.1) put({ middle: found.value, step: step / 2 });
       else say.message(`No value of ${number.label.toLowerCase()} within reach has it free by ${wishMm.toFixed(1)} mm.`);
@@ -107,6 +111,14 @@ export function FiveSheet({ part, piece, assets, onClose }: { part: Part; piece:
       say.error((e as Error).message);
     }
     setFinding(false);
+  };
+  const take = async (value: number) => {
+    try {
+      if (!number || !commit(await number.edit(value))) return;
+      onClose();
+    } catch (e) {
+      say.error((e as Error).message);
+    }
   };
   if (!number)
     return (
@@ -179,10 +191,7 @@ export function FiveSheet({ part, piece, assets, onClose }: { part: Part; piece:
                 type="button"
                 className="btn btn-line btn-sm w-full mt-1"
                 aria-label={`Take ${shown(number, value)}`}
-                onClick={() => {
-                  commit(number.edit(value));
-                  onClose();
-                }}
+                onClick={() => void take(value)}
               >
                 Take it
               </button>

@@ -203,6 +203,7 @@ function fitEyewear({ stand, head, gapM, keep }: Asked): Attempt | string {
     const [x, y, z] = head.at(landmark);
     pairs.push({ name, own: [side * lens[0], lens[1], lens[2]], form: [x, y - PUPIL_UP_M, z + BEFORE_EYE_M] });
   }
+  limit += boxing(stand, boxes, place.factor);
   doubts.push(...looksRight(stand, boxes, front, place, head));
   if (both && left && right) {
     const off = placed(place, [0, both.y, both.z])[2] - ear[2];
@@ -229,6 +230,24 @@ function sidesTouch(head: Head, place: Place, temples: readonly Temple[], ear: r
 }
 /** So far before its root begins the ear, metres. */
 const BEFORE_EAR_M = 0.014;
+
+/** Fewer places of glass, and its edge is not told. */
+const GLASS_PLACES = 60;
+/** Breadth of a lens and what lies between the two, as frames are marked by (ISO 8624); of the rims where there is no glass. */
+function boxing(stand: Stand, rims: Boxes, factor: number): string {
+  const { glass } = stand.thing;
+  let [inner, outer, n] = [Infinity, 0, 0];
+  for (let i = 0; i < glass.length; i++) {
+    if (!glass[i]) continue;
+    n++;
+    inner = Math.min(inner, Math.abs(stand.points[i * 3]));
+    outer = Math.max(outer, Math.abs(stand.points[i * 3]));
+  }
+  const lenses = n > GLASS_PLACES && inner > 0;
+  const [a, dbl] = lenses ? [outer - inner, 2 * inner] : [rims.a, rims.dbl];
+  const whole = (m: number) => Math.round(m * factor * 1000);
+  return ` Its ${lenses ? 'lenses' : 'rims'} are ${whole(a)}□${whole(dbl)} mm.`;
+}
 
 /** Sizes that spectacles have, once they are worn: *common practice*, wide on purpose. */
 function looksRight(stand: Stand, boxes: Boxes, front: readonly number[], place: Place, head: Head): Doubt[] {
