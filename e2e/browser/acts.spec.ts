@@ -2,7 +2,7 @@
 import { expect, type Page } from '@playwright/test';
 import { PNG } from 'pngjs';
 import { add, createSolid, type Piece } from '../../src/core/piece';
-import { copyDemo, drawn, makePiece, newPiece, newYard, saved, saveEdits, signIn, site, test } from '../support/page';
+import { copyDemo, drawn, longTest, makePiece, newPiece, newYard, saved, saveEdits, signIn, site, test } from '../support/page';
 
 const HELMET = 'Brass diver’s helmet';
 const item = (page: Page, name: string) => page.getByRole('treeitem', { name: new RegExp(`^${name},`) });
@@ -173,7 +173,7 @@ test('all keys are shown; one is changed, single ones are switched off, and all 
   await expect(hand('place')).toBeChecked();
 });
 
-test('files come in wherever they are dropped or pasted; Back leads to the file before', async ({ page }) => {
+longTest('files come in wherever they are dropped or pasted; Back leads to the file before', async ({ page }) => {
   await signIn(page);
   const id = await newPiece(page, 'Anywhere');
   await page.getByRole('link', { name: /^Fit/ }).click();

@@ -5,7 +5,7 @@ import { LENSES, lensCamera } from '../../src/core/capture';
 import { cameraOf } from '../../src/core/fit';
 import { add, createSolid, onAnchor } from '../../src/core/piece';
 import { clean } from '../support/axe';
-import { drawn, makePiece, saved, saveEdits, signIn, site, test } from '../support/page';
+import { drawn, longTest, makePiece, saved, saveEdits, signIn, site } from '../support/page';
 
 const AT = [0.1, 0.02, 0.05] as [number, number, number];
 const box = {
@@ -21,7 +21,7 @@ async function onPage(page: Page, at: readonly [number, number, number], mirrore
   return { x: r.x + (((mirrored ? -p.x : p.x) + 1) / 2) * r.width, y: r.y + ((1 - p.y) / 2) * r.height, of: r };
 }
 
-test('the front lens mirrors: what is pressed and dragged is where it is seen; a square picture is one', async ({ page }) => {
+longTest('the front lens mirrors: what is pressed and dragged is where it is seen; a square picture is one', async ({ page }) => {
   await signIn(page);
   const id = await makePiece(page, 'Lantern aside');
   await saveEdits(page, id, [add('parts', box)]);

@@ -8,7 +8,7 @@ import { makeForm } from '../../src/core/form';
 import { formBase } from '../../src/core/form/samples';
 import { add, changePart, createSolid, onAnchor } from '../../src/core/piece';
 import { clean } from '../support/axe';
-import { longTest, makePiece, saved, saveEdits, signIn, site, test } from '../support/page';
+import { longTest, makePiece, saved, saveEdits, signIn, site } from '../support/page';
 
 const RADIUS_M = 0.01;
 const text = async (d: Download) => readFile(await d.path(), 'utf8');
@@ -116,27 +116,30 @@ longTest('a ball before the nose: free on a small head, in a large one’s skin;
   await expect(sheet.getByRole('button', { name: /^Form M, yaw \+60°/ })).not.toHaveText('100.0');
 });
 
-test('the occluder is fitted: taken back where nothing leaks, grown where something does, and what it costs is told', async ({ page }) => {
-  await signIn(page);
-  const piece = await makePiece(page, 'Occluder');
-  // behind the head, so that its edge looks out beside a block that is too small
-  const behind = { ...ball(0), offset: { ...ball(0).offset, positionM: [0, 0.03, -0.14] as [number, number, number] } };
-  await saveEdits(page, piece, [changePart('head-block', { growMm: -30 }), add('parts', behind)]);
-  await page.goto(`${site()}/piece/${piece}/fit?parts=head-block`);
-  const told = page.locator('[data-growth]');
-  await page.getByRole('button', { name: 'Fit the occluder' }).click();
-  await expect(told).toContainText(/Grown by 0\.0 mm: at worst 0\.\d % of what is seen leaks/);
-  await expect(page.getByRole('textbox', { name: 'Grow', exact: true })).toHaveValue('0.0');
-  await saved(page);
-  await page.getByRole('button', { name: 'Undo' }).click();
-  await expect(page.getByRole('textbox', { name: 'Grow', exact: true })).toHaveValue('−30.0');
-  // the face alone hides nothing behind the head: no growth helps, and that is said
-  await page.getByRole('combobox', { name: 'Hides with' }).selectOption('face');
-  await page.getByRole('button', { name: 'Fit the occluder' }).click();
-  await expect(told).toContainText('No growth stops all leaks');
-});
+longTest(
+  'the occluder is fitted: taken back where nothing leaks, grown where something does, and what it costs is told',
+  async ({ page }) => {
+    await signIn(page);
+    const piece = await makePiece(page, 'Occluder');
+    // behind the head, so that its edge looks out beside a block that is too small
+    const behind = { ...ball(0), offset: { ...ball(0).offset, positionM: [0, 0.03, -0.14] as [number, number, number] } };
+    await saveEdits(page, piece, [changePart('head-block', { growMm: -30 }), add('parts', behind)]);
+    await page.goto(`${site()}/piece/${piece}/fit?parts=head-block`);
+    const told = page.locator('[data-growth]');
+    await page.getByRole('button', { name: 'Fit the occluder' }).click();
+    await expect(told).toContainText(/Grown by 0\.0 mm: at worst 0\.\d % of what is seen leaks/);
+    await expect(page.getByRole('textbox', { name: 'Grow', exact: true })).toHaveValue('0.0');
+    await saved(page);
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await expect(page.getByRole('textbox', { name: 'Grow', exact: true })).toHaveValue('−30.0');
+    // the face alone hides nothing behind the head: no growth helps, and that is said
+    await page.getByRole('combobox', { name: 'Hides with' }).selectOption('face');
+    await page.getByRole('button', { name: 'Fit the occluder' }).click();
+    await expect(told).toContainText('No growth stops all leaks');
+  },
+);
 
-test('a number at five values side by side; the value at which it is as free as wished, taken as one undo', async ({ page }) => {
+longTest('a number at five values side by side; the value at which it is as free as wished, taken as one undo', async ({ page }) => {
   await signIn(page);
   const piece = await makePiece(page, 'Ball at five places');
   const start = ball(0.0005);

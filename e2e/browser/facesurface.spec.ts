@@ -9,7 +9,7 @@ import { cameraOf } from '../../src/core/fit';
 import { type Form, formDocument, makeForm } from '../../src/core/form';
 import { formBase } from '../../src/core/form/samples';
 import { clean } from '../support/axe';
-import { drawn, makePiece, pixels, saved, signIn, site, test } from '../support/page';
+import { drawn, longTest, makePiece, pixels, saved, signIn, site } from '../support/page';
 
 /** A nose three centimetres longer. */
 async function beak(form: Form): Promise<Buffer> {
@@ -45,52 +45,53 @@ async function colourAt(page: Page, place: readonly [number, number, number]): P
 }
 const isGreen = ([r, g, b]: readonly number[]) => g > r + 20 && g > b + 20;
 
-test('a face is painted, its eyes left open, and takes the shape of a copy that came back elsewhere; lips by themselves', async ({
-  page,
-}) => {
-  await signIn(page);
-  const id = await makePiece(page, 'Beak');
-  await page.goto(`${site()}/piece/${id}/stock`);
-  const form = makeForm(formBase(), 'M');
-  await page.getByLabel('Files for Stock').setInputFiles([
-    { name: 'beak.glb', mimeType: 'model/gltf-binary', buffer: await beak(form) },
-    { name: 'green.png', mimeType: 'image/png', buffer: paint() },
-  ]);
-  for (const name of ['beak.glb', 'green.png']) await expect(page.getByRole('button', { name, exact: true }).first()).toBeVisible();
-  await saved(page);
-  await page.getByRole('link', { name: /^Fit/ }).click();
-  await drawn(page, 'mirror');
-  await page.getByRole('button', { name: /^Hang/ }).first().click();
-  await page.getByRole('group', { name: 'On the face itself' }).getByRole('menuitem', { name: 'Face', exact: true }).click();
-  const card = page.getByRole('region', { name: 'Face surface' });
-  await card.getByRole('combobox', { name: 'Picture on the face' }).selectOption({ label: 'green.png' });
-  await drawn(page, 'mirror');
-  const at = (name: keyof Form['landmarks']) => form.landmarks[name].position;
-  await expect.poll(async () => isGreen(await colourAt(page, at('glabella')))).toBe(true);
-  expect(isGreen(await colourAt(page, at('pupilL')))).toBe(false);
-  await clean(page, 'a face surface', undefined, '[aria-label="Cards for the selected part"]');
+longTest(
+  'a face is painted, its eyes left open, and takes the shape of a copy that came back elsewhere; lips by themselves',
+  async ({ page }) => {
+    await signIn(page);
+    const id = await makePiece(page, 'Beak');
+    await page.goto(`${site()}/piece/${id}/stock`);
+    const form = makeForm(formBase(), 'M');
+    await page.getByLabel('Files for Stock').setInputFiles([
+      { name: 'beak.glb', mimeType: 'model/gltf-binary', buffer: await beak(form) },
+      { name: 'green.png', mimeType: 'image/png', buffer: paint() },
+    ]);
+    for (const name of ['beak.glb', 'green.png']) await expect(page.getByRole('button', { name, exact: true }).first()).toBeVisible();
+    await saved(page);
+    await page.getByRole('link', { name: /^Fit/ }).click();
+    await drawn(page, 'mirror');
+    await page.getByRole('button', { name: /^Hang/ }).first().click();
+    await page.getByRole('group', { name: 'On the face itself' }).getByRole('menuitem', { name: 'Face', exact: true }).click();
+    const card = page.getByRole('region', { name: 'Face surface' });
+    await card.getByRole('combobox', { name: 'Picture on the face' }).selectOption({ label: 'green.png' });
+    await drawn(page, 'mirror');
+    const at = (name: keyof Form['landmarks']) => form.landmarks[name].position;
+    await expect.poll(async () => isGreen(await colourAt(page, at('glabella')))).toBe(true);
+    expect(isGreen(await colourAt(page, at('pupilL')))).toBe(false);
+    await clean(page, 'a face surface', undefined, '[aria-label="Cards for the selected part"]');
 
-  await card.getByRole('combobox', { name: 'Re-sculpted copy of the form' }).selectOption({ label: 'beak.glb' });
-  await expect(
-    page.getByText(/beak\.glb: form M, re-sculpted by up to 30\.0 mm; a size of ×100 and a shift of .* mm are taken out\./),
-  ).toBeVisible();
-  // a head turned aside shows the nose beyond its own tip
-  await page.getByRole('button', { name: 'Face', exact: true }).click();
-  await page.getByRole('slider', { name: 'Head turns' }).fill('70');
-  await drawn(page, 'mirror');
-  const beyond = new Vector3(at('pronasale')[0], at('pronasale')[1], at('pronasale')[2] + 0.018).applyAxisAngle(
-    new Vector3(0, 1, 0),
-    (70 * Math.PI) / 180,
-  );
-  await expect.poll(async () => isGreen(await colourAt(page, beyond.toArray()))).toBe(true);
-  await card.getByRole('combobox', { name: 'Re-sculpted copy of the form' }).selectOption({ label: 'the face is' });
-  await expect.poll(async () => isGreen(await colourAt(page, beyond.toArray()))).toBe(false);
+    await card.getByRole('combobox', { name: 'Re-sculpted copy of the form' }).selectOption({ label: 'beak.glb' });
+    await expect(
+      page.getByText(/beak\.glb: form M, re-sculpted by up to 30\.0 mm; a size of ×100 and a shift of .* mm are taken out\./),
+    ).toBeVisible();
+    // a head turned aside shows the nose beyond its own tip
+    await page.getByRole('button', { name: 'Face', exact: true }).click();
+    await page.getByRole('slider', { name: 'Head turns' }).fill('70');
+    await drawn(page, 'mirror');
+    const beyond = new Vector3(at('pronasale')[0], at('pronasale')[1], at('pronasale')[2] + 0.018).applyAxisAngle(
+      new Vector3(0, 1, 0),
+      (70 * Math.PI) / 180,
+    );
+    await expect.poll(async () => isGreen(await colourAt(page, beyond.toArray()))).toBe(true);
+    await card.getByRole('combobox', { name: 'Re-sculpted copy of the form' }).selectOption({ label: 'the face is' });
+    await expect.poll(async () => isGreen(await colourAt(page, beyond.toArray()))).toBe(false);
 
-  await card.getByRole('combobox', { name: 'What of the face it covers' }).selectOption({ label: 'lips' });
-  await page.getByRole('slider', { name: 'Head turns' }).fill('0');
-  await drawn(page, 'mirror');
-  await expect.poll(async () => isGreen(await colourAt(page, at('labialeInferius')))).toBe(true);
-  expect(isGreen(await colourAt(page, at('glabella')))).toBe(false);
-  // what a face surface takes cannot be discarded under it
-  await saved(page);
-});
+    await card.getByRole('combobox', { name: 'What of the face it covers' }).selectOption({ label: 'lips' });
+    await page.getByRole('slider', { name: 'Head turns' }).fill('0');
+    await drawn(page, 'mirror');
+    await expect.poll(async () => isGreen(await colourAt(page, at('labialeInferius')))).toBe(true);
+    expect(isGreen(await colourAt(page, at('glabella')))).toBe(false);
+    // what a face surface takes cannot be discarded under it
+    await saved(page);
+  },
+);

@@ -2,20 +2,18 @@
 import { expect } from '@playwright/test';
 import { spectaclesGlb } from '../../demo/models/spectacles';
 import { clean } from '../support/axe';
-import { newPiece, saved, signIn, test } from '../support/page';
+import { longTest, newPiece, saved, signIn } from '../support/page';
 
-test('a pair is added by a press on the part and one on the wearer; it is solved again', async ({ page }) => {
+longTest('a pair is added by a press on the part and one on the wearer; it is solved again', async ({ page }) => {
   await signIn(page);
   await newPiece(page, 'Pairs');
-  await page
-    .getByLabel('Files for Stock')
-    .setInputFiles([
-      {
-        name: 'spectacles.glb',
-        mimeType: 'model/gltf-binary',
-        buffer: Buffer.from(await spectaclesGlb({ unitPerMm: 0.001, quarterPitch: 0, quarterYaw: 0, shiftMm: [0, 0, 0] })),
-      },
-    ]);
+  await page.getByLabel('Files for Stock').setInputFiles([
+    {
+      name: 'spectacles.glb',
+      mimeType: 'model/gltf-binary',
+      buffer: Buffer.from(await spectaclesGlb({ unitPerMm: 0.001, quarterPitch: 0, quarterYaw: 0, shiftMm: [0, 0, 0] })),
+    },
+  ]);
   await page.getByRole('button', { name: 'Hang a part' }).last().click();
   await page.waitForURL(/fit/);
   await page.getByRole('button', { name: 'Fit it …', exact: true }).click();

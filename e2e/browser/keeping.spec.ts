@@ -1,7 +1,7 @@
 /** What is done is kept: away from the server, in two tabs, in one that was duplicated, refused; and versions to go back to. */
 import { expect, type Page } from '@playwright/test';
 import { add, createGroup, type Piece, settings } from '../../src/core/piece';
-import { makePiece, newPiece, saved, saveEdits, signIn, site, test } from '../support/page';
+import { longTest, makePiece, newPiece, saved, saveEdits, signIn, site, test } from '../support/page';
 
 const pieceOf = async (page: Page, id: string): Promise<{ revision: number; document: Piece }> =>
   (await page.request.get(`${site()}/api/pieces/${id}`)).json();
@@ -11,7 +11,7 @@ const rename = async (page: Page, name: string) => {
   await page.keyboard.press('Enter');
 };
 
-test('a version is given a name, looked at beside what there is now, gone back to, and that undone', async ({ page }) => {
+longTest('a version is given a name, looked at beside what there is now, gone back to, and that undone', async ({ page }) => {
   await signIn(page);
   const id = await makePiece(page, 'Bunting');
   await saveEdits(page, id, [add('parts', createGroup('g', 'Pennants'))]);
@@ -55,38 +55,41 @@ test('a version is given a name, looked at beside what there is now, gone back t
   await expect(dialog.getByRole('alert')).toContainText('The server does not answer');
 });
 
-test('a tab that was duplicated keeps edits of its own: what both did without the server arrives, each once', async ({ page, context }) => {
-  await signIn(page);
-  const id = await newPiece(page, 'Twice open');
-  await saved(page);
-  await context.route('**/edits', (r) => r.abort());
-  await rename(page, 'By the first tab');
-  await expect(page.locator('[data-save="offline"]')).toBeVisible();
-  // as a browser duplicates a tab: with a copy of what the tab keeps for its session
-  const [twin] = await Promise.all([
-    context.waitForEvent('page'),
-    page.evaluate((url) => void window.open(url), `${site()}/piece/${id}/fit`),
-  ]);
-  expect(await twin.evaluate(() => sessionStorage.length)).toBeGreaterThan(0);
-  await twin.getByRole('button', { name: 'Hang a part' }).click();
-  await twin.getByRole('menuitem', { name: 'Ring', exact: true }).click();
-  await expect(twin.getByRole('treeitem', { name: /^Ring,/ })).toBeVisible();
-  await expect(twin.locator('[data-save="offline"]')).toBeVisible();
-  // what the first does now must not take the place of what the other keeps
-  await rename(page, 'By the first tab again');
-  await expect(page.locator('[data-save="offline"]')).toBeVisible();
-  await twin.close();
-  await context.unroute('**/edits');
-  await page.reload();
-  await saved(page);
-  // whoever opens the piece next, with nothing of its own to send, takes up what the closed one kept
-  await page.reload();
-  await expect.poll(async () => Object.values((await pieceOf(page, id)).document.parts).filter((p) => p.name === 'Ring').length).toBe(1);
-  await saved(page);
-  const { document } = await pieceOf(page, id);
-  expect(document.settings.name).toBe('By the first tab again');
-  expect(Object.values(document.parts).filter((p) => p.name === 'Ring')).toHaveLength(1);
-});
+longTest(
+  'a tab that was duplicated keeps edits of its own: what both did without the server arrives, each once',
+  async ({ page, context }) => {
+    await signIn(page);
+    const id = await newPiece(page, 'Twice open');
+    await saved(page);
+    await context.route('**/edits', (r) => r.abort());
+    await rename(page, 'By the first tab');
+    await expect(page.locator('[data-save="offline"]')).toBeVisible();
+    // as a browser duplicates a tab: with a copy of what the tab keeps for its session
+    const [twin] = await Promise.all([
+      context.waitForEvent('page'),
+      page.evaluate((url) => void window.open(url), `${site()}/piece/${id}/fit`),
+    ]);
+    expect(await twin.evaluate(() => sessionStorage.length)).toBeGreaterThan(0);
+    await twin.getByRole('button', { name: 'Hang a part' }).click();
+    await twin.getByRole('menuitem', { name: 'Ring', exact: true }).click();
+    await expect(twin.getByRole('treeitem', { name: /^Ring,/ })).toBeVisible();
+    await expect(twin.locator('[data-save="offline"]')).toBeVisible();
+    // what the first does now must not take the place of what the other keeps
+    await rename(page, 'By the first tab again');
+    await expect(page.locator('[data-save="offline"]')).toBeVisible();
+    await twin.close();
+    await context.unroute('**/edits');
+    await page.reload();
+    await saved(page);
+    // whoever opens the piece next, with nothing of its own to send, takes up what the closed one kept
+    await page.reload();
+    await expect.poll(async () => Object.values((await pieceOf(page, id)).document.parts).filter((p) => p.name === 'Ring').length).toBe(1);
+    await saved(page);
+    const { document } = await pieceOf(page, id);
+    expect(document.settings.name).toBe('By the first tab again');
+    expect(Object.values(document.parts).filter((p) => p.name === 'Ring')).toHaveLength(1);
+  },
+);
 
 test('edits that were refused together are sent one by one; what does not fit stays, and is told', async ({ page }) => {
   await signIn(page);

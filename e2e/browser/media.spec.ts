@@ -168,7 +168,7 @@ test('an environment of our own is made and comes into Stock as a file', async (
   await expect(stockRow(page, 'night-market.hdr')).toBeVisible();
 });
 
-test('the UV layout of a model goes out as PNG and SVG at the size that is chosen', async ({ page }) => {
+longTest('the UV layout of a model goes out as PNG and SVG at the size that is chosen', async ({ page }) => {
   await newPiece(page, 'Layout');
   await bring(page, ['s.glb', await spectaclesGlb()]);
   await page.getByRole('radio', { name: 'UV layout' }).click();

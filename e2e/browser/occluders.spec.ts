@@ -5,7 +5,7 @@ import { MIRROR_CAMERA } from '../../src/core/capture';
 import { cameraOf } from '../../src/core/fit';
 import { add, createSolid, type SolidShape } from '../../src/core/piece';
 import { clean } from '../support/axe';
-import { drawn, makePiece, pixels, saved, saveEdits, signIn, site, test } from '../support/page';
+import { drawn, longTest, makePiece, pixels, saved, saveEdits, signIn, site } from '../support/page';
 
 const shape = (form: SolidShape['form'], sizeMm: [number, number, number]): SolidShape => ({
   form,
@@ -32,7 +32,7 @@ async function colourAt(page: Page, place: readonly [number, number, number]): P
 }
 const apart = (a: readonly number[], b: readonly number[]) => Math.max(...a.map((x, k) => Math.abs(x - b[k])));
 
-test('a solid hides instead of being seen; hair hides where it stands out; an edge is soft over its width', async ({ page }) => {
+longTest('a solid hides instead of being seen; hair hides where it stands out; an edge is soft over its width', async ({ page }) => {
   await signIn(page);
   const id = await makePiece(page, 'Occluders');
   await saveEdits(page, id, [add('parts', wall), add('parts', blind)]);

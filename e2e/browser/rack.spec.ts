@@ -1,7 +1,7 @@
 /** The rack by real input: several chosen at once, dragged to hang elsewhere, grouped, copied into another piece, all undone. */
 import { expect, type Locator, type Page } from '@playwright/test';
 import type { Part, Piece } from '../../src/core/piece';
-import { newPiece, saved, signIn, site, test } from '../support/page';
+import { longTest, newPiece, saved, signIn, site, test } from '../support/page';
 
 const tag = (page: Page, name: string) => page.getByRole('treeitem', { name: new RegExp(`^${name},`) });
 const documentOf = async (page: Page, id: string): Promise<Piece> => {
@@ -28,41 +28,45 @@ async function drag(page: Page, from: Locator, to: Locator, share: number): Prom
   await page.mouse.up();
 }
 
-test('parts are dragged onto parts and anchors, and stay where they are unless asked; what would hang in itself is refused', async ({
-  page,
-}) => {
-  await signIn(page);
-  const id = await newPiece(page, 'Dragged');
-  await page.getByRole('link', { name: /^Fit/ }).click();
-  await hang(page, 'Box', 'Sphere', 'Cone');
-  await tag(page, 'Box').click();
-  await page.getByRole('textbox', { name: 'Place side' }).fill('40');
-  await page.getByRole('textbox', { name: 'Place side' }).press('Enter');
-  await drag(page, tag(page, 'Cone'), tag(page, 'Box'), 0.5);
-  let piece = await documentOf(page, id);
-  expect(byName(piece, 'Cone').hang).toEqual({ on: 'part', part: byName(piece, 'Box').id });
-  // it stays where it is seen: 40 mm to the other side in the box's frame
-  expect(byName(piece, 'Cone').offset.positionM.map((x) => Math.round(x * 1e6) / 1e6 + 0)).toEqual([-0.04, 0, 0]);
-  await expect(tag(page, 'Cone')).toHaveAttribute('aria-level', '2');
-  // with Alt it comes to lie at what it hangs on
-  await page.keyboard.down('Alt');
-  await drag(page, tag(page, 'Sphere'), tag(page, 'Cone'), 0.5);
-  await page.keyboard.up('Alt');
-  piece = await documentOf(page, id);
-  expect(byName(piece, 'Sphere')).toMatchObject({ hang: { on: 'part', part: byName(piece, 'Cone').id }, offset: { positionM: [0, 0, 0] } });
-  await drag(page, tag(page, 'Box'), tag(page, 'Sphere'), 0.5);
-  await expect(page.getByText('cannot hang in itself')).toBeVisible();
-  // between rows it comes to that place, and hangs where they hang
-  await drag(page, tag(page, 'Sphere'), tag(page, 'Head block'), 0.1);
-  piece = await documentOf(page, id);
-  expect(byName(piece, 'Sphere').hang).toEqual({ on: 'anchor', anchor: { kind: 'head' } });
-  expect(piece.orders.parts[0]).toBe(byName(piece, 'Sphere').id);
-  for (let i = 0; i < 3; i++) await page.getByRole('button', { name: 'Undo' }).click();
-  piece = await documentOf(page, id);
-  expect(byName(piece, 'Cone').hang).toEqual({ on: 'anchor', anchor: { kind: 'head' } });
-});
+longTest(
+  'parts are dragged onto parts and anchors, and stay where they are unless asked; what would hang in itself is refused',
+  async ({ page }) => {
+    await signIn(page);
+    const id = await newPiece(page, 'Dragged');
+    await page.getByRole('link', { name: /^Fit/ }).click();
+    await hang(page, 'Box', 'Sphere', 'Cone');
+    await tag(page, 'Box').click();
+    await page.getByRole('textbox', { name: 'Place side' }).fill('40');
+    await page.getByRole('textbox', { name: 'Place side' }).press('Enter');
+    await drag(page, tag(page, 'Cone'), tag(page, 'Box'), 0.5);
+    let piece = await documentOf(page, id);
+    expect(byName(piece, 'Cone').hang).toEqual({ on: 'part', part: byName(piece, 'Box').id });
+    // it stays where it is seen: 40 mm to the other side in the box's frame
+    expect(byName(piece, 'Cone').offset.positionM.map((x) => Math.round(x * 1e6) / 1e6 + 0)).toEqual([-0.04, 0, 0]);
+    await expect(tag(page, 'Cone')).toHaveAttribute('aria-level', '2');
+    // with Alt it comes to lie at what it hangs on
+    await page.keyboard.down('Alt');
+    await drag(page, tag(page, 'Sphere'), tag(page, 'Cone'), 0.5);
+    await page.keyboard.up('Alt');
+    piece = await documentOf(page, id);
+    expect(byName(piece, 'Sphere')).toMatchObject({
+      hang: { on: 'part', part: byName(piece, 'Cone').id },
+      offset: { positionM: [0, 0, 0] },
+    });
+    await drag(page, tag(page, 'Box'), tag(page, 'Sphere'), 0.5);
+    await expect(page.getByText('cannot hang in itself')).toBeVisible();
+    // between rows it comes to that place, and hangs where they hang
+    await drag(page, tag(page, 'Sphere'), tag(page, 'Head block'), 0.1);
+    piece = await documentOf(page, id);
+    expect(byName(piece, 'Sphere').hang).toEqual({ on: 'anchor', anchor: { kind: 'head' } });
+    expect(piece.orders.parts[0]).toBe(byName(piece, 'Sphere').id);
+    for (let i = 0; i < 3; i++) await page.getByRole('button', { name: 'Undo' }).click();
+    piece = await documentOf(page, id);
+    expect(byName(piece, 'Cone').hang).toEqual({ on: 'anchor', anchor: { kind: 'head' } });
+  },
+);
 
-test('several are chosen, grouped, taken apart, copied into another piece of the yard; a locked one refuses', async ({ page }) => {
+longTest('several are chosen, grouped, taken apart, copied into another piece of the yard; a locked one refuses', async ({ page }) => {
   await signIn(page);
   const first = await newPiece(page, 'From');
   await page.getByRole('link', { name: /^Fit/ }).click();

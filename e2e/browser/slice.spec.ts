@@ -5,7 +5,21 @@ import { expect } from '@playwright/test';
 import { DEMO_PIECES } from '../../demo/names';
 import { IMPORTERS } from '../../src/core/intake';
 import { add, createModelPart, type Piece } from '../../src/core/piece';
-import { apart, copyDemo, different, drawn, newPiece, openDemo, pixels, saved, saveEdits, signIn, site, test } from '../support/page';
+import {
+  apart,
+  copyDemo,
+  different,
+  drawn,
+  longTest,
+  newPiece,
+  openDemo,
+  pixels,
+  saved,
+  saveEdits,
+  signIn,
+  site,
+  test,
+} from '../support/page';
 
 const { helmet: HELMET, spectacles: SPECTACLES } = DEMO_PIECES;
 
@@ -168,7 +182,7 @@ test('a broken file says why and leaves nothing; a good one beside it comes in',
   );
 });
 
-test('hands turn and size, the vernier moves finely, a locked part stays', async ({ page }) => {
+longTest('hands turn and size, the vernier moves finely, a locked part stays', async ({ page }) => {
   await page.goto(`${site()}/piece/${await copyDemo(page, HELMET)}/fit`);
   await page.getByRole('treeitem', { name: /helmet/ }).click();
   await drawn(page, 'front');

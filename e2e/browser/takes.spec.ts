@@ -5,7 +5,7 @@ import { Matrix4 } from 'three';
 import { poseAtTime, type Take, weightsOf } from '../../src/core/form';
 import { type Piece, takeOf } from '../../src/core/piece';
 import { clean } from '../support/axe';
-import { drawn, makePiece, saved, signIn, site, test } from '../support/page';
+import { drawn, longTest, makePiece, saved, signIn, site } from '../support/page';
 
 const takesOf = async (page: Page, id: string): Promise<Take[]> => {
   await saved(page);
@@ -15,7 +15,7 @@ const takesOf = async (page: Page, id: string): Promise<Take[]> => {
     .map(takeOf);
 };
 
-test('a take is copied and its keys changed; sliders are recorded over it; a log comes in and goes out', async ({ page }) => {
+longTest('a take is copied and its keys changed; sliders are recorded over it; a log comes in and goes out', async ({ page }) => {
   await signIn(page);
   const id = await makePiece(page, 'Takes');
   await page.goto(`${site()}/piece/${id}/fit`);
