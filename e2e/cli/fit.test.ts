@@ -105,6 +105,12 @@ describe('./scaphos fit', () => {
     const none = await scaphos(['fit', await file('d.glb', crownGlb()), '--as', 'headwear', '--form', flat, '--json']);
     expect(none.code).toBe(2);
     expect(none.rows[0]).toMatchObject({ error: { code: 'form/measure', message: expect.stringContaining('headBreadth') } });
+    const apart = await file('apart.json', JSON.stringify({ interpupillaryDistance: 84, bizygomaticBreadth: 104 }));
+    const both = await scaphos(['fit', await file('d.glb', crownGlb()), '--as', 'headwear', '--form', apart, '--json']);
+    expect([both.code, both.rows[0]]).toMatchObject([
+      2,
+      { error: { code: 'form/measure', message: expect.stringMatching(/Pupils apart 84 mm and cheekbones 104/) } },
+    ]);
     for (const [args, said] of [
       [['d.glb'], '--as KIND'],
       [['d.glb', '--as', 'mask', '--gap', 'wide'], '--gap'],

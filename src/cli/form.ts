@@ -8,6 +8,7 @@ import {
   bendBones,
   bendForm,
   buildFormBase,
+  contradictionsOf,
   type Expression,
   type FormAsk,
   finerOf,
@@ -18,7 +19,6 @@ import {
   makeForm,
   regionIndices,
   skeletonOf,
-  tapeContradiction,
   WHOLE_UNITS,
   weightsOf,
 } from '@/core/form';
@@ -74,8 +74,8 @@ export async function formCommand(o: FormOptions): Promise<number> {
     | WearerPose['head'];
   const base = buildFormBase();
   const made = makeForm(base, ask, expression);
-  const tape = typeof ask === 'string' ? null : tapeContradiction(ask.headCircumference, made.headCircumferenceMm);
-  if (tape) throw new CliFailure(`${o.form}: nobody has these measures together. ${tape}`, 65);
+  const wrong = contradictionsOf(ask, made);
+  if (wrong.length > 0) throw new CliFailure(`${o.form}: nobody has these measures together. ${wrong.join(' ')}`, 65);
   const posed = { ...made, positions: made.positions.slice(), normals: made.normals.slice() };
   const bones = skeletonOf(made);
   const { head, shoulders } = poseWearer('head' in pose ? pose : { head: pose }, bones);

@@ -1,5 +1,5 @@
 /** Measures that no head can have together. Bounds far outside what people have (*common practice*): beyond them a form folds. */
-import { FINER_LABELS, type FinerName, MEASURE_LABELS, type MeasureName, type Measures } from './measures';
+import { FINER_LABELS, type FinerName, type FormAsk, MEASURE_LABELS, type MeasureName, type Measures, PRESETS } from './measures';
 
 type Any = MeasureName | FinerName;
 const LABELS: Readonly<Record<Any, string>> = { ...MEASURE_LABELS, ...FINER_LABELS };
@@ -34,4 +34,11 @@ const TAPE_NEAR = 0.5;
 export function tapeContradiction(asked: number | undefined, reachedMm: number): string | null {
   if (asked === undefined || Math.abs(asked - reachedMm) < TAPE_NEAR) return null;
   return `Head circumference ${round(asked)} mm: length and breadth of the head allow ${asked > reachedMm ? 'no more' : 'no less'} than ${round(reachedMm)} mm.`;
+}
+
+/** All that contradicts in what was asked, of the form that was made of it. */
+export function contradictionsOf(ask: FormAsk, { headCircumferenceMm }: { headCircumferenceMm: number }): string[] {
+  if (typeof ask === 'string') return [];
+  const tape = tapeContradiction(ask.headCircumference, headCircumferenceMm);
+  return [...contradictions({ ...PRESETS.M, headCircumference: undefined, ...ask }), ...(tape ? [tape] : [])];
 }

@@ -19,7 +19,7 @@ export {
 export { LANDMARKS, type LandmarkName } from '../words/landmarks';
 export { buildFormBase, FORM_VERSION } from './base';
 export type { FormBase } from './basemesh';
-export { contradictions, tapeContradiction } from './contradict';
+export { contradictions, contradictionsOf, tapeContradiction } from './contradict';
 export { eyeCentreM, FaceMotion, gazeTurn, isAtRest } from './facemotion';
 export { nearFacePlace, placeUnder } from './faceplaces';
 export { type FacePlace, type FacePoint, facePoint, facePointFrame } from './facepoint';

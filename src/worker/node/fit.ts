@@ -7,7 +7,18 @@ import { isWrong } from '@/core/fit/judge';
 import { type FitPair, fitIt, headOf, shapesOfModel } from '@/core/fit/onto';
 import { sheetOf } from '@/core/fit/sheet';
 import { nearestPair, whereItStarts } from '@/core/fit/starts';
-import { buildFormBase, type Form, FormError, type FormSize, type Measures, makeForm, POSES, type Pose, PRESETS } from '@/core/form';
+import {
+  buildFormBase,
+  contradictionsOf,
+  type Form,
+  FormError,
+  type FormSize,
+  type Measures,
+  makeForm,
+  POSES,
+  type Pose,
+  PRESETS,
+} from '@/core/form';
 import { yawPitchRoll } from '@/core/math';
 import { readModel } from '@/core/model';
 import {
@@ -183,7 +194,10 @@ const headOfWearer = (w: FitWearer): Measures => measuresOf(asked(w));
 
 function formOf(base: ReturnType<typeof buildFormBase>, w: FitWearer) {
   try {
-    return makeForm(base, asked(w));
+    const form = makeForm(base, asked(w));
+    const [wrong] = contradictionsOf(asked(w), form);
+    if (wrong) throw new FormError(`nobody has these measures together. ${wrong}`);
+    return form;
   } catch (error) {
     if (error instanceof FormError) throw Object.assign(new Error(`Form ${nameOf(w)}: ${error.message}`), { code: error.code });
     throw error;
