@@ -13,7 +13,7 @@ import type { Blocks } from './blocks';
 import { type Asked, askedOf, askingOf, type Clearance, type ClearanceShape, clearanceOf, distancesOf, type Told } from './clearance';
 import { type Dropped, dropAlong } from './drop';
 import { REACH_M, SurfaceField } from './field';
-import { Blocker, type Leaks, leaksOf, placesOn } from './leaks';
+import { Blocker, blockerOf, type Leaks, leaksOf, placesOn } from './leaks';
 import { hidingOf } from './wornareas';
 
 /** One wearer in one moment, and the part as it lies on them, in the head's frame. */
@@ -53,6 +53,8 @@ export interface Measured {
 /** Less than this is no move: metres. */
 const STILL_M = 1e-6;
 const MOST_LIKELY = 4;
+/** Shapes that hide, of which the search trees are kept. */
+const MOST_OWN = 8;
 
 interface First {
   shapes: readonly ClearanceShape[];
@@ -128,6 +130,17 @@ class WearerField {
     return blocker;
   }
 
+  private own: { shapes: readonly ClearanceShape[]; blocker: Blocker }[] = [];
+  /** Of what hides with a shape of its own: the same while that is. */
+  private ownBlocker(shapes: readonly ClearanceShape[]): Blocker[] {
+    if (shapes.every((s) => s.triangles.length === 0)) return [];
+    const known = this.own.find((o) => same(o.shapes, shapes));
+    if (known) return [known.blocker];
+    const blocker = blockerOf(shapes);
+    this.own = [{ shapes, blocker }, ...this.own].slice(0, MOST_OWN);
+    return [blocker];
+  }
+
   private leaks(shapes: readonly ClearanceShape[], bent: Bent, { eyeM, hides }: NonNullable<ClearanceCell['sight']>): Leaks | null {
     if (!this.part || !same(this.part.shapes, shapes)) this.part = { shapes, on: placesOn(shapes) };
     if (!this.part.on) return null;
@@ -135,10 +148,7 @@ class WearerField {
     const shape = body ?? this.wearer.form;
     const grown = new Float32Array(bent.positions.length);
     const hiding = hides.flatMap((h): Blocks[] => {
-      if ('shapes' in h) {
-        const own = placesOn(h.shapes);
-        return own ? [own.self] : [];
-      }
+      if ('shapes' in h) return this.ownBlocker(h.shapes);
       const { region, growMm, widenMm, without, bare } = h;
       // all of them as they are: the wearer once more
       if (growMm === 0 && widenMm === 0 && regionIndices(shape, region) === shape.indices && without.length + bare.length === 0)

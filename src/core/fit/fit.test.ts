@@ -1,7 +1,7 @@
 import { Matrix4 } from 'three';
 import { beforeAll, describe, expect, test } from 'vitest';
 import { simulateCapture } from '../capture';
-import { bendForm, type Form, makeForm, POSES, SKELETONS } from '../form';
+import { bendForm, type Form, makeForm, POSES, regionIndices, SKELETONS } from '../form';
 import { formBase } from '../form/samples';
 import { type Model, readGltf, readModel } from '../intake';
 import { boxGlb, rawGlb } from '../intake/samples';
@@ -15,8 +15,10 @@ import {
   createGroup,
   createModelItem,
   createModelPart,
+  createOccluder,
   createPiece,
   createScreen,
+  createSolid,
   type Edit,
   type ModelPart,
   onAnchor,
@@ -69,7 +71,13 @@ function look(piece: Piece, model: Model = box, turn = POSES[2] as { yawDeg: num
     frame: bone(staged.matrix).multiply(offsetMatrix(piece.parts.p.offset).invert()).toArray(),
     head: capture.head,
     form: { positions: bent.positions, indices: form.indices },
-    occluderOn: state.parts.some((p) => p.shape?.type === 'form' && p.shown),
+    hides: state.parts.flatMap((p): Sight['hides'] => {
+      if (!p.shown || !p.occludes) return [];
+      if (p.shape?.type === 'form')
+        return [{ part: p.id, ofForm: true, positions: bent.positions, indices: regionIndices(form, p.shape.region) }];
+      const [own] = worldShapes(p, assets);
+      return [{ part: p.id, ofForm: false, positions: own.positions, indices: Uint32Array.from(own.triangles) }];
+    }),
     headBreadthM: 0.151,
   };
 }
@@ -121,7 +129,7 @@ describe('whyHidden', () => {
       const s = look(pieceWith(at([0.8, 0, -6.95], edgeM / 0.1)));
       const c = whyHidden(s);
       expect(c.cause).toBe('too-small');
-      return mendOf(s, c, null, [])?.label;
+      return mendOf(s, c, [])?.label;
     };
     expect(mend(0.036)).toBe('Bring it to the head');
     expect(mend(0.028)).toMatch(/about a head wide/);
@@ -154,6 +162,23 @@ describe('whyHidden', () => {
   });
   test('inside the form', () => expect(cause(at([0, 0.03, 0], 0.4))).toBe('inside-form'));
   test('behind an occluder: a box at the nape', () => expect(cause(at([0, 0, -0.25], 0.5))).toBe('behind-occluder'));
+  test('of several that hide the one that does is named: a cap of hair hides no chin, a solid hides what is behind it', () => {
+    const cap = { ...createOccluder('cap'), name: 'Hair cap', region: 'hair' as const, growMm: 8 };
+    const nape = applyEdit(pieceWith(at([0, -0.08, -0.2], 0.15)), add('parts', cap, 0));
+    expect(whyHidden(look(nape))).toEqual({ cause: 'behind-occluder', part: 'head-block', name: nape.parts['head-block'].name });
+    const capAlone = applyEdit(nape, changePart('head-block', { visible: false }));
+    expect(whyHidden(look(applyEdit(capAlone, changePart('p', at([0, -0.1, -0.15], 0.15))))).cause).toBe('seen');
+    const shape = { form: 'box' as const, sizeMm: [300, 300, 10] as [number, number, number], roundMm: 0, wallMm: 8, open: [] };
+    const board = {
+      ...createSolid('board', 'Board', shape),
+      occludes: true,
+      offset: { positionM: [0, 0, 0.4], turnRad: [0, 0, 0], size: [1, 1, 1] },
+    };
+    const behind = applyEdit(pieceWith(at([0, 0, 0.2])), add('parts', board as never));
+    expect(whyHidden(look(behind))).toEqual({ cause: 'behind-occluder', part: 'board', name: 'Board' });
+    expect(mendOf(look(behind), whyHidden(look(behind)), [])?.label).toBe('Hide Board');
+    expect(whyHidden(look(applyEdit(behind, changePart('board', { occludes: false })))).cause).toBe('seen');
+  });
   test('with the occluder off, nothing hides', () => {
     const off = applyEdit(pieceWith(at([0, 0, -0.25], 0.5)), changePart('head-block', { visible: false }));
     expect(whyHidden(look(off)).cause).toBe('seen');
@@ -228,7 +253,7 @@ describe('mendOf', () => {
       trail.push(c.cause);
       if (c.cause === 'seen') return trail;
       const seenAt = POSES.filter((p) => whyHidden(look(piece, model, p)).cause === 'seen');
-      const mend = mendOf(s, c, piece.parts['head-block'].visible ? 'head-block' : null, seenAt);
+      const mend = mendOf(s, c, seenAt);
       if (!mend) throw new Error(`no mend for ${c.cause}`);
       if (mend.act.kind === 'pose') turn = mend.act.pose;
       else piece = applyEdit(piece, mend.act.edit as Edit);
@@ -282,7 +307,7 @@ describe('mendOf', () => {
   });
   test('a size that is wrong by a unit is mended by that unit', () => {
     const s = look(pieceWith(at([0, 0, 0], 140)));
-    const mend = mendOf(s, whyHidden(s), null, []);
+    const mend = mendOf(s, whyHidden(s), []);
     expect(mend?.label).toBe('Make it about a head wide (×0.01)');
   });
 });

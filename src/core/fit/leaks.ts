@@ -55,8 +55,8 @@ function spread(n: number, base: number): number {
   return out;
 }
 
-/** The part itself, and places spread over it by area. The same for the same shape. */
-export function placesOn(shapes: readonly ClearanceShape[]): { places: Vector3[]; self: Blocker } | null {
+/** Sound triangles of shapes as one. */
+function joined(shapes: readonly ClearanceShape[]): { positions: number[]; indices: number[] } {
   const positions: number[] = [];
   const indices: number[] = [];
   for (const s of shapes) {
@@ -68,6 +68,16 @@ export function placesOn(shapes: readonly ClearanceShape[]): { places: Vector3[]
         indices.push(...three.map((v) => v + from));
     }
   }
+  return { positions, indices };
+}
+export function blockerOf(shapes: readonly ClearanceShape[]): Blocker {
+  const { positions, indices } = joined(shapes);
+  return new Blocker(Float32Array.from(positions), Uint32Array.from(indices));
+}
+
+/** The part itself, and places spread over it by area. The same for the same shape. */
+export function placesOn(shapes: readonly ClearanceShape[]): { places: Vector3[]; self: Blocker } | null {
+  const { positions, indices } = joined(shapes);
   const [a, b, c] = [new Vector3(), new Vector3(), new Vector3()];
   const upTo = new Float64Array(indices.length / 3);
   let area = 0;

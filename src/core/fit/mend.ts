@@ -80,7 +80,7 @@ function beforeTheFace(s: Sight): Mend {
  * What to press for a cause; null where nothing is wrong.
  * @param seenAt poses in which the part is seen, nearest first
  */
-export function mendOf(s: Sight, cause: HiddenCause, occluderId: string | null, seenAt: readonly Pose[]): Mend | null {
+export function mendOf(s: Sight, cause: HiddenCause, seenAt: readonly Pose[]): Mend | null {
   const id = s.part.id;
   switch (cause.cause) {
     case 'hidden':
@@ -115,7 +115,7 @@ export function mendOf(s: Sight, cause: HiddenCause, occluderId: string | null, 
       return beforeTheFace(s);
     case 'behind-occluder':
       if (seenAt.length > 0) return { label: `Turn to ${seenAt[0].label}`, act: { kind: 'pose', pose: seenAt[0] } };
-      return occluderId ? edit('Switch the occluder off', changePart(occluderId, { visible: false })) : null;
+      return edit(`Hide ${cause.name}`, changePart(cause.part, { visible: false }));
     case 'seen':
       return null;
   }
@@ -151,7 +151,7 @@ export function sayCause(cause: HiddenCause): string {
     case 'inside-form':
       return 'It is inside the form, and the occluder covers it.';
     case 'behind-occluder':
-      return 'It is behind an occluder from here.';
+      return `It is behind ${cause.name} from here, which hides it.`;
     case 'seen':
       return 'It can be seen.';
   }

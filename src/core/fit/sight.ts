@@ -31,8 +31,20 @@ export type HiddenCause =
   /** The wearer is drawn again after it, and covers all of it from here. */
   | { cause: 'behind-matte'; layer: string; name: string }
   | { cause: 'inside-form' }
-  | { cause: 'behind-occluder' }
+  /** What hides most of it. */
+  | { cause: 'behind-occluder'; part: string; name: string }
   | { cause: 'seen' };
+
+interface HeadShape {
+  positions: Float32Array;
+  indices: Uint32Array;
+}
+/** What one part hides with, in head space, metres. */
+export interface Blind extends HeadShape {
+  part: string;
+  /** Some of the form; else a shape of its own. */
+  ofForm: boolean;
+}
 
 export interface Sight {
   part: Part;
@@ -49,25 +61,28 @@ export interface Sight {
   frame: readonly number[];
   /** World from head, column-major. */
   head: readonly number[];
-  /** The form as it is bent, in head space, metres, and whether an occluder of it is on in the part's layer. */
-  form: { positions: Float32Array; indices: Uint32Array };
-  occluderOn: boolean;
+  /** The form as it is bent, in head space, metres. */
+  form: HeadShape;
+  /** What hides in the part's layer. */
+  hides: readonly Blind[];
   headBreadthM: number;
 }
 
 /** Below this no practitioner would call it visible. */
 const SMALLEST_PX = 6;
 
-const bvhs = new WeakMap<Float32Array, MeshBVH>();
-/** The form's search tree, kept as long as its positions are. */
-function formTree(form: Sight['form']): MeshBVH {
-  let tree = bvhs.get(form.positions);
+const bvhs = new WeakMap<Float32Array, WeakMap<Uint32Array, MeshBVH>>();
+/** The search tree of a shape, kept as long as its vertices and its triangles are. */
+function formTree({ positions, indices }: HeadShape): MeshBVH {
+  const known = bvhs.get(positions) ?? new WeakMap<Uint32Array, MeshBVH>();
+  bvhs.set(positions, known);
+  let tree = known.get(indices);
   if (!tree) {
     const g = new BufferGeometry();
-    g.setAttribute('position', new BufferAttribute(form.positions, 3));
-    g.setIndex(new BufferAttribute(form.indices.slice(), 1));
+    g.setAttribute('position', new BufferAttribute(positions, 3));
+    g.setIndex(new BufferAttribute(indices.slice(), 1));
     tree = new MeshBVH(g);
-    bvhs.set(form.positions, tree);
+    known.set(indices, tree);
   }
   return tree;
 }
@@ -109,7 +124,7 @@ export function whyHidden(s: Sight): HiddenCause {
   if (cameraInside) return { cause: 'camera-inside', headWidths: sizeM / s.headBreadthM };
   const distance = eye.distanceTo(new Vector3((box[0] + box[3]) / 2, (box[1] + box[4]) / 2, (box[2] + box[5]) / 2));
   if (pixels < SMALLEST_PX) return { cause: 'too-small', pixels, far: distance > 4 && sizeM > 0.03 };
-  return coveredAbove(s, inPicture, eye) ?? (s.occluderOn ? sightPastForm(s, inPicture, eye) : { cause: 'seen' });
+  return coveredAbove(s, inPicture, eye) ?? pastOccluders(s, inPicture, eye);
 }
 
 /** What is drawn after the part's layer and covers all of it from here. */
@@ -144,17 +159,24 @@ function throughForm(s: Sight, p: Vector3, eye: Vector3): boolean {
   return nearestFormHit(formTree(s.form), from, p.clone().applyMatrix4(toHead).sub(from).normalize()) < Infinity;
 }
 
-/** With the occluder on: buried in the form, or only behind it from here. */
-function sightPastForm(s: Sight, points: readonly Vector3[], eye: Vector3): HiddenCause {
-  const tree = formTree(s.form);
+/** Buried in the form that hides it, or only behind what hides from here. */
+function pastOccluders(s: Sight, points: readonly Vector3[], eye: Vector3): HiddenCause {
   const toHead = new Matrix4().fromArray(s.head as number[]).invert();
   const eyeInHead = eye.clone().applyMatrix4(toHead);
   const local = points.map((p) => p.clone().applyMatrix4(toHead));
-  const visible = local.some((p) => {
+  const blinds = s.hides.filter((h) => h.indices.length > 0).map((h) => ({ ...h, tree: formTree(h), covers: 0 }));
+  let visible = false;
+  for (const p of local) {
     const ray = p.clone().sub(eyeInHead);
     const far = ray.length();
-    return nearestFormHit(tree, eyeInHead, ray.divideScalar(far)) > far - 1e-4;
-  });
+    ray.divideScalar(far);
+    const before = blinds.filter(({ tree }) => nearestFormHit(tree, eyeInHead, ray) <= far - 1e-4);
+    for (const b of before) b.covers++;
+    visible ||= before.length === 0;
+  }
   if (visible) return { cause: 'seen' };
-  return local.every((p) => insideForm(tree, p)) ? { cause: 'inside-form' } : { cause: 'behind-occluder' };
+  const form = formTree(s.form);
+  if (blinds.some((b) => b.ofForm) && local.every((p) => insideForm(form, p))) return { cause: 'inside-form' };
+  const { part } = blinds.reduce((a, b) => (b.covers > a.covers ? b : a));
+  return { cause: 'behind-occluder', part, name: s.piece.parts[part].name };
 }

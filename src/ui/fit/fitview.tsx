@@ -1,7 +1,7 @@
 'use client';
 import { useCallback, useEffect, useMemo, useRef } from 'react';
 import type { Box } from '@/core/math';
-import { branchOf, isMade, isPlaced, partDef, seesBody, shownAsk } from '@/core/piece';
+import { branchOf, hides, isMade, isPlaced, partDef, seesBody, shownAsk } from '@/core/piece';
 import { worldBox } from '@/core/run';
 import { forms } from '@/worker/browser';
 import { afterwards, lazily, openMenuAt, Panes, soon, useTurns } from '../kit';
@@ -86,7 +86,7 @@ export function FitView() {
   const asked = doc.parts[selected ?? ''];
   const sight = useMemo(
     () =>
-      asked && partDef(asked).drawnIn === 'parts' && isPlaced(asked) ? (
+      asked && partDef(asked).drawnIn === 'parts' && isPlaced(asked) && !hides(asked) ? (
         <>
           <SightCard part={asked} wearer={wearer} />
           {isMade(asked) && wearer && <ClearanceCard part={asked} />}

@@ -1,11 +1,11 @@
 'use client';
 import { useEffect, useRef, useState } from 'react';
-import { Matrix4 } from 'three';
-import { bentBody, bentForm, type HiddenCause, hidingOf, type Mend, mendOf, type Sight, sayCause } from '@/core/fit';
-import { type HeadTurn, type Pose, PRESETS } from '@/core/form';
+import { BufferAttribute, Matrix4 } from 'three';
+import { type Bent, type Blind, bentBody, bentForm, type HiddenCause, hidingOf, type Mend, mendOf, type Sight, sayCause } from '@/core/fit';
+import { growForm, type HeadTurn, type Pose, PRESETS, regionIndices } from '@/core/form';
 import { offsetMatrix } from '@/core/math';
-import { hides, type Part, rackOf } from '@/core/piece';
-import { type DrawShape, type Held, type Runner, type Show, type StageForm, wearerCapture, worldShapes } from '@/core/run';
+import type { Part } from '@/core/piece';
+import { type Assets, type Held, type Runner, type Show, type StagePart, wearerCapture, worldShapes } from '@/core/run';
 import { computing } from '@/worker/browser';
 import { Flag } from '../../kit';
 import { say } from '../../kit/say';
@@ -20,11 +20,31 @@ interface Answer {
   mend: Mend | null;
 }
 
-/** Who stands there, bent, in the head's frame: of a body without what garments lie over. */
-function formSeen({ form, body }: Wearer, state: StageForm, shape: DrawShape | null | undefined): Sight['form'] {
-  if (!state.body || !body) return { positions: bentForm(form, state).positions, indices: form.indices };
-  const indices = shape?.type === 'form' ? hidingOf(body, shape.without, shape.bare) : body.indices;
-  return { positions: bentBody(body, state, form).positions, indices };
+/** What an occluder hides with, in the head's frame: of a body without what garments lie over. */
+function blindOf(
+  { id, shape, ...staged }: StagePart,
+  form: Wearer['form'],
+  body: Wearer['body'],
+  bent: Bent,
+  toHead: Matrix4,
+  assets: Assets,
+): Blind {
+  if (shape?.type !== 'form') {
+    const positions: number[] = [];
+    const indices: number[] = [];
+    for (const s of worldShapes({ ...staged, id, shape }, assets)) {
+      const from = positions.length / 3;
+      for (const x of s.positions) positions.push(x);
+      for (const v of s.triangles) indices.push(from + v);
+    }
+    const own = Float32Array.from(positions);
+    new BufferAttribute(own, 3).applyMatrix4(toHead);
+    return { part: id, ofForm: false, positions: own, indices: Uint32Array.from(indices) };
+  }
+  const positions = new Float32Array(bent.positions.length);
+  growForm(bent.positions, bent.normals, shape.growMm, shape.widenMm, positions);
+  const all = regionIndices(body ?? form, shape.region);
+  return { part: id, ofForm: true, positions, indices: body ? hidingOf({ ...body, indices: all }, shape.without, shape.bare) : all };
 }
 
 /** Everything the question needs, for one pose of the wearer. */
@@ -43,7 +63,9 @@ function sightAt(
   const staged = state.parts.find((p) => p.id === part.id);
   if (!staged || !capture.head || !state.form) return null;
   const bone = (m: number[]) => new Matrix4().fromArray(m);
-  const hidesWith = state.parts.find((p) => p.shape?.type === 'form' && p.shown && p.layer === part.layer);
+  const body = state.form.body ? wearer.body : null;
+  const bent = body ? bentBody(body, state.form, wearer.form) : bentForm(wearer.form, state.form);
+  const toHead = new Matrix4().fromArray(state.form.head).invert();
   return {
     part,
     piece,
@@ -54,8 +76,10 @@ function sightAt(
     heightPx: picture.height,
     frame: bone(staged.matrix).multiply(offsetMatrix(part.offset).invert()).toArray(),
     head: capture.head,
-    form: formSeen(wearer, state.form, hidesWith?.shape),
-    occluderOn: hidesWith !== undefined,
+    form: { positions: bent.positions, indices: (body ?? wearer.form).indices },
+    hides: state.parts.flatMap((p) =>
+      p.shown && p.occludes && p.layer === part.layer ? blindOf(p, wearer.form, body, bent, toHead, assets) : [],
+    ),
     headBreadthM: PRESETS[size].headBreadth / 1000,
   };
 }
@@ -101,8 +125,7 @@ export function SightCard({ part, wearer }: { part: Part; wearer: Wearer | null 
           if (there && (await computing.whyHidden(there)).cause === 'seen') seenAt.push(p);
           if (gone) return;
         }
-      const occluder = rackOf(run.show.piece).find((p) => hides(p) && p.visible && p.layer === part.layer)?.id ?? null;
-      setAnswer({ of: part.id, cause, mend: mendOf(here, cause, occluder, seenAt) });
+      setAnswer({ of: part.id, cause, mend: mendOf(here, cause, seenAt) });
     };
     const timer = setTimeout(() => void look().catch((e: Error) => !gone && say.error(e.message)), asked ? 0 : REST_MS);
     return () => {
