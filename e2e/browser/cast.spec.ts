@@ -1,6 +1,6 @@
 /** The cast: a wearer of one's own by typed measures, sliders and shares of people; on them a part is measured too. */
 import { expect } from '@playwright/test';
-import { add, createSolid, type Piece } from '../../src/core/piece';
+import { add, createSolid, onJoint, type Piece } from '../../src/core/piece';
 import { clean } from '../support/axe';
 import { drawn, longTest, makePiece, pixels, saved, saveEdits, signIn, site } from '../support/page';
 
@@ -90,3 +90,51 @@ longTest(
     await expect(card).toContainText('Cuts in');
   },
 );
+
+longTest('a body of one’s own: measures typed and slid over its size’s; what hangs on it is measured against them', async ({ page }) => {
+  await signIn(page);
+  const piece = await makePiece(page, 'Bodies');
+  // beside the hips of form M, free of them
+  const at = { positionM: [0.215, 0, 0] as [number, number, number], turnRad: [0, 0, 0] as [number, number, number] };
+  const ball = { ...createSolid('ball', 'Ball', BALL, onJoint('hips')), offset: { ...at, size: [1, 1, 1] as [number, number, number] } };
+  await saveEdits(page, piece, [add('parts', ball)]);
+  await page.goto(`${site()}/piece/${piece}/fit?parts=ball`);
+  const card = page.getByRole('region', { name: 'Clearance' });
+  await expect(card).toContainText('Free by');
+  await page.getByRole('button', { name: 'Form', exact: true }).click();
+  await page.getByRole('menuitem', { name: 'Cast and measures …' }).click();
+  const panel = page.getByRole('complementary', { name: 'Cast' });
+  await panel.getByRole('button', { name: 'Wearer', exact: true }).click();
+  const hip = panel.getByRole('textbox', { name: 'Hip, mm' });
+  await expect(hip).toHaveValue('938');
+  await hip.fill('130 cm');
+  await hip.press('Enter');
+  await expect(card).toContainText('Cuts in');
+  // back to its size's, and another size's
+  await panel.getByRole('button', { name: 'Hip as size M has it' }).click();
+  await expect(hip).toHaveValue('938');
+  await expect(card).toContainText('Free by');
+  const sizes = panel.getByRole('radiogroup', { name: 'Body of the wearer' });
+  await sizes.getByRole('radio', { name: 'S' }).click();
+  await expect(hip).toHaveValue('884');
+  // all that a survey holds at once; drawn while the slider is held
+  await drawn(page, 'mirror');
+  const before = await pixels(page.locator('[data-view="mirror"]'));
+  const all = panel.getByRole('slider', { name: 'All of the body at a share of people' });
+  await all.fill('97');
+  await expect(panel.getByRole('textbox', { name: 'Stature, mm' })).toHaveValue(/^18\d\d$/);
+  await drawn(page, 'mirror');
+  const after = await pixels(page.locator('[data-view="mirror"]'));
+  expect(Buffer.compare(Buffer.from(before.data), Buffer.from(after.data))).not.toBe(0);
+  await all.blur();
+  await expect(card).toContainText('Cuts in');
+  const leg = panel.getByRole('textbox', { name: 'Inside leg, mm' });
+  await leg.fill('1100');
+  await leg.press('Enter');
+  await expect(panel.getByText(/^Inside leg 1100 mm leaves no trunk at a stature of 18\d\d mm: \d+(\.\d)? mm is taken\.$/)).toBeVisible();
+  await saved(page);
+  await clean(page, 'measures of a body', undefined, 'aside[aria-label="Cast"]');
+  const { document } = (await (await page.request.get(`${site()}/api/pieces/${piece}`)).json()) as { document: Piece };
+  expect(Object.values(document.forms)[0]).toMatchObject({ size: 'S', body: { insideLeg: 1100, neck: null } });
+  expect(document.settings.form).toBe('S');
+});

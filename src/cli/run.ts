@@ -57,7 +57,7 @@ async function modelsOf(piece: Piece, blob: (sha: string) => string): Promise<Re
 
 export const runCommand = (path: string, o: RunCommandOptions): Promise<number> =>
   withBundle(path, null, async ({ piece, blob }) => {
-    const show = compile(piece, { models: await modelsOf(piece, blob), forms: shownForm(piece) });
+    const show = compile(piece, { models: await modelsOf(piece, blob), forms: await shownForm(piece) });
     const source = await sourceFor(o.take, piece);
     const runner = new Runner(show, source);
     const frames = Math.floor(o.untilS * o.rateHz + 1e-9);

@@ -3,7 +3,7 @@ import { createHash } from 'node:crypto';
 import { stat } from 'node:fs/promises';
 import type { YardWeights } from '@/api';
 import { blobsOf, packageContents, rootsOf } from '@/core/deliver';
-import { type Piece, shownAsk } from '@/core/piece';
+import { type Piece, shownBody } from '@/core/piece';
 import { pack } from '@/worker/node';
 import { blobPath } from './blobs';
 import { cached, cacheFile } from './cache';
@@ -24,7 +24,7 @@ const cachePath = (kind: PackageKind, piece: Piece) => {
           ...piece,
           settings: { ...piece.settings, profile: null, form: below ? piece.settings.form : null, wearer: null },
           // of the cast only who is shown decides where things lie
-          forms: below ? shownAsk(piece) : null,
+          forms: below ? shownBody(piece) : null,
         }
       : piece;
   const key = createHash('sha256')

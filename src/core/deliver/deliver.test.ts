@@ -14,7 +14,7 @@ import { simulateCapture } from '../capture';
 import { showAgain, wear } from '../fit';
 import { darkSuit } from '../fit/samples';
 import { makeForm, SKELETONS } from '../form';
-import { bodyRest } from '../form/body';
+import { restOfSize } from '../form/body';
 import { formBase } from '../form/samples';
 import { createGltfIo, readGltf, readModel, standIn } from '../intake';
 import { boxGlb } from '../intake/samples';
@@ -354,7 +354,7 @@ describe('packGlb', () => {
     expect((await issues(out)).filter((m) => m.severity === 0)).toEqual([]);
     const root = (await createGltfIo({}).readBinary(out as Uint8Array<ArrayBuffer>)).getRoot();
     const named = (name: string) => root.listNodes().find((n) => n.getName() === name) as Node;
-    const [x, y, z] = bodyRest('M').headOffsetM;
+    const [x, y, z] = restOfSize('M').headOffsetM;
     expect(
       named('Body')
         .getTranslation()
@@ -362,7 +362,7 @@ describe('packGlb', () => {
     ).toEqual([-x + 0, -y + 0, -z + 0]);
     expect(named('Worn thing').getParentNode()).toBe(named('Body'));
     expect(named('Worn thing').getExtras()).toMatchObject({ scaphos: { worn: { bones, hides: ['arms', 'hands'] } } });
-    const wrist = bodyRest('M').skeleton.rest.leftHand.place;
+    const wrist = restOfSize('M').skeleton.rest.leftHand.place;
     for (const [k, v] of named('Left wrist').getWorldTranslation().entries())
       expect(v).toBeCloseTo(wrist.getComponent(k) - [x, y, z][k], 6);
     // counted by another way: triangles of which every corner is the left arm's

@@ -22,6 +22,7 @@ import {
   SOLID_LOOK,
 } from '../parts';
 import { solidMesh } from '../parts/solidmesh';
+import { shownBody } from '../piece/cast';
 import type { Piece } from '../piece/schema';
 import { stockOf } from '../piece/selectors';
 import { sameValue } from '../piece/table';
@@ -119,7 +120,7 @@ class Packing {
       node = this.target.createNode(worn ? BODY_NODE : anchorLabel(anchor));
       // a viewer that knows no wearer shows the piece as it hangs on a form at rest
       if (worn) {
-        const [x, y, z] = bodyRest(this.piece.settings.form).headOffsetM;
+        const [x, y, z] = bodyRest(shownBody(this.piece)).headOffsetM;
         node.setTranslation([-x, -y, -z]);
       } else {
         const [at, turn] = [new Vector3(), new Quaternion()];

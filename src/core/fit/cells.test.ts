@@ -2,7 +2,7 @@ import { Matrix4, SphereGeometry } from 'three';
 import { beforeAll, describe, expect, test } from 'vitest';
 import { simulateCapture } from '../capture';
 import { makeForm, SKELETONS } from '../form';
-import { bodyRest, drawnBody, shapeBody } from '../form/body';
+import { drawnBody, restOfSize, shapeBody } from '../form/body';
 import { bodyBase, formBase } from '../form/samples';
 import { bendBones } from '../form/skeleton';
 import type { WearerFrames } from './bent';
@@ -74,7 +74,7 @@ describe('a cast and its poses', () => {
 
   test('on a body that stands as it rests, what lies on its chest is measured against that', () => {
     const body = drawnBody(shapeBody(bodyBase(), 'M'));
-    const rest = bodyRest('M');
+    const rest = restOfSize('M');
     const whole = { form: wearer.form, body };
     const unmoved = Array.from({ length: 52 }, () =>
       new Matrix4().makeTranslation(...(rest.headOffsetM.map((x) => -x) as [number, number, number])).toArray(),

@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { Document, WebIO } from '@gltf-transform/core';
 import { Matrix4, Quaternion, Vector3 } from 'three';
 import { beforeAll, describe, expect, test } from 'vitest';
-import { BODY_POSES, type BodyPoseName, bodyRest, solveBodyPose } from '../form/body';
+import { BODY_POSES, type BodyPoseName, restOfSize, solveBodyPose } from '../form/body';
 import { bvhDocument, readBvh } from '../intake/media/bvh';
 import { type Model, nodeMatrices, posedPrimitives, readModel, restPose } from '../model';
 import { cape, darkSuit } from './samples';
@@ -39,15 +39,15 @@ const read = async (glb: Uint8Array) => readModel(await new WebIO().readBinary(g
 
 /** Where joints of a body in a pose are, in its own frame. */
 function jointsIn(size: 'S' | 'M' | 'L', pose: BodyPoseName) {
-  const states = solveBodyPose(bodyRest(size).skeleton, BODY_POSES[pose]);
-  const names = Object.keys(bodyRest(size).skeleton.rest);
+  const states = solveBodyPose(restOfSize(size).skeleton, BODY_POSES[pose]);
+  const names = Object.keys(restOfSize(size).skeleton.rest);
   return {
     of: (i: number) => new Matrix4().compose(states[names[i]].place, states[names[i]].turn, ONE),
     place: (bone: string) => states[bone].place,
   };
 }
 const wear = (model: Model, bones: Readonly<Record<string, string>>, size: 'S' | 'M' | 'L', pose: BodyPoseName) =>
-  wornPose(model, restPose(model), fitWorn(model, bones, bodyRest(size).skeleton), jointsIn(size, pose).of);
+  wornPose(model, restPose(model), fitWorn(model, bones, restOfSize(size).skeleton), jointsIn(size, pose).of);
 
 let suit: Model;
 let cloak: Model;
@@ -93,14 +93,14 @@ describe('a garment on the body', () => {
       expect(hand.length).toBeGreaterThan(50);
       for (const i of hand) for (let k = 0; k < 3; k++) expect(Math.abs(level[i + k] - other[i + k])).toBeLessThan(1e-3);
     }
-    const report = wornReport(await read(await darkSuit(20, 44)), { bones: SUIT, hides: [], under: [] }, bodyRest('M').skeleton);
+    const report = wornReport(await read(await darkSuit(20, 44)), { bones: SUIT, hides: [], under: [] }, restOfSize('M').skeleton);
     expect(report.missing).toEqual([]);
     const sleeve = { upperarm_l: 'leftUpperArm', lowerarm_l: 'leftLowerArm' };
-    const alone = wornReport(suit, { bones: sleeve, hides: [], under: [] }, bodyRest('M').skeleton);
+    const alone = wornReport(suit, { bones: sleeve, hides: [], under: [] }, restOfSize('M').skeleton);
     expect(alone.missing).toEqual(['rightUpperArm', 'rightLowerArm']);
     expect(alone.rows.filter((r) => r.bone === null)).toHaveLength(20);
     expect(report.armsDeg).toBeCloseTo(44, 4);
-    expect(wornReport(suit, { bones: SUIT, hides: [], under: [] }, bodyRest('M').skeleton).armsDeg).toBeCloseTo(0, 4);
+    expect(wornReport(suit, { bones: SUIT, hides: [], under: [] }, restOfSize('M').skeleton).armsDeg).toBeCloseTo(0, 4);
   });
 
   test('turned about, and in other units, it lies alike', async () => {
@@ -125,7 +125,7 @@ describe('a garment on the body', () => {
   });
 
   test('the body’s own skeleton fits itself: nothing turned, nothing drawn long', () => {
-    const { skeleton } = bodyRest('L');
+    const { skeleton } = restOfSize('L');
     const document = new Document();
     const scene = document.createScene();
     for (const [bone, { place, turn }] of Object.entries(skeleton.rest))
@@ -157,7 +157,7 @@ describe('a garment on the body', () => {
   });
 
   test('names that no node or no joint has are left out, not stumbled over', () => {
-    const fitted = fitWorn(suit, { ...SUIT, ghost: 'leftEye', nobody: 'hips' }, bodyRest('M').skeleton);
+    const fitted = fitWorn(suit, { ...SUIT, ghost: 'leftEye', nobody: 'hips' }, restOfSize('M').skeleton);
     expect(fitted).toHaveLength(22);
   });
 

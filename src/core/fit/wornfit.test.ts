@@ -1,7 +1,7 @@
 import { Document, WebIO } from '@gltf-transform/core';
 import { Matrix4 } from 'three';
 import { expect, test } from 'vitest';
-import { BARE, bodyRest, drawnBody, poseBody, shapeBody } from '../form/body';
+import { BARE, drawnBody, poseBody, restOfSize, shapeBody } from '../form/body';
 import { bodyBase } from '../form/samples';
 import { readModel } from '../model';
 import { garmentBones } from '../rig';
@@ -56,7 +56,7 @@ function second(awayMm: number) {
 
 test('the skin itself, moved out or in along its normals, measures what it was moved by', () => {
   const body = drawnBody(shapeBody(bodyBase(), 'M'));
-  const { skeleton } = bodyRest('M');
+  const { skeleton } = restOfSize('M');
   const measure = (awayMm: number) => wornOverPoses(second(awayMm), { bones: own, hides: [], under: [] }, skeleton, body, ['A'])[0];
   const out = measure(3);
   // in a fold two skins face each other: there what is moved out of one lies in the other
@@ -79,7 +79,7 @@ test('every pose has its row; the arm of a T that goes up is drawn long at the s
     hand_l: 'leftHand',
   };
   const body = drawnBody(shapeBody(bodyBase(), 'M'));
-  const { skeleton } = bodyRest('M');
+  const { skeleton } = restOfSize('M');
   const rows = wornOverPoses(model, { bones, hides: [], under: [] }, skeleton, body);
   expect(rows.map((r) => r.pose).sort()).toEqual(['A', 'T', 'armsDown', 'armsHalf', 'fist', 'handsOnHips', 'oneArmUp', 'seated']);
   const of = (pose: string, list = rows) => list.find((r) => r.pose === pose) as (typeof rows)[number];
@@ -92,7 +92,7 @@ test('every pose has its row; the arm of a T that goes up is drawn long at the s
 test('the body is bare under cloth, wherever that lies; not along its openings, and not where it is left out', async () => {
   const shaped = shapeBody(bodyBase(), 'M');
   const body = drawnBody(shaped);
-  const { skeleton } = bodyRest('M');
+  const { skeleton } = restOfSize('M');
   const levels = (model: ReturnType<typeof second>, bones: Record<string, string>, hides: readonly BodyArea[] = []) =>
     bareUnderCloth(model, { bones, hides, under: [] }, skeleton, body);
   const end = body.groups.find((g) => g.name === 'eyes')?.start ?? 0;

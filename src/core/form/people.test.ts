@@ -1,8 +1,9 @@
 import { describe, expect, test } from 'vitest';
 import { SEED, share } from '../../../e2e/support/sweep';
 import { seededRandom } from '../math';
+import { BODY_PRESETS } from './body/measures';
 import { MEASURE_ENDS, MEASURES, makeForm, PRESETS, skeletonFor, skeletonOf } from './index';
-import { headAt, measureAt, normalBelow, PEOPLE, type People, percentileOf } from './people';
+import { bodyAt, headAt, measureAt, normalBelow, PEOPLE, type People, percentileOf, SPREAD_BODY } from './people';
 import { formBase } from './samples';
 
 describe('how heads are spread', () => {
@@ -35,6 +36,14 @@ describe('how heads are spread', () => {
         expect(percentileOf(m, PRESETS[size][m], 'both'), `${size} ${m}`).toBeGreaterThan(0.03);
         expect(percentileOf(m, PRESETS[size][m], 'both'), `${size} ${m}`).toBeLessThan(0.97);
       }
+    // their bodies among women or men: slender ones
+    for (const size of ['S', 'M', 'L'] as const)
+      for (const m of SPREAD_BODY) {
+        const shares = (['women', 'men'] as const).map((of) => percentileOf(m, BODY_PRESETS[size][m], of));
+        expect(Math.max(...shares), `${size} ${m}`).toBeGreaterThan(0.015);
+        expect(Math.min(...shares), `${size} ${m}`).toBeLessThan(0.985);
+      }
+    expect(bodyAt(0.5, 'men')).toMatchObject({ stature: 1756, hip: 1020 });
   });
 });
 

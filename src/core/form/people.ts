@@ -1,15 +1,31 @@
 /**
  * How measures of heads are spread among adults: means and standard deviations in mm, each as a normal distribution. The respirator
  * survey of U.S. workers of 2003 (Zhuang & Bradtmiller, J. Occup. Environ. Hyg. 2005), *from memory*; bitragion breadth by *common practice*;
- * ear length and neck girth by the survey of U.S. soldiers of 2012 (ANSUR II), *from memory*.
+ * ear length, neck girth and all of the body (arms as the sum of their two lengths) by the survey of U.S. soldiers of 2012 (ANSUR II),
+ * *from memory*.
  */
+import type { BodyMeasureName } from './body/measures';
 import { type FinerName, MEASURES, type MeasureName } from './measures';
 
 export const PEOPLE = { women: 'Women', men: 'Men', both: 'Women and men' } as const;
 export type People = keyof typeof PEOPLE;
 /** Of the finer measures those that surveys hold. */
 export const SPREAD_FINER = ['earLength', 'noseBridgeBreadth', 'neckGirth'] as const satisfies readonly FinerName[];
-export type SpreadMeasure = MeasureName | 'headCircumference' | (typeof SPREAD_FINER)[number];
+/** And those of a body. */
+export const SPREAD_BODY = [
+  'stature',
+  'shoulderBreadth',
+  'chest',
+  'waist',
+  'hip',
+  'armLength',
+  'insideLeg',
+  'handLength',
+  'footLength',
+] as const satisfies readonly BodyMeasureName[];
+export const bodyHasSpread = (name: BodyMeasureName): name is (typeof SPREAD_BODY)[number] =>
+  (SPREAD_BODY as readonly string[]).includes(name);
+export type SpreadMeasure = (typeof SPREAD_BODY)[number] | MeasureName | 'headCircumference' | (typeof SPREAD_FINER)[number];
 export const hasSpread = (name: FinerName): name is (typeof SPREAD_FINER)[number] => (SPREAD_FINER as readonly string[]).includes(name);
 
 type Spread = readonly [meanMm: number, sdMm: number];
@@ -27,6 +43,15 @@ const SPREAD: Readonly<Record<SpreadMeasure, Readonly<Record<'women' | 'men', Sp
   earLength: { women: [59.6, 3.9], men: [63.1, 4.1] },
   noseBridgeBreadth: { women: [16.3, 2], men: [16.6, 2.3] },
   neckGirth: { women: [330.1, 17.8], men: [397.7, 25.9] },
+  stature: { women: [1628, 64], men: [1756, 69] },
+  shoulderBreadth: { women: [365, 18], men: [416, 19] },
+  chest: { women: [947, 83], men: [1059, 87] },
+  waist: { women: [861, 100], men: [941, 112] },
+  hip: { women: [1021, 76], men: [1020, 76] },
+  armLength: { women: [554, 26], men: [602, 27] },
+  insideLeg: { women: [779, 44], men: [846, 46] },
+  handLength: { women: [181, 9.6], men: [193, 9.9] },
+  footLength: { women: [246, 12.5], men: [271, 13] },
 };
 
 /** Share of a normal distribution below z (Abramowitz & Stegun 26.2.17: to 7.5e-8). */
@@ -49,7 +74,7 @@ export function percentileOf(measure: SpreadMeasure, mm: number, of: People): nu
 
 /** The measure that a share of people stays below, mm. @param share 0.001 … 0.999 */
 export function measureAt(measure: SpreadMeasure, share: number, of: People): number {
-  let [lo, hi] = [0, 1000];
+  let [lo, hi] = [0, 3000];
   for (let i = 0; i < 60; i++) {
     const mid = (lo + hi) / 2;
     if (percentileOf(measure, mid, of) < share) lo = mid;
@@ -61,3 +86,6 @@ export function measureAt(measure: SpreadMeasure, share: number, of: People): nu
 /** A head of which every measure is at one share; to a tenth of a millimetre. */
 export const headAt = (share: number, of: People): Record<MeasureName, number> =>
   Object.fromEntries(MEASURES.map((m) => [m, Math.round(measureAt(m, share, of) * 10) / 10])) as Record<MeasureName, number>;
+/** The same of a body, to a millimetre; what no survey holds follows its size. */
+export const bodyAt = (share: number, of: People): Record<(typeof SPREAD_BODY)[number], number> =>
+  Object.fromEntries(SPREAD_BODY.map((m) => [m, Math.round(measureAt(m, share, of))])) as Record<(typeof SPREAD_BODY)[number], number>;

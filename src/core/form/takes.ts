@@ -3,7 +3,7 @@ import type { Turn } from '../math/offset';
 import type { Expression } from '../words/face';
 import { MOTION_NAMES, type MotionName } from '../words/humanoid';
 import { motionSeconds } from './body/hold';
-import { bodyRest } from './body/rests';
+import { restOfSize } from './body/rests';
 import type { Take, TakeKey } from './take';
 
 type Three = readonly [yawDeg: number, pitchDeg: number, rollDeg?: number];
@@ -180,7 +180,7 @@ const MOTION_LABELS: Readonly<Record<MotionName, string>> = {
 const BODY_TAKES: readonly Take[] = MOTION_NAMES.map((motion) => ({
   id: `body-${motion}`,
   label: MOTION_LABELS[motion],
-  seconds: motionSeconds(motion, bodyRest('M').stander),
+  seconds: motionSeconds(motion, restOfSize('M').stander),
   keys: [],
   motion,
 }));

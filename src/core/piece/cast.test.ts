@@ -13,6 +13,7 @@ import {
   remove,
   settings,
   shownAsk,
+  shownBody,
   shownWearer,
   wearerWords,
   wornBy,
@@ -44,6 +45,11 @@ describe('the cast', () => {
     const finer = { ...shown.forms.b.finer, neckGirth: 340 };
     expect(shownAsk(applyEdit(shown, change('forms', 'b', { finer })))).toEqual({ ...M, headLength: 205, neckGirth: 340 });
     expect(() => applyEdit(shown, change('forms', 'b', { finer: { ...finer, noseBridgeAngle: 80 } }))).toThrow(/noseBridgeAngle/);
+    const body = { ...shown.forms.b.body, stature: 1850 };
+    expect(shownBody(shown)).toEqual({ size: 'L', body: {}, head: { ...M, headLength: 205 } });
+    expect(shownBody(applyEdit(shown, change('forms', 'b', { body }))).body).toEqual({ stature: 1850 });
+    expect(shownBody(applyEdit(shown, settings({ form: 'S', wearer: null })))).toEqual({ size: 'S', body: {}, head: 'S' });
+    expect(() => applyEdit(shown, change('forms', 'b', { body: { ...body, waist: 20 } }))).toThrow(/waist/);
     expect(wornBy(cast, tall).settings).toMatchObject(tall.set);
     expect(wornBy(shown, tall)).toBe(shown);
     expect(askOf(castOf(cast)[0])).toBe('S');

@@ -1,4 +1,5 @@
 /** The cast: wearers by their measures, beside the three sizes; and who of them is shown. */
+import { type BodyAsk, bodyOfSize } from '../form/body/measures';
 import { FORM_SIZES, type FormAsk, type FormSize, type Measures, PRESETS } from '../form/measures';
 import type { FormRow } from './formrow';
 import type { Piece } from './schema';
@@ -39,6 +40,10 @@ export const askOf = ({ row, set }: Wearer): FormAsk =>
 const said = <K extends string>(of: Readonly<Record<K, number | null>>): Partial<Record<K, number>> =>
   Object.fromEntries(Object.entries(of).filter(([, mm]) => mm !== null)) as Partial<Record<K, number>>;
 export const shownAsk = (piece: Pick<Piece, 'settings' | 'forms'>): FormAsk => askOf(shownWearer(piece));
+/** What their whole body is asked for by. */
+export const bodyAskOf = (wearer: Wearer): BodyAsk =>
+  wearer.row ? { size: wearer.row.size, body: said(wearer.row.body), head: askOf(wearer) } : bodyOfSize(wearer.set.form);
+export const shownBody = (piece: Pick<Piece, 'settings' | 'forms'>): BodyAsk => bodyAskOf(shownWearer(piece));
 /** “form M”, “Tall Ines”. */
 export const wearerWords = ({ row, name }: Wearer): string => (row ? name : `form ${name}`);
 

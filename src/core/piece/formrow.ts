@@ -1,5 +1,6 @@
 /** A row of the cast. */
 import * as z from 'zod';
+import { BODY_MEASURES, BODY_RANGE, type BodyMeasureName } from '../form/body/measures';
 import { FINER, type FinerName, FORM_SIZES, type FormSize, MEASURES, type MeasureName, type Measures } from '../form/measures';
 import { Id, Name } from '../words/values';
 
@@ -27,6 +28,8 @@ export const FINER_RANGE: Readonly<Record<FinerName, readonly [number, number]>>
 };
 const NO_FINER = Object.fromEntries(FINER.map((name) => [name, null])) as Record<FinerName, number | null>;
 const finer = (name: FinerName) => z.number().min(FINER_RANGE[name][0]).max(FINER_RANGE[name][1]).nullable().default(null);
+const NO_BODY = Object.fromEntries(BODY_MEASURES.map((name) => [name, null])) as Record<BodyMeasureName, number | null>;
+const ofBody = (name: BodyMeasureName) => z.number().min(BODY_RANGE[name][0]).max(BODY_RANGE[name][1]).nullable().default(null);
 const within = (name: keyof typeof MEASURE_RANGE) => z.number().min(MEASURE_RANGE[name][0]).max(MEASURE_RANGE[name][1]);
 
 /** A wearer by measures, mm, straight from landmark to landmark (`MEASURE_ENDS`). */
@@ -42,6 +45,12 @@ export const FormRow = z.strictObject({
   finer: z
     .strictObject(Object.fromEntries(FINER.map((name) => [name, finer(name)])) as Record<FinerName, ReturnType<typeof finer>>)
     .default(NO_FINER),
+  /** The body's, mm; null: as its size has it. */
+  body: z
+    .strictObject(
+      Object.fromEntries(BODY_MEASURES.map((name) => [name, ofBody(name)])) as Record<BodyMeasureName, ReturnType<typeof ofBody>>,
+    )
+    .default(NO_BODY),
 });
 export type FormRow = z.infer<typeof FormRow>;
 
@@ -54,5 +63,6 @@ export function formRow(id: string, name: string, size: FormSize, measures: Meas
     measures: Object.fromEntries(MEASURES.map((m) => [m, measures[m]])) as FormRow['measures'],
     headCircumference: measures.headCircumference ?? null,
     finer: Object.fromEntries(FINER.map((m) => [m, measures[m] ?? null])) as FormRow['finer'],
+    body: { ...NO_BODY },
   };
 }

@@ -6,9 +6,11 @@ export * from '../parts';
 export { Id, Name, Offset, offsetAtAnchor, Sha256 } from '../words/values';
 export {
   askOf,
+  bodyAskOf,
   castOf,
   measuresOf,
   shownAsk,
+  shownBody,
   shownWearer,
   type Wearer,
   wearerWords,

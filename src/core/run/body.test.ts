@@ -7,7 +7,8 @@ import { readCaptureLog, replayCapture, writeCaptureLog } from '../capture/log';
 import { isBehind, putBehind, showAgain, shownAgain, wear } from '../fit';
 import { cape, darkSuit } from '../fit/samples';
 import { TAKES } from '../form';
-import { bodyRest, packBare, poseBody, shapeBody } from '../form/body';
+import { bendBody, bodyMeasures, carryInHead, drawnBody, packBare, poseBody, restOf, restOfSize, shapeBody, tellRest } from '../form/body';
+import { FINER, PRESETS } from '../form/measures';
 import { bodyBase } from '../form/samples';
 import { type Model, readModel } from '../model';
 import {
@@ -20,6 +21,8 @@ import {
   createPiece,
   createSolid,
   type Edit,
+  type FormRow,
+  formRow,
   hasBody,
   layerName,
   onAnchor,
@@ -28,12 +31,14 @@ import {
   type PartOf,
   type Piece,
   settings,
+  shownBody,
 } from '../piece';
 import { garmentBones } from '../rig';
 import { compile, type Held, restFramesOf, stageStill, takeSource, wearerCapture, worldBox, worldVertices } from './index';
 
 const BOX = { form: 'box' as const, sizeMm: [20, 20, 20] as [number, number, number], roundMm: 0, wallMm: 8, open: [] };
 const apply = (piece: Piece, ...edits: Edit[]) => edits.reduce((p, e) => applyEdit(p, e), piece);
+const NO_FINER = Object.fromEntries(FINER.map((m) => [m, null])) as FormRow['finer'];
 const FRONT: Held = { head: { yawDeg: 0, pitchDeg: 0, rollDeg: 0 } };
 const place = (m: readonly number[]) => new Vector3().setFromMatrixPosition(new Matrix4().fromArray(m as number[]));
 
@@ -52,6 +57,42 @@ describe('joints', () => {
       // the table of joints is kept to the hundredth of a millimetre
       expect(place(got?.matrix as number[]).distanceTo(want)).toBeLessThan(5e-5);
     }
+  });
+
+  test('on a body by measures too, once it was made; until then as on its size', () => {
+    const { headCircumference: _, ...head } = PRESETS.M;
+    const tall = { ...formRow('t', 'Tall', 'M', { ...head, headLength: 205, faceLength: 130 }), finer: { ...NO_FINER, browToCrown: 150 } };
+    const typed = { stature: 1880, armLength: 640, insideLeg: 900, chest: 1010 };
+    const row = { ...tall, body: { ...tall.body, ...typed } };
+    const piece = apply(on('leftHand'), add('forms', row), settings({ form: 'M', wearer: 't' }));
+    const ask = shownBody(piece);
+    expect(ask).toMatchObject({ size: 'M', body: typed, head: { headLength: 205, browToCrown: 150 } });
+    const shape = shapeBody(bodyBase(), bodyMeasures(ask));
+    for (const [name, mm] of Object.entries(typed)) expect(shape.measured[name as 'chest']).toBeCloseTo(mm, 6);
+    const placeOf = (of: Piece, held: Held) => place(at(of, held)?.matrix as number[]);
+    const size = apply(piece, settings({ form: 'M', wearer: null }));
+    const arms: Held = { ...FRONT, body: { pose: 'oneArmUp' } };
+    const before = placeOf(piece, arms);
+    expect(before.distanceTo(placeOf(size, arms))).toBe(0);
+    const shown = compile(piece, { models: {} });
+    tellRest(ask, restOf(shape));
+    // the same piece is compiled anew, on other joints
+    expect(compile(piece, { models: {} }, shown).body).not.toBe(shown.body);
+    for (const pose of ['T', 'seated', 'oneArmUp'] as const) {
+      const want = place(poseBody(shape, pose).joints.find((j) => j.name === 'leftHand')?.pose as number[]);
+      expect(placeOf(piece, { ...FRONT, body: { pose } }).distanceTo(want.sub(new Vector3(...shape.head.offset)))).toBeLessThan(1e-6);
+    }
+    expect(placeOf(piece, arms).distanceTo(before)).toBeGreaterThan(0.05);
+    expect(placeOf(size, arms).distanceTo(before)).toBe(0);
+    // the head that is drawn with the body lies where the form lies that things hang on
+    const { form } = stageStill(piece, { models: {} }, wearerCapture(piece, FRONT));
+    const drawn = drawnBody(shape);
+    const out = { positions: new Float32Array(drawn.positions.length), normals: new Float32Array(drawn.positions.length) };
+    bendBody(drawn, carryInHead(form?.body as number[][], form?.head as number[]), out);
+    const of = shape.head.form;
+    const crown = of.landmarks.vertex.index;
+    const v = drawn.headVertex.indexOf(crown);
+    for (const k of [0, 1, 2]) expect(out.positions[v * 3 + k]).toBeCloseTo(of.positions[crown * 3 + k], 5);
   });
 
   test('where a device says nothing of the body it stands still under a turning head', () => {
@@ -125,7 +166,7 @@ describe('garments', () => {
     for (const [name, glb] of Object.entries(files)) {
       const model = readModel(await new WebIO().readBinary(glb));
       models[sha(name)] = model;
-      bones[name] = Object.fromEntries([...garmentBones(model, bodyRest('M').skeleton)].map(([n, b]) => [model.nodes[n].name, b]));
+      bones[name] = Object.fromEntries([...garmentBones(model, restOfSize('M').skeleton)].map(([n, b]) => [model.nodes[n].name, b]));
     }
   });
   const sha = (name: string) => (name === 'suit' ? 'a' : 'b').repeat(64);
@@ -164,8 +205,8 @@ describe('garments', () => {
     const want = place(wearerCapture(piece, { ...FRONT, body: { pose: 'T' } }).joints?.leftHand as number[]);
     expect(place(state.parts.find((p) => p.id === 'a')?.matrix as number[]).distanceTo(want)).toBeLessThan(1e-6);
     const rest = restFramesOf(compile(piece, { models }));
-    const { place: at } = bodyRest('M').skeleton.rest.leftHand;
-    const [x, y, z] = bodyRest('M').headOffsetM;
+    const { place: at } = restOfSize('M').skeleton.rest.leftHand;
+    const [x, y, z] = restOfSize('M').headOffsetM;
     const frame = rest.of(onPart('s', 'hand_l'));
     expect(new Vector3().setFromMatrixPosition(frame).distanceTo(at.clone().sub(new Vector3(x, y, z)))).toBeLessThan(1e-6);
     // two poses at one time: what was worked out for the first does not serve the second

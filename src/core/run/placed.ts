@@ -3,9 +3,9 @@ import { Matrix4, Vector3 } from 'three';
 import { isBehind } from '../fit/acts';
 import { cameraOf } from '../fit/camera';
 import type { ClearanceCell, Hiding } from '../fit/cells';
-import type { FormAsk, FormSize } from '../form';
+import type { BodyAsk } from '../form/body';
 import { offsetMatrix } from '../math';
-import { askOf, type Part, type Piece, type Wearer, wornBy } from '../piece';
+import { bodyAskOf, type Part, type Piece, type Wearer, wornBy } from '../piece';
 import { worldShapes } from './geometry';
 import type { Assets } from './show';
 import { stageStill } from './stage';
@@ -13,19 +13,17 @@ import type { StagePart } from './state';
 import { type Held, wearerCapture } from './wearer';
 
 /** A cell, and who wears it. */
-export interface SizedCell extends ClearanceCell {
-  form: FormAsk;
-  /** Of the body, where one is there. */
-  size: FormSize;
+export interface WornCell extends ClearanceCell {
+  wearer: BodyAsk;
 }
 
 export interface PlacedCell {
-  cell: SizedCell;
+  cell: WornCell;
   /** A way in the head's frame, as the part's offset has it. */
   inOffset: (way: Vector3) => Vector3;
 }
 
-export const cellOf = (...asked: Parameters<typeof placedCell>): SizedCell | null => placedCell(...asked)?.cell ?? null;
+export const cellOf = (...asked: Parameters<typeof placedCell>): WornCell | null => placedCell(...asked)?.cell ?? null;
 
 /** null: it is not there in that moment, or draws nothing. */
 export function placedCell(piece: Piece, assets: Assets, part: Part, wearer: Wearer, held: Held, timeS = 0): PlacedCell | null {
@@ -58,7 +56,7 @@ export function placedCell(piece: Piece, assets: Assets, part: Part, wearer: Wea
   const back = new Matrix4().fromArray(staged.matrix).multiply(offsetMatrix(part.offset).invert()).premultiply(toHead).invert();
   const origin = new Vector3().applyMatrix4(back);
   return {
-    cell: { form: askOf(wearer), size: wearer.set.form, shapes, frames: { head, neck, bust, body, face }, sight },
+    cell: { wearer: bodyAskOf(wearer), shapes, frames: { head, neck, bust, body, face }, sight },
     inOffset: (way) => way.clone().applyMatrix4(back).sub(origin),
   };
 }

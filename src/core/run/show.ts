@@ -6,9 +6,9 @@ import { Matrix4, Vector3 } from 'three';
 import { MIRROR_CAMERA } from '../capture';
 import { fitWorn, type WornBone, wornPose } from '../fit/worn';
 import { wornWithout } from '../fit/wornareas';
-import { bodyRest } from '../form/body/rests';
+import { type BodyRest, bodyRest } from '../form/body/rests';
 import type { Form } from '../form/form';
-import { type FormSize, PRESETS } from '../form/measures';
+import { PRESETS } from '../form/measures';
 import { skeletonFor } from '../form/skeleton';
 import type { LaidOn } from '../math/layonto';
 import { offsetMatrix } from '../math/offset';
@@ -16,7 +16,7 @@ import type { Model } from '../model/model';
 import { type LocalPose, nodeMatrices, poseAt, posedPrimitives, restPose } from '../model/pose';
 import type { Anchor, Follow, Hang } from '../parts/common';
 import type { Part } from '../parts/index';
-import { measuresOf, shownAsk, shownWearer } from '../piece/cast';
+import { measuresOf, shownAsk, shownBody, shownWearer } from '../piece/cast';
 import type { Piece } from '../piece/schema';
 import { drawnModel, drawnSky, hiddenBy, stockOf } from '../piece/selectors';
 import { sameValue } from '../piece/table';
@@ -79,6 +79,8 @@ export interface Show {
   /** Nodes whose frames a step needs: those that trail and all they hang from, parents first. */
   stepped: number[];
   trails: { node: number; follow: NonNullable<Follow['trail']> }[];
+  /** The joints of who wears it. */
+  body: BodyRest;
   seen: Seen;
 }
 
@@ -105,14 +107,14 @@ function filesOf(piece: Piece, assets: Assets, part: Part): Pick<ShowNode, 'sha'
   return { sha, model: sha ? (assets.models[sha] ?? null) : null, sky: drawnSky(piece, stock) };
 }
 
-function wornBy(form: FormSize, part: Part, model: Model | null): ShowNode['worn'] {
+function wornBy(rest: BodyRest, part: Part, model: Model | null): ShowNode['worn'] {
   const said = 'worn' in part ? part.worn : null;
   if (!said || !model) return null;
-  return { bones: fitWorn(model, said.bones, bodyRest(form).skeleton), without: wornWithout(model, said) };
+  return { bones: fitWorn(model, said.bones, rest.skeleton), without: wornWithout(model, said) };
 }
 
 /** What of a node depends on its row, its model and the form alone. */
-function compileRow(piece: Piece, assets: Assets, part: Part): ShowNode {
+function compileRow(piece: Piece, assets: Assets, part: Part, rest: BodyRest): ShowNode {
   const { sha, model, sky } = filesOf(piece, assets, part);
   return {
     part,
@@ -128,7 +130,7 @@ function compileRow(piece: Piece, assets: Assets, part: Part): ShowNode {
     model,
     sky,
     clip: clipOf(part, model),
-    worn: wornBy(piece.settings.form, part, model),
+    worn: wornBy(rest, part, model),
     rest: new Matrix4(),
     patch: null,
     seatedBy: null,
@@ -144,7 +146,8 @@ const trailing = (part: Part) => {
  * Compiles a piece. @param last the show before the edit: rows that are the same are taken from it.
  */
 export function compile(piece: Piece, assets: Assets, last?: Show): Show {
-  const same = last && sameValue(shownAsk(last.piece), shownAsk(piece)) && last.piece.settings.form === piece.settings.form;
+  const body = bodyRest(shownBody(piece));
+  const same = last && sameValue(shownAsk(last.piece), shownAsk(piece)) && last.body === body;
   const known = new Map(same ? last.nodes.map((n) => [n.part.id, n]) : []);
   const nodes: ShowNode[] = [];
   const at = new Map<string, number>();
@@ -157,7 +160,7 @@ export function compile(piece: Piece, assets: Assets, last?: Show): Show {
     const old = known.get(part.id);
     const files = filesOf(piece, assets, part);
     const kept = old && old.part === part && old.sha === files.sha && old.model === files.model && old.sky === files.sky;
-    const node = kept ? { ...old } : compileRow(piece, assets, part);
+    const node = kept ? { ...old } : compileRow(piece, assets, part, body);
     node.parent = parent;
     const carrier = parent >= 0 ? nodes[parent].model : null;
     node.bone = hang?.on === 'part' && hang.bone !== undefined && carrier ? carrier.nodes.findIndex((n) => n.name === hang.bone) : -1;
@@ -179,7 +182,8 @@ export function compile(piece: Piece, assets: Assets, last?: Show): Show {
     rack,
     stepped: [...needed].sort((a, b) => a - b),
     trails,
-    seen: new Seen(skeletonFor(shownAsk(piece)), bodyRest(piece.settings.form), assets.forms?.[shownWearer(piece).key] ?? null),
+    body,
+    seen: new Seen(skeletonFor(shownAsk(piece)), body, assets.forms?.[shownWearer(piece).key] ?? null),
   };
   restFrames(show);
   seatPatches(show);

@@ -11,13 +11,13 @@ import {
 } from '../capture';
 import { jointMatrix } from '../form/body/carry';
 import { type BodyHold, heldPose } from '../form/body/hold';
+import type { BodyAsk } from '../form/body/measures';
 import { solveBodyPose } from '../form/body/pose';
 import { bodyRest } from '../form/body/rests';
-import type { FormSize } from '../form/measures';
 import { skeletonFor } from '../form/skeleton';
 import { poseAtTime, type Take } from '../form/take';
 import { turnMatrix } from '../math/offset';
-import { shownAsk } from '../piece/cast';
+import { shownAsk, shownBody } from '../piece/cast';
 import type { Piece } from '../piece/schema';
 import { hasBody } from '../piece/selectors';
 import { type Expression, weightsOf, withSums } from '../words/face';
@@ -29,8 +29,8 @@ import { sourceOf } from './runner';
 export type Held = WearerPose & { body?: BodyHold; face?: Expression /** No head is found. */; lost?: true };
 
 /** The body where a hold has it: its head is, at rest, where that of a wearer without one is. */
-function heldCapture(held: Held & { body: BodyHold }, size: FormSize, bones: Skeleton, timeS: number, camera: CaptureCamera): CaptureFrame {
-  const { skeleton, stander, headOffsetM } = bodyRest(size);
+function heldCapture(held: Held & { body: BodyHold }, ask: BodyAsk, bones: Skeleton, timeS: number, camera: CaptureCamera): CaptureFrame {
+  const { skeleton, stander, headOffsetM } = bodyRest(ask);
   const [x, y, z] = headOffsetM;
   const [side, up, fore] = held.awayM ?? [0, 0, 0];
   const world = new Matrix4().makeTranslation(side - x, up - y, fore - z);
@@ -55,11 +55,10 @@ function heldCapture(held: Held & { body: BodyHold }, size: FormSize, bones: Ske
 
 /** A wearer of a piece at a moment. @param camera left out: the Mirror's, or one that sees all of a body that the piece asks for */
 export function wearerCapture(piece: Piece, held: Held, timeS = 0, camera?: CaptureCamera): CaptureFrame {
-  const { form } = piece.settings;
   const seenBy = camera ?? (held.body || hasBody(piece) ? BODY_CAMERA : MIRROR_CAMERA);
   const { body } = held;
   const bones = skeletonFor(shownAsk(piece));
-  const seen = body ? heldCapture({ ...held, body }, form, bones, timeS, seenBy) : simulateCapture(held, bones, timeS, seenBy);
+  const seen = body ? heldCapture({ ...held, body }, shownBody(piece), bones, timeS, seenBy) : simulateCapture(held, bones, timeS, seenBy);
   if (held.lost) return { ...seen, head: null, shoulders: null };
   return held.face ? { ...seen, signals: withSums(weightsOf(held.face) as Record<string, number>) } : seen;
 }

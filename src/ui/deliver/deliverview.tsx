@@ -12,7 +12,7 @@ import {
   type Piece,
   seesBody,
   settings,
-  shownAsk,
+  shownBody,
   shownWearer,
   stockOf,
   wearerWords,
@@ -242,7 +242,7 @@ const CAMERA = { positionM: [0, 0, 1.1] as [number, number, number], targetM: [0
 function Picture() {
   const doc = useDocument();
   const id = usePiece((s) => s.id);
-  const wearer = useWearer(shownAsk(doc), doc.settings.form, seesBody(doc));
+  const wearer = useWearer(shownBody(doc), seesBody(doc));
   const models = useModels(id, doc);
   const { ref, width, height } = useSize<HTMLDivElement>();
   const canvas = useRef<HTMLCanvasElement>(null);

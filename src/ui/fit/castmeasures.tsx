@@ -1,7 +1,6 @@
 'use client';
 /** Measures of who is shown; a slider that is held shows the form as it would be, and is kept when it is let go. */
-import { RotateCcw } from 'lucide-react';
-import { type ReactNode, useEffect, useRef, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import {
   contradictions,
   FINER,
@@ -15,15 +14,16 @@ import {
   tapeContradiction,
 } from '@/core/form';
 import { hasSpread, headAt, type People, percentileOf, type SpreadMeasure } from '@/core/form/people';
-import { askOf, change, FINER_RANGE, type FormRow, MEASURE_RANGE, type Wearer } from '@/core/piece';
-import { ordinal } from '@/core/words/counted';
-import { Flag, NumField } from '../kit';
+import { askOf, batch, bodyAskOf, change, FINER_RANGE, type FormRow, MEASURE_RANGE, settings, type Wearer } from '@/core/piece';
+import { NumField } from '../kit';
 import { say } from '../kit/say';
 import { usePiece } from '../piece/context';
-import { loadForm } from '../piece/stagehooks';
+import { loadForm, loadWearer } from '../piece/stagehooks';
+import { BodyMeasures } from './castbody';
+import { AllAt, Contradicting, Row, Slider } from './castrow';
 import { useFit } from './state';
 
-type Shape = Pick<FormRow, 'measures' | 'headCircumference' | 'finer'>;
+export type Shape = Pick<FormRow, 'measures' | 'headCircumference' | 'finer' | 'size' | 'body'>;
 /** Those that follow from the others unless they are asked for. */
 const FOLLOWING = ['headCircumference', ...FINER] as const;
 type Following = (typeof FOLLOWING)[number];
@@ -33,7 +33,8 @@ const angled = (m: Following): m is FinerName => m !== 'headCircumference' && is
 const spreadOf = (m: Following): SpreadMeasure | null => (m === 'headCircumference' || hasSpread(m) ? m : null);
 const rounded = (x: number, grain: number) => Math.round(x * grain) / grain;
 
-export function CastMeasures({ who, shape, people }: { who: Wearer; shape: Shape; people: People }) {
+/** @param whole their body is seen too */
+export function CastMeasures({ who, shape, people, whole }: { who: Wearer; shape: Shape; people: People; whole: boolean }) {
   const { row } = who;
   const commit = usePiece((s) => s.commit);
   const { set } = useFit.getState();
@@ -50,7 +51,8 @@ export function CastMeasures({ who, shape, people }: { who: Wearer; shape: Shape
     setHeld(next);
     latest.current = next;
     const worn = { ...row, ...next };
-    loadForm(askOf({ ...who, row: worn })).then(
+    const somebody = { ...who, row: worn };
+    Promise.all([loadForm(askOf(somebody)), whole ? loadWearer(bodyAskOf(somebody), true) : null]).then(
       () => latest.current === next && set({ measuring: worn }),
       (e: Error) => say.error(e.message),
     );
@@ -61,23 +63,12 @@ export function CastMeasures({ who, shape, people }: { who: Wearer; shape: Shape
     set({ measuring: null });
     const next = { ...now, ...part };
     const changed = (Object.keys(next) as (keyof Shape)[]).filter((k) => next[k] !== shape[k]);
-    if (row && changed.length > 0) commit(change('forms', row.id, Object.fromEntries(changed.map((k) => [k, next[k]]))));
+    if (!row || changed.length === 0) return;
+    const edit = change('forms', row.id, Object.fromEntries(changed.map((k) => [k, next[k]])));
+    commit(next.size === shape.size ? edit : batch([edit, settings({ form: next.size })]));
   };
-  const slide = (label: string, [min, max]: readonly [number, number], step: number, value: number, onSlide: (x: number) => void) => (
-    <input
-      type="range"
-      className="w-full h-[24px]"
-      style={{ accentColor: 'var(--brass)' }}
-      aria-label={label}
-      min={min}
-      max={max}
-      step={step}
-      value={value}
-      onChange={(e) => onSlide(Number(e.target.value))}
-      onPointerUp={() => keep()}
-      onKeyUp={() => keep()}
-      onBlur={() => keep()}
-    />
+  const slide = (label: string, range: readonly [number, number], value: number, onSlide: (x: number) => void) => (
+    <Slider label={label} range={range} value={value} onSlide={onSlide} onKeep={() => keep()} />
   );
   const put = (m: Following, value: number | null): Partial<Shape> =>
     m === 'headCircumference' ? { headCircumference: value } : { finer: { ...now.finer, [m]: value } };
@@ -85,24 +76,24 @@ export function CastMeasures({ who, shape, people }: { who: Wearer; shape: Shape
   return (
     <div className="mt-1">
       {row && (
-        <div className="grid items-center gap-x-2" style={{ gridTemplateColumns: 'auto 1fr 30px' }}>
-          <span className="soft">All at</span>
-          {slide('All measures at a share of people', [1, 99], 1, share, (n) => {
+        <AllAt
+          label="All measures at a share of people"
+          share={share}
+          onSlide={(n) => {
             setShare(n);
             hold({ measures: headAt(n / 100, people) });
-          })}
-          <span className="num text-right text-micro">{ordinal(share / 100)}</span>
-        </div>
+          }}
+          onKeep={() => keep()}
+        />
       )}
-      <Contradictions now={now} form={form} />
+      <Contradicting words={contradicting(now, form)} />
       {MEASURES.map((m) => (
         <Row
           key={m}
           label={MEASURE_LABELS[m]}
           share={percentileOf(m, now.measures[m], people)}
           slider={
-            row &&
-            slide(MEASURE_LABELS[m], MEASURE_RANGE[m], 0.1, now.measures[m], (mm) => hold({ measures: { ...now.measures, [m]: mm } }))
+            row && slide(MEASURE_LABELS[m], MEASURE_RANGE[m], now.measures[m], (mm) => hold({ measures: { ...now.measures, [m]: mm } }))
           }
         >
           <NumField
@@ -140,7 +131,7 @@ export function CastMeasures({ who, shape, people }: { who: Wearer; shape: Shape
             share={spread && percentileOf(spread, value, people)}
             follows={row !== null && own === null}
             onFollow={row && own !== null ? () => keep(put(m, null)) : null}
-            slider={row && slide(label, range, 0.1, value, (x) => hold(put(m, x)))}
+            slider={row && slide(label, range, value, (x) => hold(put(m, x)))}
           >
             <NumField
               label={`${label}, ${angled(m) ? '°' : 'mm'}`}
@@ -157,6 +148,7 @@ export function CastMeasures({ who, shape, people }: { who: Wearer; shape: Shape
           </Row>
         );
       })}
+      <BodyMeasures who={who} now={now} people={people} onHold={hold} onKeep={keep} />
     </div>
   );
 }
@@ -166,7 +158,7 @@ interface Measured {
   finer: Record<FinerName, number>;
 }
 /** What the form of who is shown measures where nothing was asked; the one before until it is made. */
-function useFormOf(who: Wearer, { measures, headCircumference, finer }: Shape): Measured | null {
+function useFormOf(who: Wearer, { measures, headCircumference, finer }: Omit<Shape, 'size' | 'body'>): Measured | null {
   const [told, setTold] = useState<Measured | null>(null);
   useEffect(() => {
     let gone = false;
@@ -182,62 +174,9 @@ function useFormOf(who: Wearer, { measures, headCircumference, finer }: Shape): 
   return told;
 }
 
-function Row({
-  label,
-  share,
-  follows = false,
-  onFollow = null,
-  slider,
-  children,
-}: {
-  label: string;
-  share: number | null;
-  follows?: boolean;
-  onFollow?: (() => void) | null;
-  slider: ReactNode;
-  children: ReactNode;
-}) {
-  return (
-    <div className="grid items-center gap-x-3 pt-1" style={{ gridTemplateColumns: 'minmax(0, 1fr) 66px' }}>
-      <span className="min-w-0">
-        <span className="flex items-center leading-[16px]">
-          <span className={`truncate ${follows ? 'soft italic' : ''}`} title={follows ? `${label}: as it follows from the others` : label}>
-            {label}
-            {follows && <span className="sr-only">, as it follows</span>}
-          </span>
-          {onFollow && (
-            <button
-              type="button"
-              className="btn btn-bare btn-icon h-[24px]! min-h-0!"
-              aria-label={`${label} as it follows from the others`}
-              title="As it follows from the others"
-              onClick={onFollow}
-            >
-              <RotateCcw className="ico" />
-            </button>
-          )}
-          {share !== null && (
-            <span className="num text-micro soft ml-auto" title="So many of a hundred people have less">
-              {ordinal(share)}
-            </span>
-          )}
-        </span>
-        {slider}
-      </span>
-      {children}
-    </div>
-  );
-}
-
 /** Measures that nobody has together. */
-function Contradictions({ now, form }: { now: Shape; form: Measured | null }) {
+function contradicting(now: Shape, form: Measured | null): string[] {
   const finer = Object.fromEntries(Object.entries(now.finer).filter(([, mm]) => mm !== null));
   const tape = now.headCircumference === null ? null : tapeContradiction(now.headCircumference, form?.tape ?? now.headCircumference);
-  const words = [...contradictions({ ...now.measures, ...finer }), ...(tape ? [tape] : [])];
-  return words.map((w) => (
-    <p key={w} className="flex items-start gap-1.5 pt-1">
-      <Flag kind="warning" size={13} />
-      <span>{w}</span>
-    </p>
-  ));
+  return [...contradictions({ ...now.measures, ...finer }), ...(tape ? [tape] : [])];
 }

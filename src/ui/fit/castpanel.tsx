@@ -3,7 +3,6 @@
 import { Copy, Plus, Trash2, X } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { ulid } from 'ulid';
-import { FORM_SIZES } from '@/core/form';
 import { PEOPLE, type People } from '@/core/form/people';
 import {
   add,
@@ -16,18 +15,18 @@ import {
   measuresOf,
   type Piece,
   remove,
+  seesBody,
   settings,
   shownWearer,
   wearerWords,
 } from '@/core/piece';
 import { capital } from '@/core/words/counted';
-import { Choice, NameInPlace, PickField } from '../kit';
+import { NameInPlace, PickField } from '../kit';
 import { useDocument, usePiece } from '../piece/context';
 import { CastMeasures } from './castmeasures';
 import { useFit } from './state';
 
 const GROUPS = (Object.keys(PEOPLE) as People[]).map((p) => [p, PEOPLE[p].toLowerCase()] as const);
-const BODIES = FORM_SIZES.map((size) => ({ value: size, label: size, title: `A body of size ${size}` }));
 
 function freeName(doc: Piece): string {
   const names = new Set(Object.values(doc.forms).map((f) => f.name));
@@ -39,6 +38,8 @@ export function CastPanel() {
   const commit = usePiece((s) => s.commit);
   const set = useFit((s) => s.set);
   const [people, setPeople] = useState<People>('both');
+  const body = useFit((s) => s.pose.body);
+  const whole = body !== undefined || seesBody(doc);
   const { forms, settings: shown } = doc;
   const who = useMemo(() => shownWearer({ forms, settings: shown }), [forms, shown]);
   const { row } = who;
@@ -94,21 +95,10 @@ export function CastPanel() {
           <span className="soft">Among</span>
           <PickField label="Among whom" value={people} options={GROUPS} onChange={setPeople} />
         </p>
-        <CastMeasures key={who.key} who={who} shape={shape} people={people} />
-        {row && (
-          <div className="flex items-center gap-2 mt-2">
-            <span className="soft">Body</span>
-            <Choice
-              label="Body of the wearer"
-              options={BODIES}
-              value={row.size}
-              onChange={(size) => commit(batch([change('forms', row.id, { size }), settings({ form: size })]))}
-            />
-          </div>
-        )}
+        <CastMeasures key={who.key} who={who} shape={shape} people={people} whole={whole} />
         <p className="text-micro soft mt-2">
-          Shares by the survey of heads of 2003 that respirators are sized by, ears and necks by one of soldiers of 2012; from memory: a
-          guide, no standard.
+          Shares by the survey of heads of 2003 that respirators are sized by, ears, necks and bodies by one of soldiers of 2012; from
+          memory: a guide, no standard.
         </p>
       </div>
     </aside>

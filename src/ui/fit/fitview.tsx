@@ -1,7 +1,7 @@
 'use client';
 import { useCallback, useEffect, useMemo, useRef } from 'react';
 import type { Box } from '@/core/math';
-import { branchOf, hides, isMade, isPlaced, partDef, seesBody, shownAsk } from '@/core/piece';
+import { branchOf, hides, isMade, isPlaced, partDef, seesBody, shownBody } from '@/core/piece';
 import { worldBox } from '@/core/run';
 import { forms } from '@/worker/browser';
 import { afterwards, lazily, openMenuAt, Panes, soon, useTurns } from '../kit';
@@ -51,7 +51,7 @@ export function FitView() {
   const run = useRun(shown, models, form, sculpts);
   const state = useStageState(run);
   const whole = state.form?.body != null;
-  const wearer = useWearer(shownAsk(shown), shown.settings.form, whole || seesBody(doc));
+  const wearer = useWearer(shownBody(shown), whole || seesBody(doc));
   const atRest = platesAtRest(doc);
   // plates that nobody has moved show what the piece is worn on
   useEffect(() => {

@@ -1,13 +1,13 @@
 /** A part in tints of how near its wearer it lies, the wearer seen through behind it. */
 import { TINT_RGB, tintOf } from '@/core/fit/tints';
 import type { HeatSurface } from '@/stage';
-import type { SeenCell, SizedCell } from '@/worker/browser';
+import type { SeenCell, WornCell } from '@/worker/browser';
 
 const linear = (c: number) => (c <= 0.04045 ? c / 12.92 : ((c + 0.055) / 1.055) ** 2.4);
 const RGB = TINT_RGB.map((rgb) => rgb.map((c) => linear(c / 255)));
 
 /** The part in its tints, the wearer seen through behind it. */
-export function heatOf({ shapes }: SizedCell, { distances, form }: SeenCell): HeatSurface {
+export function heatOf({ shapes }: WornCell, { distances, form }: SeenCell): HeatSurface {
   const count = shapes.reduce((s, c) => s + c.positions.length, 0);
   const positions = new Float32Array(count);
   const colors = new Float32Array(count);

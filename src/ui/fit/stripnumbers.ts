@@ -6,7 +6,7 @@ import type { Pose } from '@/core/form';
 import { isMade, isPlaced, partDef, shownWearer } from '@/core/piece';
 import type { Show } from '@/core/run';
 import { cellOf } from '@/core/run/placed';
-import { forms, type SizedCell, type ToldCell } from '@/worker/browser';
+import { forms, type ToldCell, type WornCell } from '@/worker/browser';
 import { usePiece } from '../piece/context';
 import { isHeavy } from './clearance';
 import { heldIn, stripOf, useFit } from './state';
@@ -33,7 +33,7 @@ export function useStripNumbers({ piece, assets }: Show, waits: boolean): Readon
     if (!asked || waits || isHeavy(piece, assets, asked)) return;
     let gone = false;
     const measure = async () => {
-      const cells: { pose: Pose; cell: SizedCell }[] = [];
+      const cells: { pose: Pose; cell: WornCell }[] = [];
       for (const pose of stripOf(piece, strip)) {
         // one a task: all at once would hold the page
         await new Promise((r) => setTimeout(r));

@@ -3,8 +3,9 @@ import { useMemo, useRef } from 'react';
 import { type LensView, lensCamera } from '@/core/capture';
 import type { RestFrames } from '@/core/fit';
 import type { Form } from '@/core/form';
+import { bodyRest } from '@/core/form/body/rests';
 import type { Model } from '@/core/intake';
-import { type Hang, hasBody, isOnFace, type Piece, shownAsk, shownWearer } from '@/core/piece';
+import { type Hang, hasBody, isOnFace, type Piece, shownAsk, shownBody, shownWearer } from '@/core/piece';
 import { type Assets, compile, type Held, Runner, restFramesOf, type Show, type StageState, takeSource, wearerCapture } from '@/core/run';
 import { loadForm } from '../piece/stagehooks';
 import { useFit } from './state';
@@ -32,7 +33,10 @@ export function useRun(
   const last = useRef<{ show: Show; runner: Runner } | null>(null);
   const take = useFit((s) => s.take);
   const camera = useFit((s) => s.camera);
+  const body = bodyRest(shownBody(piece));
   return useMemo(() => {
+    // known anew once its body was made
+    void body;
     const forms = form ? { [shownWearer(piece).key]: form } : {};
     const show = compile(piece, { models, forms, sculpts }, last.current?.show);
     const source = takeSource(take, piece, cameraFor(piece, camera));
@@ -40,7 +44,7 @@ export function useRun(
     if (last.current) runner.change(show, source);
     last.current = { show, runner };
     return { show, runner };
-  }, [piece, models, take, form, camera, sculpts]);
+  }, [piece, models, take, form, camera, sculpts, body]);
 }
 
 /** A show that knows the form its wearer has. */

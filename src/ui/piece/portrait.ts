@@ -3,7 +3,7 @@
 import { BODY_CAMERA, type CaptureCamera } from '@/core/capture';
 import type { Model } from '@/core/intake';
 import { type Box, growBox } from '@/core/math';
-import { anchorOf, drawnModel, hasBody, hiddenBy, type Piece, seesBody, shownAsk, shownWearer, stocksOf } from '@/core/piece';
+import { anchorOf, drawnModel, hasBody, hiddenBy, type Piece, seesBody, shownBody, shownWearer, stocksOf } from '@/core/piece';
 import { type Assets, stageStill, wearerCapture, worldBox } from '@/core/run';
 import { sculptsFor } from './sculpts';
 import { formsFor, loadModel, loadSky, loadStage, loadWearer, skiesOf } from './stagehooks';
@@ -30,7 +30,7 @@ export function portraitCamera(doc: Piece, assets: Assets): CaptureCamera {
 /** @param pieceId whose yard the files are in @returns a PNG of 606 × 400 */
 export async function portraitOf(pieceId: string, doc: Piece): Promise<Blob> {
   const stage = await loadStage();
-  const wearer = await loadWearer(shownAsk(doc), doc.settings.form, seesBody(doc));
+  const wearer = await loadWearer(shownBody(doc), seesBody(doc));
   const models: Record<string, Model> = {};
   const worn = new Set(
     Object.values(doc.parts).flatMap((p) =>

@@ -3,13 +3,27 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { create } from 'zustand';
 import { api } from '@/api';
-import type { Form, FormAsk, FormSize } from '@/core/form';
-import type { DrawnBody } from '@/core/form/body';
+import type { Form, FormAsk } from '@/core/form';
+import type { BodyAsk, DrawnBody } from '@/core/form/body';
+import { knowsRest, tellRest } from '@/core/form/body/rests';
 import type { Model } from '@/core/intake';
-import { askOf, type Wearer as CastWearer, drawnModel, drawnSky, hasFace, type Piece, shownAsk, stockOf } from '@/core/piece';
+import {
+  askOf,
+  bodyAskOf,
+  type Wearer as CastWearer,
+  drawnModel,
+  drawnSky,
+  hasBody,
+  hasFace,
+  type Piece,
+  shownAsk,
+  shownBody,
+  stockOf,
+} from '@/core/piece';
 import type { Stage } from '@/stage';
 import { computing, forms } from '@/worker/browser';
 import { say } from '../kit/say';
+import { useDocument } from './context';
 import { onLeave } from './leaving';
 
 let stage: Stage | null = null;
@@ -64,12 +78,17 @@ export function loadForm(ask: FormAsk): Promise<Form> {
 }
 
 const bodies = new Map<string, Promise<DrawnBody>>();
-const bodyKey = (ask: FormAsk, size: FormSize) => JSON.stringify([ask, size]);
-function loadBody(ask: FormAsk, size: FormSize): Promise<DrawnBody> {
-  const key = bodyKey(ask, size);
+const bodyKey = ({ head, size, body }: BodyAsk) => JSON.stringify([head, size, body]);
+function loadBody(ask: BodyAsk): Promise<DrawnBody> {
+  const key = bodyKey(ask);
   const there = bodies.get(key);
   if (there) return there;
-  const body = followed(forms.makeBody(ask, size));
+  const body = followed(
+    forms.makeBody(ask).then(({ drawn, rest }) => {
+      tellRest(ask, rest);
+      return drawn;
+    }),
+  );
   body.catch(() => bodies.delete(key));
   bodies.set(key, body);
   const others = [...bodies.keys()].filter((k) => k.startsWith('[{'));
@@ -82,9 +101,8 @@ export interface Wearer {
   form: Form;
   body: DrawnBody | null;
 }
-/** @param size of the body */
-export async function loadWearer(ask: FormAsk, size: FormSize, whole: boolean): Promise<Wearer> {
-  const [form, body] = await Promise.all([loadForm(ask), whole ? loadBody(ask, size) : null]);
+export async function loadWearer(ask: BodyAsk, whole: boolean): Promise<Wearer> {
+  const [form, body] = await Promise.all([loadForm(ask.head), whole ? loadBody(ask) : null]);
   return { form, body };
 }
 
@@ -162,8 +180,14 @@ onLeave(() => {
 export const skiesOf = (doc: Piece): string[] =>
   [...new Set(Object.values(doc.parts).flatMap((p) => drawnSky(doc, stockOf(p) ?? '') ?? []))].sort();
 
-/** The wearer of a size: head and bust first, the body as soon as it is made. */
-export function useWearer(ask: FormAsk, size: FormSize, whole: boolean): Wearer | null {
+/** The body of who is shown, the same object until it is another. */
+export function useShownBody(): BodyAsk {
+  const said = JSON.stringify(shownBody(useDocument()));
+  return useMemo(() => JSON.parse(said), [said]);
+}
+
+/** A wearer: head and bust first, the body as soon as it is made. */
+export function useWearer(ask: BodyAsk, whole: boolean): Wearer | null {
   const [wearer, setWearer] = useState<Wearer | null>(null);
   const said = JSON.stringify(ask);
   // biome-ignore lint/correctness/useExhaustiveDependencies: by what it says, not by which object says it
@@ -171,16 +195,16 @@ export function useWearer(ask: FormAsk, size: FormSize, whole: boolean): Wearer 
     let gone = false;
     const take = (w: Wearer) => !gone && setWearer(w);
     const failed = (e: Error) => say.error(e.message);
-    loadWearer(ask, size, false)
+    loadWearer(ask, false)
       .then((bust) => {
-        if (whole && !bodies.has(bodyKey(ask, size))) take(bust);
-        return loadWearer(ask, size, whole).then(take);
+        if (whole && !bodies.has(bodyKey(ask))) take(bust);
+        return loadWearer(ask, whole).then(take);
       })
       .catch(failed);
     return () => {
       gone = true;
     };
-  }, [said, size, whole]);
+  }, [said, whole]);
   return wearer;
 }
 
@@ -206,8 +230,14 @@ export function useFaceForm(doc: Piece): Form | null {
 
 /** Forms of some wearers, by key, where something of a piece hangs on a face. */
 export async function formsFor(doc: Piece, wearers: readonly CastWearer[]): Promise<Readonly<Record<string, Form>>> {
+  if (hasBody(doc)) await Promise.all(wearers.map((w) => knowBody(bodyAskOf(w))));
   if (!hasFace(doc)) return {};
   return Object.fromEntries(await Promise.all(wearers.map(async (w) => [w.key, await loadForm(askOf(w))] as const)));
+}
+
+/** Where the joints of a body by measures are, told once. */
+async function knowBody(ask: BodyAsk): Promise<void> {
+  if (!knowsRest(ask)) tellRest(ask, await followed(forms.restOfBody(ask)));
 }
 
 /** Every model of the piece that is at hand, by SHA-256; another object too when an environment it shows has come. */

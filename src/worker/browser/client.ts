@@ -55,6 +55,7 @@ const inForms = thread<Forms>(() => new Worker(new URL('./form.worker.ts', impor
 export const forms = {
   warm: () => inForms((t) => t.warm() as ReturnType<Forms['warm']>),
   makeBody: (...a: Parameters<Forms['makeBody']>) => inForms((t) => t.makeBody(...a) as ReturnType<Forms['makeBody']>),
+  restOfBody: (...a: Parameters<Forms['restOfBody']>) => inForms((t) => t.restOfBody(...a) as ReturnType<Forms['restOfBody']>),
   wornOverPoses: (...a: Parameters<Forms['wornOverPoses']>) => inForms((t) => t.wornOverPoses(...a) as ReturnType<Forms['wornOverPoses']>),
   clearance: (...a: Parameters<Forms['clearance']>) => inForms((t) => t.clearance(...a) as ReturnType<Forms['clearance']>),
   clearanceAt: (...a: Parameters<Forms['clearanceAt']>) => inForms((t) => t.clearanceAt(...a) as ReturnType<Forms['clearanceAt']>),

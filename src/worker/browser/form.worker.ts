@@ -8,11 +8,11 @@ import { type FitAsked, type Fitted, fitIt, headOf, shapesOfModel } from '@/core
 import type { WornSaid } from '@/core/fit/worn';
 import { bareUnderCloth } from '@/core/fit/wornbare';
 import { asOne, clothAt, type WornPoseRow, wornOverPoses } from '@/core/fit/wornfit';
-import { type FacePlace, type Form, type FormAsk, type FormSize, makeForm } from '@/core/form';
-import { BODY_PRESETS, bodyRest, type DrawnBody, drawnBody, shapeBody } from '@/core/form/body';
+import { type FacePlace, type Form, type FormAsk, makeForm } from '@/core/form';
+import { type BodyAsk, bodyMeasures, bodyOfSize, type DrawnBody, drawnBody, type RestMm, restOf, shapeBody } from '@/core/form/body';
 import { type Sculpt, sculptOf } from '@/core/intake/placing/formreturn';
 import type { Model } from '@/core/model';
-import type { SizedCell } from '@/core/run/placed';
+import type { WornCell } from '@/core/run/placed';
 import { bodyBase, formBase } from './formbase';
 
 export interface Cloth {
@@ -30,19 +30,17 @@ export interface SeenCell extends Measured {
   form: { positions: Float32Array; indices: Uint32Array };
 }
 
-/** A body of a size, with the head that was asked for. */
-const bodyWith = async (form: FormAsk, size: FormSize): Promise<DrawnBody> =>
-  drawnBody(shapeBody(await bodyBase(), { ...BODY_PRESETS[size], head: form }));
-const madeWearer = async (form: FormAsk, size: FormSize, whole: boolean) => ({
-  form: makeForm(await formBase(), form),
-  body: whole ? await bodyWith(form, size) : null,
+const shaped = async (ask: BodyAsk) => shapeBody(await bodyBase(), bodyMeasures(ask));
+const madeWearer = async (ask: BodyAsk, whole: boolean) => ({
+  form: makeForm(await formBase(), ask.head),
+  body: whole ? drawnBody(await shaped(ask)) : null,
 });
 const wearers = new Map<string, ReturnType<typeof madeWearer>>();
-const keyOf = ({ form, size, frames }: SizedCell) => JSON.stringify([form, size, frames.body !== null]);
+const keyOf = ({ wearer, frames }: WornCell) => JSON.stringify([wearer, frames.body !== null]);
 /** Who wears it there: made once, for a part is measured after every edit. */
-function wearerOf(cell: SizedCell) {
+function wearerOf(cell: WornCell) {
   const key = keyOf(cell);
-  const made = wearers.get(key) ?? madeWearer(cell.form, cell.size, cell.frames.body !== null);
+  const made = wearers.get(key) ?? madeWearer(cell.wearer, cell.frames.body !== null);
   wearers.set(key, made);
   made.catch(() => wearers.delete(key));
   return made;
@@ -56,19 +54,25 @@ const forms = {
   async warm(): Promise<void> {
     await formBase();
   },
-  makeBody: bodyWith,
+  async makeBody(ask: BodyAsk): Promise<{ drawn: DrawnBody; rest: RestMm }> {
+    const shape = await shaped(ask);
+    return { drawn: drawnBody(shape), rest: restOf(shape) };
+  },
+  /** Where its joints are, of a body that nobody draws. */
+  restOfBody: async (ask: BodyAsk): Promise<RestMm> => restOf(await shaped(ask)),
   /** How a garment sits over the body's poses. */
-  async wornOverPoses(model: Model, said: WornSaid, size: FormSize): Promise<WornPoseRow[]> {
-    return wornOverPoses(model, said, bodyRest(size).skeleton, drawnBody(shapeBody(await bodyBase(), size)));
+  async wornOverPoses(model: Model, said: WornSaid, ask: BodyAsk): Promise<WornPoseRow[]> {
+    const shape = await shaped(ask);
+    return wornOverPoses(model, said, shape.skeleton, drawnBody(shape));
   },
   /** Cloth as it lies on the body at rest, and where that lies over the skin: levels of `packBare`. */
-  async wornBare(model: Model, said: WornSaid, size: FormSize): Promise<Cloth> {
-    const { skeleton } = bodyRest(size);
-    const levels = bareUnderCloth(model, said, skeleton, drawnBody(shapeBody(await bodyBase(), size)));
-    return { ...asOne(clothAt(model, said, skeleton)), levels };
+  async wornBare(model: Model, said: WornSaid, ask: BodyAsk): Promise<Cloth> {
+    const shape = await shaped(ask);
+    const levels = bareUnderCloth(model, said, shape.skeleton, drawnBody(shape));
+    return { ...asOne(clothAt(model, said, shape.skeleton)), levels };
   },
   /** How a part sits on each of some wearers, in each of their moments. */
-  async clearance(cells: SizedCell[]): Promise<(ToldCell | null)[]> {
+  async clearance(cells: WornCell[]): Promise<(ToldCell | null)[]> {
     const cast = new CastMeasure();
     const out: (ToldCell | null)[] = [];
     for (const cell of cells) {
@@ -78,14 +82,14 @@ const forms = {
     return out;
   },
   /** One of them, place by place, and who wears it there. */
-  async clearanceAt(cell: SizedCell): Promise<SeenCell | null> {
+  async clearanceAt(cell: WornCell): Promise<SeenCell | null> {
     const wearer = await wearerOf(cell);
     const told = new CastMeasure().measure(keyOf(cell), wearer, cell);
     const { positions } = wearer.body ? bentBody(wearer.body, cell.frames, wearer.form) : bentForm(wearer.form, cell.frames);
     return told && { ...told, form: { positions, indices: (wearer.body ?? wearer.form).indices } };
   },
   /** The least growth of an occluder at which nothing leaks in any of some cells. */
-  async fitOccluder(cells: SizedCell[], occluder: string, nowMm: number): Promise<Growth> {
+  async fitOccluder(cells: WornCell[], occluder: string, nowMm: number): Promise<Growth> {
     const cast = new CastMeasure();
     const judge = async (growMm: number): Promise<Judged> => {
       const worst: Judged = { leak: 0, swallowed: 0 };
@@ -101,18 +105,18 @@ const forms = {
     return leastGrowth(judge, nowMm);
   },
   /** How far a part goes along a way of the head's frame until it lies on its wearer. */
-  async drop(cell: SizedCell, along: readonly [number, number, number], gapM: number): Promise<Dropped | null> {
+  async drop(cell: WornCell, along: readonly [number, number, number], gapM: number): Promise<Dropped | null> {
     const wearer = await wearerOf(cell);
     return new CastMeasure().drop(keyOf(cell), wearer, cell, along, gapM);
   },
   /** The place of the skin that a part comes nearest to, and that of the part, in the head's frame; null: it is nowhere near. */
-  async skinUnder(cell: SizedCell): Promise<{ skin: FacePlace; atM: [number, number, number]; apartM: number } | null> {
+  async skinUnder(cell: WornCell): Promise<{ skin: FacePlace; atM: [number, number, number]; apartM: number } | null> {
     return skinUnder(await wearerOf(cell), cell);
   },
   /** A model as its file has it, fitted to a wearer by what it is. */
   async fitIt(model: Model, asked: FitAsked, ask: FormAsk): Promise<FitTold> {
     const key = JSON.stringify(ask);
-    const known = heads.get(key) ?? madeWearer(ask, 'M', false).then(({ form }) => headOf(form));
+    const known = heads.get(key) ?? madeWearer({ ...bodyOfSize('M'), head: ask }, false).then(({ form }) => headOf(form));
     heads.set(key, known);
     const { onto, ...told } = fitIt(shapesOfModel(model), asked, await known);
     return { ...told, onto: onto && { factor: onto.factor, turn: onto.turn.toArray(), shiftM: onto.shiftM.toArray() } };

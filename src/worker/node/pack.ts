@@ -3,8 +3,10 @@ import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { blobsOf, packBundle, packGlb, readBundle } from '@/core/deliver';
 import { buildFormBase, makeForm } from '@/core/form';
-import { drawnModel, hasFace, type Piece, shownAsk, shownWearer } from '@/core/piece';
+import { bodyMeasures, knowsRest, restOf, shapeBody, tellRest } from '@/core/form/body';
+import { drawnModel, hasBody, hasFace, type Piece, shownAsk, shownBody, shownWearer } from '@/core/piece';
 import type { Assets } from '@/core/run';
+import { bakedBody } from './bodybase';
 import { nodeDraco, readGlb, sha256Hex } from './codecs';
 import { writeGlb } from './glb';
 import { nodePictures } from './pictures';
@@ -16,8 +18,10 @@ export interface PackJob {
   blobPaths: Record<string, string>;
 }
 
-/** The form shown, where something of a piece hangs on its face. */
-export function shownForm(piece: Piece): Assets['forms'] {
+/** The form shown, where something of a piece hangs on its face; where its body's joints are is known from then on, if something hangs there. */
+export async function shownForm(piece: Piece): Promise<Assets['forms']> {
+  const body = shownBody(piece);
+  if (hasBody(piece) && !knowsRest(body)) tellRest(body, restOf(shapeBody(await bakedBody(), bodyMeasures(body))));
   return hasFace(piece) ? { [shownWearer(piece).key]: makeForm(buildFormBase(), shownAsk(piece)) } : {};
 }
 
@@ -28,7 +32,7 @@ export async function runPack(job: PackJob): Promise<Uint8Array> {
     return packBundle(job.piece, blobs, async (b) => sha256Hex(b));
   }
   const open = async (stockId: string) => readGlb(await readFile(job.blobPaths[drawnModel(job.piece, stockId) ?? '']));
-  return packGlb(job.piece, open, nodeDraco, shownForm(job.piece));
+  return packGlb(job.piece, open, nodeDraco, await shownForm(job.piece));
 }
 
 export interface UnpackPicturesJob {

@@ -9,7 +9,19 @@ export { type BodySkin, bendBody } from './bend';
 export { type Body, type BodyJoint, type DrawnBody, drawnBody, poseBody, type ShapedBody, shapeBody, wearingFace } from './body';
 export { carryInHead } from './carry';
 export { type BodyHold, heldPose, motionSeconds } from './hold';
-export { BODY_MEASURES, BODY_PRESETS, BodyError, type BodyMeasureName, type BodyMeasures } from './measures';
+export {
+  BODY_LABELS,
+  BODY_MEASURES,
+  BODY_PRESETS,
+  BODY_RANGE,
+  type BodyAsk,
+  BodyError,
+  type BodyMeasureName,
+  type BodyMeasures,
+  bodyContradictions,
+  bodyMeasures,
+  bodyOfSize,
+} from './measures';
 export { idle, MOTIONS, type MotionDef, type Stander, standerOf, turnAbout, walk } from './motion';
 export { BODY_POSES, type BodyPose, type BodyPoseName, type BodySkeleton, poseTurns, solveBodyPose, T_TURNS } from './pose';
-export { type BodyRest, bodyRest } from './rests';
+export { type BodyRest, bodyRest, knowsRest, type RestMm, restOf, restOfSize, tellRest } from './rests';

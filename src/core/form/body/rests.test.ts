@@ -1,11 +1,24 @@
 import { expect, test } from 'vitest';
 import { HUMANOID_BONES } from '../../words/humanoid';
 import { bodyBase } from '../samples';
-import { BODY_POSES, bendBody, bodyRest, drawnBody, heldPose, MOTIONS, motionSeconds, poseBody, shapeBody } from '.';
+import {
+  BODY_POSES,
+  bendBody,
+  bodyContradictions,
+  bodyMeasures,
+  bodyOfSize,
+  drawnBody,
+  heldPose,
+  MOTIONS,
+  motionSeconds,
+  poseBody,
+  restOfSize,
+  shapeBody,
+} from '.';
 
 test.each(['S', 'M', 'L'] as const)('the joints that are kept for form %s are those of the body that is made', (size) => {
   const shape = shapeBody(bodyBase(), size);
-  const { skeleton, stander, headOffsetM } = bodyRest(size);
+  const { skeleton, stander, headOffsetM } = restOfSize(size);
   for (const bone of HUMANOID_BONES) {
     const [kept, made] = [skeleton.rest[bone], shape.skeleton.rest[bone]];
     expect(kept.place.distanceTo(made.place), bone).toBeLessThan(2e-5);
@@ -17,6 +30,16 @@ test.each(['S', 'M', 'L'] as const)('the joints that are kept for form %s are th
     ['right', 'pternionR'],
   ] as const)
     for (const [k, x] of shape.landmarks[mark].position.entries()) expect(stander.heel(side)[k]).toBeCloseTo(x, 4);
+});
+
+test('legs that leave no trunk are taken as far as they do, and that is said', () => {
+  const ask = { ...bodyOfSize('M'), body: { stature: 1600, insideLeg: 1000 } };
+  expect(bodyMeasures(ask).insideLeg).toBeCloseTo(896, 9);
+  expect(bodyContradictions(ask)).toEqual(['Inside leg 1000 mm leaves no trunk at a stature of 1600 mm: 896 mm is taken.']);
+  expect(bodyContradictions({ ...ask, body: { stature: 2300 } })[0]).toContain('is no leg');
+  expect(bodyContradictions({ ...ask, body: { stature: 1600, insideLeg: 896 } })).toEqual([]);
+  const { measured } = shapeBody(bodyBase(), bodyMeasures(ask));
+  expect(measured.stature).toBeCloseTo(1600, 6);
 });
 
 test('a body bent by its joints is the body posed', () => {
@@ -49,7 +72,7 @@ test('a body bent by its joints is the body posed', () => {
 });
 
 test('a hold is a pose of its name, or a moment of a motion that begins again', () => {
-  const { stander } = bodyRest('M');
+  const { stander } = restOfSize('M');
   expect(heldPose({ pose: 'seated' }, stander)).toBe(BODY_POSES.seated);
   const seconds = motionSeconds('walk', stander);
   expect(seconds).toBeCloseTo(MOTIONS.walk.seconds(stander, 1.3), 9);

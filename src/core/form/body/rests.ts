@@ -1,13 +1,15 @@
 /**
- * Where the joints of a body of each size are at rest, so that whoever only places things on joints needs no surface: mm, the body's own
- * frame (floor y = 0, hips at z = 0, +Z forward, +X its left). A test holds them to the body that is made.
+ * Where the joints of a body are at rest, so that whoever only places things on joints needs no surface: mm, the body's own frame (floor
+ * y = 0, hips at z = 0, +Z forward, +X its left). Of the sizes they stand here; of other bodies whoever makes one tells them.
  */
 import type { FormSize } from '../measures';
 import type { Vec3 } from '../vec';
+import type { ShapedBody } from './body';
+import { type BodyAsk, isOfSize } from './measures';
 import type { Stander } from './motion';
 import { type BodySkeleton, bodySkeleton } from './pose';
 
-interface RestMm {
+export interface RestMm {
   /** From the body's frame to the head form's. */
   headOffsetMm: Vec3;
   /** The left heel. */
@@ -16,6 +18,7 @@ interface RestMm {
   jointsMm: Readonly<Record<string, Vec3>>;
 }
 
+/** A test holds them to the bodies that are made. */
 // biome-ignore format: a table, one joint a line
 const RESTS: Readonly<Record<FormSize, RestMm>> = {
   S: {
@@ -133,12 +136,40 @@ export interface BodyRest {
   headOffsetM: Vec3;
 }
 
-const kept: Partial<Record<FormSize, BodyRest>> = {};
+/** As many bodies by measures as were last asked for: sliders ask for a new one with every move. */
+const MOST_TOLD = 64;
+const kept = new Map<string, BodyRest>();
+const keyOf = (ask: BodyAsk) => (isOfSize(ask) ? ask.size : JSON.stringify([ask.size, ask.body, ask.head]));
 
-/** The joints at rest of a body of a size. Made once. */
-export function bodyRest(size: FormSize): BodyRest {
-  kept[size] ??= make(RESTS[size]);
-  return kept[size];
+/** The joints at rest of a body; of one that nobody told of yet (`tellRest`) those of its size stand in. Always the same object for one. */
+export function bodyRest(ask: BodyAsk): BodyRest {
+  return kept.get(keyOf(ask)) ?? restOfSize(ask.size);
+}
+export const knowsRest = (ask: BodyAsk): boolean => isOfSize(ask) || kept.has(keyOf(ask));
+
+export function restOfSize(size: FormSize): BodyRest {
+  const rest = kept.get(size) ?? make(RESTS[size]);
+  kept.set(size, rest);
+  return rest;
+}
+
+/** Keeps where the joints of a body are that was made elsewhere. */
+export function tellRest(ask: BodyAsk, rest: RestMm): void {
+  if (knowsRest(ask)) return;
+  kept.set(keyOf(ask), make(rest));
+  const others = [...kept.keys()].filter((key) => key.startsWith('['));
+  if (others.length > MOST_TOLD) kept.delete(others[0]);
+}
+
+/** Where they are in a body that was made. */
+export function restOf({ skeleton, head, landmarks }: Pick<ShapedBody, 'skeleton' | 'head' | 'landmarks'>): RestMm {
+  const mm = (v: ArrayLike<number>): Vec3 => [v[0] * 1000, v[1] * 1000, v[2] * 1000];
+  const ours = Object.entries(skeleton.rest).filter(([name]) => !name.startsWith('right'));
+  return {
+    headOffsetMm: mm(head.offset),
+    heelMm: mm(landmarks.pternionL.position),
+    jointsMm: Object.fromEntries(ours.map(([name, { place }]) => [name, mm(place.toArray())])),
+  };
 }
 
 function make({ headOffsetMm, heelMm, jointsMm }: RestMm): BodyRest {

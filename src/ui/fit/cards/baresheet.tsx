@@ -2,7 +2,7 @@
 /** The body under a garment, painted where it hides nothing: each stroke is an edit, undone by itself. */
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { bareUnder, outsideAreas } from '@/core/fit';
-import { BARE, type BareBrush, bareShare, type DrawnBody, packBare, strokeBare, unpackBare } from '@/core/form/body';
+import { BARE, type BareBrush, type BodyAsk, bareShare, type DrawnBody, packBare, strokeBare, unpackBare } from '@/core/form/body';
 import type { Model } from '@/core/model';
 import { changePart, type PartOf } from '@/core/piece';
 import type { BodyArea } from '@/core/words/humanoid';
@@ -10,8 +10,8 @@ import type { HeatSurface } from '@/stage';
 import { type Cloth, forms } from '@/worker/browser';
 import { Check, Choice, Dialog, NumField } from '../../kit';
 import { say } from '../../kit/say';
-import { useDocument, usePiece } from '../../piece/context';
-import { useWearer } from '../../piece/stagehooks';
+import { usePiece } from '../../piece/context';
+import { useShownBody, useWearer } from '../../piece/stagehooks';
 import { type Place, SurfacePicture } from './surfacepicture';
 
 type Worn = NonNullable<PartOf<'model'>['worn']>;
@@ -39,28 +39,28 @@ function heatOf(body: DrawnBody, levels: Uint8Array, areas: readonly BodyArea[],
 }
 
 /** Cloth over the body at rest, and where it lies over the skin. */
-function useCloth(model: Model, worn: Worn, form: 'S' | 'M' | 'L'): Cloth | null {
+function useCloth(model: Model, worn: Worn, on: BodyAsk): Cloth | null {
   const [cloth, setCloth] = useState<Cloth | null>(null);
   const { bones, hides } = worn;
   useEffect(() => {
     let gone = false;
-    forms.wornBare(model, { bones, hides, under: [] }, form).then(
+    forms.wornBare(model, { bones, hides, under: [] }, on).then(
       (c) => !gone && setCloth(c),
       (e: Error) => say.error(e.message),
     );
     return () => {
       gone = true;
     };
-  }, [model, bones, hides, form]);
+  }, [model, bones, hides, on]);
   return cloth;
 }
 
 export function BareSheet({ part, worn, model, onClose }: { part: PartOf<'model'>; worn: Worn; model: Model; onClose: () => void }) {
-  const form = useDocument().settings.form;
+  const on = useShownBody();
   const commit = usePiece((s) => s.commit);
   const undo = usePiece((s) => s.undo);
-  const body = useWearer(form, form, true)?.body ?? null;
-  const cloth = useCloth(model, worn, form);
+  const body = useWearer(on, true)?.body ?? null;
+  const cloth = useCloth(model, worn, on);
   const [brush, setBrush] = useState<BareBrush>({ radiusM: 0.04, bares: true, mirrored: true });
   const [sees, setSees] = useState(true);
   const vertices = body ? body.positions.length / 3 : 0;

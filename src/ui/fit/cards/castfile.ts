@@ -4,7 +4,19 @@ import { isWrong } from '@/core/fit/judge';
 import { type CastTold, PICTURE_SHAPE, type SheetFonts, sheetOf, sheetPdf, sheetSvg } from '@/core/fit/sheet';
 import { nearestPair, whereItStarts } from '@/core/fit/starts';
 import type { Measures } from '@/core/form';
-import { askOf, castOf, formRow, measuresOf, type Part, type Piece, seesBody, type Wearer, wearerWords, wornBy } from '@/core/piece';
+import {
+  askOf,
+  bodyAskOf,
+  castOf,
+  formRow,
+  measuresOf,
+  type Part,
+  type Piece,
+  seesBody,
+  type Wearer,
+  wearerWords,
+  wornBy,
+} from '@/core/piece';
 import { type Assets, stageStill, wearerCapture } from '@/core/run';
 import { cellOf } from '@/core/run/placed';
 import { placeWords } from '@/core/words/places';
@@ -42,7 +54,8 @@ async function startsOf(piece: Piece, assets: Assets, part: Part, rows: readonly
   const [fits, not] = [cast[pair.fits], cast[pair.not]];
   const { pose } = worstOf([{ pose: rows[0].pose, cells: wrongIn(not) }], 'clearance');
   const starts = await whereItStarts(measuresOf(askOf(fits)), measuresOf(askOf(not)), async (measures: Measures) => {
-    const row = formRow('between', 'Between', not.set.form, { ...measures, headCircumference: undefined });
+    const head = formRow('between', 'Between', not.set.form, { ...measures, headCircumference: undefined });
+    const row = not.row ? { ...head, body: not.row.body } : head;
     const of = { ...piece, forms: { [row.id]: row } };
     const wearer = castOf(of).find((w) => w.row === row) as Wearer;
     const cell = cellOf(of, { ...assets, forms: await formsFor(of, [wearer]) }, part, wearer, heldIn(pose));
@@ -74,7 +87,7 @@ async function picturesOf(
   let n = 0;
   for (const [column, { wearer }] of rows[0].cells.entries()) {
     const of = wornBy(piece, wearer);
-    const worn = await loadWearer(askOf(wearer), wearer.set.form, seesBody(of));
+    const worn = await loadWearer(bodyAskOf(wearer), seesBody(of));
     for (const [row, { pose }] of rows.entries()) {
       const state = stageStill(of, assets, wearerCapture(of, heldIn(pose), 0, camera));
       stage.setWearer(worn);

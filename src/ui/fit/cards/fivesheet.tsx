@@ -5,7 +5,7 @@ import { cuts, leaks } from '@/core/fit/judge';
 import { fiveRound, numbersOf } from '@/core/fit/numbers';
 import { reach } from '@/core/fit/wish';
 import { showQuantity } from '@/core/math/quantity';
-import { applyEdit, castOf, type Part, type Piece, seesBody, shownAsk, shownWearer, type Wearer, wearerWords } from '@/core/piece';
+import { applyEdit, castOf, type Part, type Piece, seesBody, shownBody, shownWearer, type Wearer, wearerWords } from '@/core/piece';
 import { type Assets, type Held, stageStill, wearerCapture } from '@/core/run';
 import { cellOf } from '@/core/run/placed';
 import { forms } from '@/worker/browser';
@@ -42,7 +42,7 @@ async function worstOn(piece: Piece, assets: Assets, id: string, wearers: readon
 }
 
 async function pictureOf(piece: Piece, assets: Assets, pose: Held, camera: ReturnType<typeof portraitCamera>): Promise<string> {
-  const [stage, worn] = await Promise.all([loadStage(), loadWearer(shownAsk(piece), piece.settings.form, seesBody(piece))]);
+  const [stage, worn] = await Promise.all([loadStage(), loadWearer(shownBody(piece), seesBody(piece))]);
   stage.setWearer(worn);
   return URL.createObjectURL(await stage.stillPng(stageStill(piece, assets, wearerCapture(piece, pose, 0, camera)), PICTURE));
 }

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import type { Growth } from '@/core/fit/growth';
 import { castOf, changePart, isMade, isPlaced, type PartOf, partDef, rackOf } from '@/core/piece';
 import { cellOf } from '@/core/run/placed';
-import { forms, type SizedCell } from '@/worker/browser';
+import { forms, type WornCell } from '@/worker/browser';
 import { say } from '../../kit/say';
 import { usePiece } from '../../piece/context';
 import { formsFor } from '../../piece/stagehooks';
@@ -25,7 +25,7 @@ export function OccluderFit({ part }: { part: PartOf<'occluder'> }) {
     );
     const cast = castOf(piece);
     const known = { ...assets, forms: await formsFor(piece, cast) };
-    const cells: SizedCell[] = [];
+    const cells: WornCell[] = [];
     for (const p of parts)
       for (const wearer of cast)
         for (const pose of turnsOf(piece)) {

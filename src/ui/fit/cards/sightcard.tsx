@@ -2,9 +2,9 @@
 import { useEffect, useRef, useState } from 'react';
 import { BufferAttribute, Matrix4 } from 'three';
 import { type Bent, type Blind, bentBody, bentForm, type HiddenCause, hidingOf, type Mend, mendOf, type Sight, sayCause } from '@/core/fit';
-import { growForm, type HeadTurn, type Pose, PRESETS, regionIndices } from '@/core/form';
+import { growForm, type HeadTurn, type Pose, regionIndices } from '@/core/form';
 import { offsetMatrix } from '@/core/math';
-import type { Part } from '@/core/piece';
+import { measuresOf, type Part, shownAsk } from '@/core/piece';
 import { type Assets, type Held, type Runner, type Show, type StagePart, wearerCapture, worldShapes } from '@/core/run';
 import { computing } from '@/worker/browser';
 import { Flag } from '../../kit';
@@ -57,7 +57,6 @@ function sightAt(
   picture: { width: number; height: number },
 ): Sight | null {
   const { piece, assets } = run.show;
-  const size = piece.settings.form;
   const capture = wearerCapture(piece, pose, timeS);
   const state = run.runner.still(capture);
   const staged = state.parts.find((p) => p.id === part.id);
@@ -80,7 +79,7 @@ function sightAt(
     hides: state.parts.flatMap((p) =>
       p.shown && p.occludes && p.layer === part.layer ? blindOf(p, wearer.form, body, bent, toHead, assets) : [],
     ),
-    headBreadthM: PRESETS[size].headBreadth / 1000,
+    headBreadthM: measuresOf(shownAsk(piece)).headBreadth / 1000,
   };
 }
 

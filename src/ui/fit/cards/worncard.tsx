@@ -3,7 +3,8 @@
 import { useEffect, useMemo, useState } from 'react';
 import { ulid } from 'ulid';
 import { showAgain, shownAgain, type WornPoseRow, type WornReport, wear } from '@/core/fit';
-import { BODY_STRIP, type FormSize } from '@/core/form';
+import { BODY_STRIP } from '@/core/form';
+import type { BodyAsk, BodySkeleton } from '@/core/form/body';
 import type { Model } from '@/core/model';
 import { changePart, drawnModel, type PartOf } from '@/core/piece';
 import { counted } from '@/core/words/counted';
@@ -13,7 +14,8 @@ import { Flag, lazily } from '../../kit';
 import { say } from '../../kit/say';
 import { useDocument, usePiece } from '../../piece/context';
 import { POSE_WORDS } from '../../piece/posewords';
-import { useFitModels } from '../run';
+import { useShownBody } from '../../piece/stagehooks';
+import { useFitModels, useFitRun, useFitRunRef } from '../run';
 import { PLATES_OF_BODY, useFit } from '../state';
 import { Card } from './card';
 
@@ -22,13 +24,9 @@ const BareSheet = lazily(() => import('./baresheet'), 'BareSheet');
 type Worn = NonNullable<PartOf<'model'>['worn']>;
 
 /** Which of a garment's bones is which of a body's. What tells them is a craft of its own, fetched when it is asked. */
-async function toldOf(model: Model, form: FormSize): Promise<Worn> {
-  const [{ garmentBones }, { bodyRest }, { coveredAreas }] = await Promise.all([
-    import('@/core/rig'),
-    import('@/core/form/body/rests'),
-    import('@/core/fit'),
-  ]);
-  const bones = Object.fromEntries([...garmentBones(model, bodyRest(form).skeleton)].map(([n, bone]) => [model.nodes[n].name, bone]));
+async function toldOf(model: Model, body: BodySkeleton): Promise<Worn> {
+  const [{ garmentBones }, { coveredAreas }] = await Promise.all([import('@/core/rig'), import('@/core/fit')]);
+  const bones = Object.fromEntries([...garmentBones(model, body)].map(([n, bone]) => [model.nodes[n].name, bone]));
   return { bones, hides: [], under: coveredAreas(model, bones), bare: null };
 }
 
@@ -42,6 +40,7 @@ export function WornCard({ part }: { part: PartOf<'model'> }) {
   const commit = usePiece((s) => s.commit);
   const model = useFitModels()[drawnModel(doc, part.stock) ?? ''];
   const set = useFit((s) => s.set);
+  const run = useFitRunRef();
   const [asking, setAsking] = useState(false);
   if (!model || doc.stock[part.stock]?.kind !== 'model') return null;
   const { worn, locked } = part;
@@ -49,7 +48,7 @@ export function WornCard({ part }: { part: PartOf<'model'> }) {
   const put = async () => {
     if (locked || bare || asking) return;
     setAsking(true);
-    const told = await toldOf(model, doc.settings.form).finally(() => setAsking(false));
+    const told = await toldOf(model, run.current.show.body.skeleton).finally(() => setAsking(false));
     if (Object.keys(told.bones).length === 0)
       return say.error(
         `None of the bones of ${part.name} could be told for a body’s: neither by name nor by their tree. Say in Rig which is which, then come back.`,
@@ -95,7 +94,8 @@ function Fitted({ part, worn, model }: { part: PartOf<'model'>; worn: Worn; mode
   const doc = useDocument();
   const commit = usePiece((s) => s.commit);
   const { locked } = part;
-  const report = useReport(model, worn, doc.settings.form);
+  const report = useReport(model, worn, useFitRun().show.body.skeleton);
+  const on = useShownBody();
   const [paints, setPaints] = useState(false);
   const put = (field: 'hides' | 'under', area: BodyArea, on: boolean) =>
     commit(changePart(part.id, { worn: { ...worn, [field]: BODY_AREAS.filter((a) => (a === area ? on : worn[field].includes(a))) } }));
@@ -134,7 +134,7 @@ function Fitted({ part, worn, model }: { part: PartOf<'model'>; worn: Worn; mode
         {worn.bare === null ? 'Paint where it hides nothing' : 'Painted by hand: change it'}
       </button>
       {paints && <BareSheet part={part} worn={worn} model={model} onClose={() => setPaints(false)} />}
-      <OverPoses key={JSON.stringify(worn)} model={model} worn={worn} form={doc.settings.form} />
+      <OverPoses key={JSON.stringify(worn)} model={model} worn={worn} on={on} />
       <fieldset className="flex flex-wrap gap-x-3 gap-y-1 mt-2 text-small">
         <legend
           className="soft text-micro float-left mr-1"
@@ -188,17 +188,15 @@ function Areas({
   );
 }
 
-function useReport(model: Model, worn: Worn, form: FormSize): WornReport | null {
+function useReport(model: Model, worn: Worn, body: BodySkeleton): WornReport | null {
   const [report, setReport] = useState<WornReport | null>(null);
   useEffect(() => {
     let gone = false;
-    void Promise.all([import('@/core/fit'), import('@/core/form/body/rests')]).then(([fit, { bodyRest }]) => {
-      if (!gone) setReport(fit.wornReport(model, worn, bodyRest(form).skeleton));
-    });
+    void import('@/core/fit').then((fit) => !gone && setReport(fit.wornReport(model, worn, body)));
     return () => {
       gone = true;
     };
-  }, [model, worn, form]);
+  }, [model, worn, body]);
   return report;
 }
 
@@ -206,7 +204,7 @@ function useReport(model: Model, worn: Worn, form: FormSize): WornReport | null 
 const DEEP_MM = 3;
 const MUCH = 0.05;
 
-function OverPoses({ model, worn, form }: { model: Model; worn: Worn; form: FormSize }) {
+function OverPoses({ model, worn, on }: { model: Model; worn: Worn; on: BodyAsk }) {
   const [rows, setRows] = useState<WornPoseRow[] | null>(null);
   const [busy, setBusy] = useState(false);
   const { takePose } = useFit.getState();
@@ -215,7 +213,7 @@ function OverPoses({ model, worn, form }: { model: Model; worn: Worn; form: Form
     if (busy) return;
     setBusy(true);
     await forms
-      .wornOverPoses(model, worn, form)
+      .wornOverPoses(model, worn, on)
       .then(setRows, (e: Error) => say.error(e.message))
       .finally(() => setBusy(false));
   };
