@@ -43,10 +43,10 @@ longTest(
     await drawn(page, 'mirror');
     const before = await pixels(page.locator('[data-view="mirror"]'));
     await face.fill('140');
+    await face.blur();
     await drawn(page, 'mirror');
     const after = await pixels(page.locator('[data-view="mirror"]'));
     expect(Buffer.compare(Buffer.from(before.data), Buffer.from(after.data))).not.toBe(0);
-    await face.blur();
     await saved(page);
     const rowOf = async () => {
       const { document } = (await (await page.request.get(`${site()}/api/pieces/${piece}`)).json()) as { document: Piece };
@@ -117,16 +117,16 @@ longTest('a body of one’s own: measures typed and slid over its size’s; what
   const sizes = panel.getByRole('radiogroup', { name: 'Body of the wearer' });
   await sizes.getByRole('radio', { name: 'S' }).click();
   await expect(hip).toHaveValue('884');
-  // all that a survey holds at once; drawn while the slider is held
+  // all that a survey holds at once
   await drawn(page, 'mirror');
   const before = await pixels(page.locator('[data-view="mirror"]'));
   const all = panel.getByRole('slider', { name: 'All of the body at a share of people' });
   await all.fill('97');
   await expect(panel.getByRole('textbox', { name: 'Stature, mm' })).toHaveValue(/^18\d\d$/);
+  await all.blur();
   await drawn(page, 'mirror');
   const after = await pixels(page.locator('[data-view="mirror"]'));
   expect(Buffer.compare(Buffer.from(before.data), Buffer.from(after.data))).not.toBe(0);
-  await all.blur();
   await expect(card).toContainText('Cuts in');
   const leg = panel.getByRole('textbox', { name: 'Inside leg, mm' });
   await leg.fill('1100');

@@ -150,6 +150,7 @@ describe('the queue', () => {
     const waiting = await queue.add(one.yard, pieces.one, request('waits'));
     await until(() => begun.includes('runs'));
     expect((await queue.stop(pieces.one, waiting.id)).state).toBe('stopped');
+    expect((await queue.list(pieces.one)).find((j) => j.id === running.id)?.state).toBe('running');
     expect((await queue.stop(pieces.one, running.id)).state).toBe('stopped');
     await queue.idle();
     expect(begun).not.toContain('waits');

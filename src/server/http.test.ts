@@ -1,5 +1,6 @@
 import { expect, test, vi } from 'vitest';
 import * as z from 'zod';
+import { PieceFormatError } from '@/core/piece';
 import { HttpError } from './errors';
 import { openRoute } from './http';
 
@@ -22,6 +23,7 @@ test('each kind of failure has its status, its code and its words', async () => 
   expect(nested.slice(0, 2)).toEqual([400, 'http/shape']);
   expect(nested[2]).toMatch(/^The request is wrong at edits\.1: /);
   expect((await answered(shape(z.object({}), 7)))[2]).toMatch(/^The request is wrong at its root: /);
+  expect(await answered(new PieceFormatError('piece/broken', 'Torn.'))).toEqual([422, 'piece/broken', 'Torn.']);
   for (const error of [withCode('ECONNREFUSED'), withCode('', 'this connection is in closed state')])
     expect((await answered(error)).slice(0, 2)).toEqual([503, 'http/database']);
   for (const error of [withCode('ENOSPC'), withCode('', 'errno: 28 "No space left"')]) expect((await answered(error))[0]).toBe(507);

@@ -4,28 +4,18 @@
  * ear length, neck girth and all of the body (arms as the sum of their two lengths) by the survey of U.S. soldiers of 2012 (ANSUR II),
  * *from memory*.
  */
-import type { BodyMeasureName } from './body/measures';
+import { BODY_MEASURES, type BodyMeasureName } from './body/measures';
 import { type FinerName, MEASURES, type MeasureName } from './measures';
 
 export const PEOPLE = { women: 'Women', men: 'Men', both: 'Women and men' } as const;
 export type People = keyof typeof PEOPLE;
 /** Of the finer measures those that surveys hold. */
 export const SPREAD_FINER = ['earLength', 'noseBridgeBreadth', 'neckGirth'] as const satisfies readonly FinerName[];
-/** And those of a body. */
-export const SPREAD_BODY = [
-  'stature',
-  'shoulderBreadth',
-  'chest',
-  'waist',
-  'hip',
-  'armLength',
-  'insideLeg',
-  'handLength',
-  'footLength',
-] as const satisfies readonly BodyMeasureName[];
-export const bodyHasSpread = (name: BodyMeasureName): name is (typeof SPREAD_BODY)[number] =>
-  (SPREAD_BODY as readonly string[]).includes(name);
-export type SpreadMeasure = (typeof SPREAD_BODY)[number] | MeasureName | 'headCircumference' | (typeof SPREAD_FINER)[number];
+/** Of a body's all but its neck at the root. */
+type SpreadBody = Exclude<BodyMeasureName, 'neck'>;
+export const bodyHasSpread = (name: BodyMeasureName): name is SpreadBody => name !== 'neck';
+export const SPREAD_BODY = BODY_MEASURES.filter(bodyHasSpread);
+export type SpreadMeasure = SpreadBody | MeasureName | 'headCircumference' | (typeof SPREAD_FINER)[number];
 export const hasSpread = (name: FinerName): name is (typeof SPREAD_FINER)[number] => (SPREAD_FINER as readonly string[]).includes(name);
 
 type Spread = readonly [meanMm: number, sdMm: number];
@@ -87,5 +77,5 @@ export function measureAt(measure: SpreadMeasure, share: number, of: People): nu
 export const headAt = (share: number, of: People): Record<MeasureName, number> =>
   Object.fromEntries(MEASURES.map((m) => [m, Math.round(measureAt(m, share, of) * 10) / 10])) as Record<MeasureName, number>;
 /** The same of a body, to a millimetre; what no survey holds follows its size. */
-export const bodyAt = (share: number, of: People): Record<(typeof SPREAD_BODY)[number], number> =>
-  Object.fromEntries(SPREAD_BODY.map((m) => [m, Math.round(measureAt(m, share, of))])) as Record<(typeof SPREAD_BODY)[number], number>;
+export const bodyAt = (share: number, of: People): Record<SpreadBody, number> =>
+  Object.fromEntries(SPREAD_BODY.map((m) => [m, Math.round(measureAt(m, share, of))])) as Record<SpreadBody, number>;

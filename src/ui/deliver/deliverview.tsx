@@ -22,7 +22,8 @@ import { Flag, PageLink, spareText, useSize, useTurns, Waterline } from '../kit'
 import { type PackageWeight, useDocument, usePiece, useWeight } from '../piece/context';
 import { FilesOnTheWay } from '../piece/filesontheway';
 import { readiness } from '../piece/readiness';
-import { pixelRatio, useDraw, useModels, useWearer } from '../piece/stagehooks';
+import { pixelRatio, useDraw, useModels } from '../piece/stagehooks';
+import { useWearer } from '../piece/wearers';
 import { Packages } from './packages';
 
 /** The lists; the picture and the packages: with the rest they would hold the page. */

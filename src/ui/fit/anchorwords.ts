@@ -4,7 +4,7 @@ import { nearFacePlace } from '@/core/form';
 import { type Anchor, anchorLabel } from '@/core/piece';
 import { placeWords } from '@/core/words/places';
 import { useDocument } from '../piece/context';
-import { useFaceForm } from '../piece/stagehooks';
+import { useFaceForm } from '../piece/wearers';
 
 export function useAnchorWords(): (anchor: Anchor) => string {
   const doc = useDocument();

@@ -18,7 +18,7 @@ import { askOf, batch, bodyAskOf, change, FINER_RANGE, type FormRow, MEASURE_RAN
 import { NumField } from '../kit';
 import { say } from '../kit/say';
 import { usePiece } from '../piece/context';
-import { loadForm, loadWearer } from '../piece/stagehooks';
+import { loadForm, loadWearer } from '../piece/wearers';
 import { BodyMeasures } from './castbody';
 import { AllAt, Contradicting, Row, Slider } from './castrow';
 import { useFit } from './state';

@@ -8,9 +8,11 @@ import type { StageState } from '@/core/run';
 import { capital, counted } from '@/core/words/counted';
 import { afterwards, Choice, Mark, Menu, soon, useSize } from '../kit';
 import { usePiece } from '../piece/context';
-import { pixelRatio, stageNow, useDraw, type Wearer } from '../piece/stagehooks';
+import { pixelRatio, stageNow, useDraw } from '../piece/stagehooks';
+import type { Wearer } from '../piece/wearers';
 import { cameraWords } from './camerawords';
 import { frameOf } from './frame';
+import { useMoving, usePace } from './pace';
 import { useSkinPress } from './skinpress';
 import { useFit } from './state';
 
@@ -38,21 +40,22 @@ export function Mirror({ piece, state, wearer, ready }: { piece: Piece; state: S
   const occluders = rackOf(piece).filter((p) => hides(p) && !p.locked);
   const on = occluders.some((o) => o.visible);
   const worn = state.parts.filter((p) => p.found && isMade(piece.parts[p.id])).length;
+  const moving = useMoving();
+  const inPace = usePace(moving);
   useDraw(
     async (stage) => {
       const target = canvas.current;
       if (!target || width === 0) return;
-      const size = { width, height, ratio: pixelRatio() };
       if (!wearer) {
-        stage.prepare(state, size);
+        stage.prepare(state, { width, height, ratio: pixelRatio() });
         return;
       }
       stage.setWearer(wearer);
-      await stage.drawMirror(target, state, size, { backdrop: true });
+      await inPace((ratio) => stage.drawMirror(target, state, { width, height, ratio }, { backdrop: true }));
       target.dataset.drawn = String(Number(target.dataset.drawn ?? 0) + 1);
       setShown(true);
     },
-    [state, wearer, width, height, ready],
+    [state, wearer, width, height, ready, moving],
   );
   const camera = useMemo(() => {
     const seen = cameraOf(state.camera, Math.max(width, 1) / Math.max(height, 1));

@@ -6,9 +6,11 @@ import type { StageState } from '@/core/run';
 import { type PlateWindow, plateCamera } from '@/stage/camera';
 import { onEscape, useSize, useTheme } from '../kit';
 import { usePiece } from '../piece/context';
-import { pixelRatio, stageNow, useDraw, type Wearer } from '../piece/stagehooks';
+import { stageNow, useDraw } from '../piece/stagehooks';
+import type { Wearer } from '../piece/wearers';
 import { frameOf } from './frame';
 import { Handles } from './handles';
+import { useMoving, usePace } from './pace';
 import { BORDER, Dimensions, Graticule, scalesOf, segmentMm } from './platemarks';
 import { useSkinPress } from './skinpress';
 import { useFit } from './state';
@@ -47,19 +49,22 @@ export function Plate({
     () => ({ side, acrossMm: across, upMm: plates.upMm, pxPerMm: plates.pxPerMm }),
     [side, across, plates.upMm, plates.pxPerMm],
   );
+  const moving = useMoving();
+  const inPace = usePace(moving);
   useDraw(
     async (stage) => {
       const target = canvas.current;
       if (!target || !wearer || width === 0) return;
       stage.setWearer(wearer);
-      await stage.drawPlate(target, state, { width, height, ratio: pixelRatio() }, window_, {
+      const look = {
         hatched,
         formOpacity: theme === 'chartroom' ? 0.82 : 0.62,
         hatchColor: theme === 'chartroom' ? '#35464f' : '#c8d6d2',
-      });
+      };
+      await inPace((ratio) => stage.drawPlate(target, state, { width, height, ratio }, window_, look));
       target.dataset.drawn = String(Number(target.dataset.drawn ?? 0) + 1);
     },
-    [state, wearer, width, height, window_, hatched, theme, ready],
+    [state, wearer, width, height, window_, hatched, theme, ready, moving],
   );
   const camera = useMemo(
     () => plateCamera(window_, { width: Math.max(1, width), height: Math.max(1, height), ratio: 1 }),

@@ -2,8 +2,8 @@
 import { seatOf } from '@/core/fit';
 import { factsOfStock } from '@/core/intake';
 import { isUponForm, type Offset, shownAsk } from '@/core/piece';
-import { loadForm } from '../piece/stagehooks';
 import type { PieceState } from '../piece/store';
+import { loadForm } from '../piece/wearers';
 
 /** Where a file is hung whose kind is known; null: at the anchor itself. */
 export async function seatFor(

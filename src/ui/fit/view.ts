@@ -7,7 +7,7 @@ import { bodyRest } from '@/core/form/body/rests';
 import type { Model } from '@/core/intake';
 import { type Hang, hasBody, isOnFace, type Piece, shownAsk, shownBody, shownWearer } from '@/core/piece';
 import { type Assets, compile, type Held, Runner, restFramesOf, type Show, type StageState, takeSource, wearerCapture } from '@/core/run';
-import { loadForm } from '../piece/stagehooks';
+import { loadForm } from '../piece/wearers';
 import { useFit } from './state';
 
 /** The document with what is being dragged, and measures that a slider is held at, laid over it. */

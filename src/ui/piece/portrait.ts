@@ -6,7 +6,8 @@ import { type Box, growBox } from '@/core/math';
 import { anchorOf, drawnModel, hasBody, hiddenBy, type Piece, seesBody, shownBody, shownWearer, stocksOf } from '@/core/piece';
 import { type Assets, stageStill, wearerCapture, worldBox } from '@/core/run';
 import { sculptsFor } from './sculpts';
-import { formsFor, loadModel, loadSky, loadStage, loadWearer, skiesOf } from './stagehooks';
+import { loadModel, loadSky, loadStage, skiesOf } from './stagehooks';
+import { formsFor, loadWearer } from './wearers';
 
 const PORTRAIT = { width: 606, height: 400, ratio: 1 };
 const TURN = { yawDeg: 22, pitchDeg: 0, rollDeg: 0 };

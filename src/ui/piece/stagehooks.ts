@@ -1,29 +1,13 @@
 'use client';
-/** The page's one stage, and what it needs: forms and models, loaded once by content. */
+/** The page's one stage, and the models it needs, loaded once by content. */
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { create } from 'zustand';
 import { api } from '@/api';
-import type { Form, FormAsk } from '@/core/form';
-import type { BodyAsk, DrawnBody } from '@/core/form/body';
-import { knowsRest, tellRest } from '@/core/form/body/rests';
 import type { Model } from '@/core/intake';
-import {
-  askOf,
-  bodyAskOf,
-  type Wearer as CastWearer,
-  drawnModel,
-  drawnSky,
-  hasBody,
-  hasFace,
-  type Piece,
-  shownAsk,
-  shownBody,
-  stockOf,
-} from '@/core/piece';
+import { drawnModel, drawnSky, type Piece, stockOf } from '@/core/piece';
 import type { Stage } from '@/stage';
-import { computing, forms } from '@/worker/browser';
+import { computing } from '@/worker/browser';
 import { say } from '../kit/say';
-import { useDocument } from './context';
 import { onLeave } from './leaving';
 
 let stage: Stage | null = null;
@@ -55,55 +39,12 @@ function underWay(by: 1 | -1): void {
   if (open > 0) document.body.dataset.drawing = String(open);
   else delete document.body.dataset.drawing;
 }
-function followed<T>(work: Promise<T>): Promise<T> {
+/** Work that the pictures wait for. */
+export function followed<T>(work: Promise<T>): Promise<T> {
   underWay(1);
   const done = () => underWay(-1);
   work.then(done, done);
   return work;
-}
-
-/** The three sizes, and as many others as were last asked for: sliders ask for a new one with every move. */
-const MOST_OTHERS = 12;
-const made = new Map<string, Promise<Form>>();
-export function loadForm(ask: FormAsk): Promise<Form> {
-  const key = JSON.stringify(ask);
-  const there = made.get(key);
-  if (there) return there;
-  const form = followed(forms.makeForm(ask));
-  form.catch(() => made.delete(key));
-  made.set(key, form);
-  const others = [...made.keys()].filter((k) => k.startsWith('{'));
-  if (others.length > MOST_OTHERS) made.delete(others[0]);
-  return form;
-}
-
-const bodies = new Map<string, Promise<DrawnBody>>();
-const bodyKey = ({ head, size, body }: BodyAsk) => JSON.stringify([head, size, body]);
-function loadBody(ask: BodyAsk): Promise<DrawnBody> {
-  const key = bodyKey(ask);
-  const there = bodies.get(key);
-  if (there) return there;
-  const body = followed(
-    forms.makeBody(ask).then(({ drawn, rest }) => {
-      tellRest(ask, rest);
-      return drawn;
-    }),
-  );
-  body.catch(() => bodies.delete(key));
-  bodies.set(key, body);
-  const others = [...bodies.keys()].filter((k) => k.startsWith('[{'));
-  if (others.length > MOST_OTHERS / 4) bodies.delete(others[0]);
-  return body;
-}
-
-/** Who wears a piece: head and bust, and the whole body where it is asked for and made. */
-export interface Wearer {
-  form: Form;
-  body: DrawnBody | null;
-}
-export async function loadWearer(ask: BodyAsk, whole: boolean): Promise<Wearer> {
-  const [form, body] = await Promise.all([loadForm(ask.head), whole ? loadBody(ask) : null]);
-  return { form, body };
 }
 
 /** Files that are on their way, and those that did not come, by SHA-256. */
@@ -179,66 +120,6 @@ onLeave(() => {
 /** Environments that the parts of a piece show, by SHA-256. */
 export const skiesOf = (doc: Piece): string[] =>
   [...new Set(Object.values(doc.parts).flatMap((p) => drawnSky(doc, stockOf(p) ?? '') ?? []))].sort();
-
-/** The body of who is shown, the same object until it is another. */
-export function useShownBody(): BodyAsk {
-  const said = JSON.stringify(shownBody(useDocument()));
-  return useMemo(() => JSON.parse(said), [said]);
-}
-
-/** A wearer: head and bust first, the body as soon as it is made. */
-export function useWearer(ask: BodyAsk, whole: boolean): Wearer | null {
-  const [wearer, setWearer] = useState<Wearer | null>(null);
-  const said = JSON.stringify(ask);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: by what it says, not by which object says it
-  useEffect(() => {
-    let gone = false;
-    const take = (w: Wearer) => !gone && setWearer(w);
-    const failed = (e: Error) => say.error(e.message);
-    loadWearer(ask, false)
-      .then((bust) => {
-        if (whole && !bodies.has(bodyKey(ask))) take(bust);
-        return loadWearer(ask, whole).then(take);
-      })
-      .catch(failed);
-    return () => {
-      gone = true;
-    };
-  }, [said, whole]);
-  return wearer;
-}
-
-/** The form of who is shown, for what hangs on a face; null: nothing does, or it is not made yet. */
-export function useFaceForm(doc: Piece): Form | null {
-  const [there, setThere] = useState<{ said: string; form: Form } | null>(null);
-  const ask = hasFace(doc) ? shownAsk(doc) : null;
-  const said = JSON.stringify(ask);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: by what it says, not by which object says it
-  useEffect(() => {
-    let gone = false;
-    if (ask)
-      loadForm(ask).then(
-        (form) => !gone && setThere({ said, form }),
-        () => undefined,
-      );
-    return () => {
-      gone = true;
-    };
-  }, [said]);
-  return there?.said === said ? there.form : null;
-}
-
-/** Forms of some wearers, by key, where something of a piece hangs on a face. */
-export async function formsFor(doc: Piece, wearers: readonly CastWearer[]): Promise<Readonly<Record<string, Form>>> {
-  if (hasBody(doc)) await Promise.all(wearers.map((w) => knowBody(bodyAskOf(w))));
-  if (!hasFace(doc)) return {};
-  return Object.fromEntries(await Promise.all(wearers.map(async (w) => [w.key, await loadForm(askOf(w))] as const)));
-}
-
-/** Where the joints of a body by measures are, told once. */
-async function knowBody(ask: BodyAsk): Promise<void> {
-  if (!knowsRest(ask)) tellRest(ask, await followed(forms.restOfBody(ask)));
-}
 
 /** Every model of the piece that is at hand, by SHA-256; another object too when an environment it shows has come. */
 export function useModels(pieceId: string, doc: Piece): Readonly<Record<string, Model>> {

@@ -3,7 +3,8 @@ import { useRef } from 'react';
 import { KINDS, type Kind } from '@/core/intake';
 import { showCount } from '@/core/math';
 import { say, useSize } from '../kit';
-import { loadForm, pixelRatio, useDraw } from '../piece/stagehooks';
+import { pixelRatio, useDraw } from '../piece/stagehooks';
+import { loadForm } from '../piece/wearers';
 
 type Beside = 'head' | 'hand' | 'person';
 const REFERENCE: Record<Beside, { wide: number; high: number; words: string }> = {

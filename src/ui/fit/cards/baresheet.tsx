@@ -11,7 +11,7 @@ import { type Cloth, forms } from '@/worker/browser';
 import { Check, Choice, Dialog, NumField } from '../../kit';
 import { say } from '../../kit/say';
 import { usePiece } from '../../piece/context';
-import { useShownBody, useWearer } from '../../piece/stagehooks';
+import { useShownBody, useWearer } from '../../piece/wearers';
 import { type Place, SurfacePicture } from './surfacepicture';
 
 type Worn = NonNullable<PartOf<'model'>['worn']>;

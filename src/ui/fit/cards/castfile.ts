@@ -23,7 +23,8 @@ import { placeWords } from '@/core/words/places';
 import { SHEET_FONTS } from '@/worker/baked';
 import { forms, type ToldCell } from '@/worker/browser';
 import { portraitCamera } from '../../piece/portrait';
-import { formsFor, loadStage, loadWearer } from '../../piece/stagehooks';
+import { loadStage } from '../../piece/stagehooks';
+import { formsFor, loadWearer } from '../../piece/wearers';
 import { heldIn } from '../state';
 import { type CastRow, worstOf } from './castmatrix';
 

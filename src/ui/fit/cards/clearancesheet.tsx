@@ -10,7 +10,7 @@ import type { HeatSurface, TableDab } from '@/stage';
 import { forms, type ToldCell } from '@/worker/browser';
 import { Choice, Dialog, give } from '../../kit';
 import { say } from '../../kit/say';
-import { formsFor } from '../../piece/stagehooks';
+import { formsFor } from '../../piece/wearers';
 import { clearanceWords, leakWords } from '../clearance';
 import { heatOf } from '../heat';
 import { type Over, posesOver } from '../over';

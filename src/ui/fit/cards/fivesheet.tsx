@@ -13,7 +13,8 @@ import { Choice, Dialog, Flag, NumField, PickField } from '../../kit';
 import { say } from '../../kit/say';
 import { usePiece } from '../../piece/context';
 import { portraitCamera } from '../../piece/portrait';
-import { formsFor, loadStage, loadWearer } from '../../piece/stagehooks';
+import { loadStage } from '../../piece/stagehooks';
+import { formsFor, loadWearer } from '../../piece/wearers';
 import { heldIn, turnsOf, useFit } from '../state';
 import { gapNumbers, type TriedNumber } from './seated';
 

@@ -30,7 +30,7 @@ import { placeWords } from '@/core/words/places';
 import { NumField } from '../../kit';
 import { say } from '../../kit/say';
 import { useDocument, usePiece } from '../../piece/context';
-import { useFaceForm } from '../../piece/stagehooks';
+import { useFaceForm } from '../../piece/wearers';
 import { onAnchorKey } from '../kinds';
 import { useFitModels, useFitRunRef } from '../run';
 import { useFit } from '../state';

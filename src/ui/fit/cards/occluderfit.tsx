@@ -7,7 +7,7 @@ import { cellOf } from '@/core/run/placed';
 import { forms, type WornCell } from '@/worker/browser';
 import { say } from '../../kit/say';
 import { usePiece } from '../../piece/context';
-import { formsFor } from '../../piece/stagehooks';
+import { formsFor } from '../../piece/wearers';
 import { useFitRunRef } from '../run';
 import { heldIn, turnsOf } from '../state';
 

@@ -10,7 +10,7 @@ import { computing } from '@/worker/browser';
 import { Flag } from '../../kit';
 import { say } from '../../kit/say';
 import { usePiece } from '../../piece/context';
-import type { Wearer } from '../../piece/stagehooks';
+import type { Wearer } from '../../piece/wearers';
 import { useFitRun } from '../run';
 import { stripOf, useFit } from '../state';
 import { Card } from './card';

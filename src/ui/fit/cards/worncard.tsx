@@ -14,7 +14,7 @@ import { Flag, lazily } from '../../kit';
 import { say } from '../../kit/say';
 import { useDocument, usePiece } from '../../piece/context';
 import { POSE_WORDS } from '../../piece/posewords';
-import { useShownBody } from '../../piece/stagehooks';
+import { useShownBody } from '../../piece/wearers';
 import { useFitModels, useFitRun, useFitRunRef } from '../run';
 import { PLATES_OF_BODY, useFit } from '../state';
 import { Card } from './card';
