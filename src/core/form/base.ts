@@ -13,7 +13,7 @@ import { NC } from './template';
 import { D2R, dist, norm, smooth } from './vec';
 
 /** Changes whenever the base changes: caches are kept under it. */
-export const FORM_VERSION = 3;
+export const FORM_VERSION = 4;
 
 const EYEBALL_RINGS_DEG = [0, 4.5, 9, 12.5, 16.5, 21, 25, 28.6, 31, 38, 48, 62, 80, 105, 135, 160];
 const EYEBALL_COLUMNS = 20;

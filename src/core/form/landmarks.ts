@@ -64,7 +64,14 @@ export function findLandmarks(b: BaseMesh): Record<LandmarkName, number> {
       (p) => -p[1],
     ),
   );
-  L.gnathion = L.menton;
+  // the chin's foremost and lowest, as cephalometry has it; Farkas calls menton so
+  one(
+    'gnathion',
+    arg(
+      col(0, 35, 40).filter((v) => pos[v][2] > 74),
+      (p) => p[2] - p[1],
+    ),
+  );
   one('vertex', B.pole);
   one(
     'opisthocranion',

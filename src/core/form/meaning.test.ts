@@ -40,6 +40,13 @@ describe('landmarks mean what they are called', () => {
     expect(Math.max(...all.map((p) => p[2])) - mark('pronasale')[2]).toBeLessThan(0.3);
     const chin = midline().filter(([, y, z]) => z > 72 && y > -135);
     expect(mark('menton')[1] - Math.min(...chin.map((p) => p[1]))).toBeLessThan(1.5);
+    const [x, up, fore] = mark('gnathion');
+    expect(Math.abs(x)).toBeLessThan(0.01);
+    // before and above menton, below the foremost of the chin, and none of it further that way
+    expect(fore - up).toBeGreaterThanOrEqual(Math.max(...chin.map((p) => p[2] - p[1])));
+    expect(up).toBeGreaterThan(mark('menton')[1] + 1);
+    expect(fore).toBeGreaterThan(mark('menton')[2] + 4);
+    expect(fore).toBeLessThan(Math.max(...chin.filter((p) => p[1] < up + 20).map((p) => p[2])));
     const far = midlineBack().map((p) => gap(p, mark('glabella')));
     expect(Math.max(...far) - gap(mark('opisthocranion'), mark('glabella'))).toBeLessThan(0.5);
   });

@@ -23,7 +23,7 @@ import { stride } from './motion';
 /** Of each version, by what they are of. The test says them where they differ. */
 // biome-ignore format: a table
 const PRINTS: Readonly<Record<string, Readonly<Record<string, readonly number[]>>>> = {
-  '3 2': {
+  '4 2': {
     form: [-8.24978, 13.81522, 8.96172, -30.29430, -2.57241, -13.27056, -2.18325, 31.29401],
     colours: [-0.00412, -0.06607, -0.04646, -0.08615, 0.03783, -0.22137, 0.07009, 0.02800],
     body: [-139.05790, 10.04977, 79.18400, -302.44007, 259.47623, 151.39325, 19.53749, 110.19267],
