@@ -43,8 +43,14 @@ class Making<A, T> {
   }
 }
 
+/** Topology is one for all of a kind, and what is worked out by it is kept by the array: a thread sends a copy each time. */
+const topology: { head?: Uint32Array; body?: Uint32Array } = {};
 const heads = new Making<FormAsk, Form>(
-  (ask) => forms.makeForm(ask),
+  async (ask) => {
+    const form = await forms.makeForm(ask);
+    topology.head ??= form.indices;
+    return { ...form, indices: topology.head };
+  },
   (ask) => typeof ask === 'string',
   12,
 );
@@ -52,7 +58,8 @@ const bodies = new Making<BodyAsk, DrawnBody>(
   async (ask) => {
     const { drawn, rest } = await forms.makeBody(ask);
     tellRest(ask, rest);
-    return drawn;
+    topology.body ??= drawn.indices;
+    return { ...drawn, indices: topology.body };
   },
   (ask) => typeof ask.head === 'string',
   3,
