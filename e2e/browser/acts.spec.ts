@@ -26,7 +26,7 @@ async function solids(page: Page, ...names: string[]): Promise<string> {
   return id;
 }
 
-test('a run of nudges is one undo, wherever the focus is; all of it is undone after a reload too', async ({ page }) => {
+longTest('a run of nudges is one undo, wherever the focus is; all of it is undone after a reload too', async ({ page }) => {
   const id = await solids(page, 'Box');
   await page.goto(`${site()}/piece/${id}/fit`);
   await item(page, 'Box').click();
@@ -114,7 +114,7 @@ test('the rack is a tree to walk through; what is chosen is renamed, hidden, cop
   await expect(page.getByRole('heading', { name: '3 parts', exact: true })).toHaveCount(0);
 });
 
-test('the finder takes what is typed at once, and finds files, findings, parts, other pieces and acts', async ({ page }) => {
+longTest('the finder takes what is typed at once, and finds files, findings, parts, other pieces and acts', async ({ page }) => {
   const id = await copyDemo(page, HELMET);
   await page.goto(`${site()}/piece/${id}/deliver`);
   await expect(page.getByRole('heading', { name: 'Deliver', exact: true })).toBeVisible();

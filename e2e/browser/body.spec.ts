@@ -66,7 +66,7 @@ longTest('the body hides what is behind it; hands, then the face, are shown agai
   await expect(page.getByRole('region', { name: 'Stacking' })).toContainText('Face again');
 });
 
-test('what hangs on a wrist goes with it, and is listed under it', async ({ page }) => {
+longTest('what hangs on a wrist goes with it, and is listed under it', async ({ page }) => {
   await signIn(page);
   const piece = await makePiece(page, 'Wrist');
   const ball = createSolid('ball', 'Ball', { form: 'sphere', sizeMm: [160, 160, 160], roundMm: 0, wallMm: 1, open: [] }, onAnchor('head'));

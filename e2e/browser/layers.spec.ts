@@ -20,7 +20,7 @@ const sheet = (id: string, zM: number) => ({
   },
 });
 
-test('in every order each layer lies on what is before it', async ({ page }) => {
+longTest('in every order each layer lies on what is before it', async ({ page }) => {
   await signIn(page);
   const piece = await makePiece(page, 'Orders');
   const green = { id: 'green', kind: 'screen' as const, name: 'Green', colour: '#00ff00', layer: 'screen', hang: onAnchor('screen') };

@@ -71,7 +71,7 @@ test('the decoder of the server and that of the browser see the same picture', a
   }
 });
 
-test('a picture is bled, cut by typed numbers, straightened by its corners, and hangs at the width that is typed', async ({ page }) => {
+longTest('a picture is bled, cut by typed numbers, straightened by its corners, and hangs at the width that is typed', async ({ page }) => {
   const id = await newPiece(page, 'Pennant');
   await bring(page, ['pennant.png', await pennantPng(200)]);
   await page.getByRole('button', { name: 'Spread its edge colours' }).click();
@@ -143,7 +143,7 @@ longTest(
   },
 );
 
-test('an upload that breaks goes on after a reload, by itself', async ({ page }) => {
+longTest('an upload that breaks goes on after a reload, by itself', async ({ page }) => {
   const id = await newPiece(page, 'Flaky');
   await page.route('**/api/uploads/**', (route) => (route.request().method() === 'PATCH' ? route.abort() : route.continue()));
   await bring(page, ['bell.wav', bellWav()]);
@@ -160,7 +160,7 @@ test('an upload that breaks goes on after a reload, by itself', async ({ page })
   expect(Object.values((await pieceOf(page, id)).stock)).toHaveLength(1);
 });
 
-test('an environment of our own is made and comes into Stock as a file', async ({ page }) => {
+longTest('an environment of our own is made and comes into Stock as a file', async ({ page }) => {
   await newPiece(page, 'Light');
   await page.getByRole('button', { name: 'Make an environment' }).click();
   await page.getByRole('menuitem', { name: 'Night market' }).click();

@@ -1,7 +1,7 @@
 /** Windows of any size: nothing that one presses is cut off where no scrolling reaches it, and no two lie over one another. */
 import { expect, type Page } from '@playwright/test';
 import { add, createSolid, type Piece } from '../../src/core/piece';
-import { copyDemo, makePiece, openDemo, saved, saveEdits, signIn, site, test } from '../support/page';
+import { copyDemo, longTest, makePiece, openDemo, saved, saveEdits, signIn, site } from '../support/page';
 import { inTurn } from '../support/sweep';
 
 const SIZES = [
@@ -71,7 +71,7 @@ const faults = (page: Page) =>
     return [...new Set(out)];
   });
 
-test('every step and the Yard at three sizes', async ({ page }) => {
+longTest('every step and the Yard at three sizes', async ({ page }) => {
   const id = await copyDemo(page, 'Brass diver’s helmet');
   await openDemo(page);
   const yard = page.url();
@@ -90,7 +90,7 @@ test('every step and the Yard at three sizes', async ({ page }) => {
   }
 });
 
-test('in a narrow window the rack is a drawer, and the Yard and Deliver work at 400 px', async ({ page }) => {
+longTest('in a narrow window the rack is a drawer, and the Yard and Deliver work at 400 px', async ({ page }) => {
   const id = await copyDemo(page, 'Brass diver’s helmet');
   await page.setViewportSize({ width: 1024, height: 640 });
   await page.goto(`${site()}/piece/${id}/fit`);
@@ -112,7 +112,7 @@ test('in a narrow window the rack is a drawer, and the Yard and Deliver work at 
   expect(await faults(page)).toEqual([]);
 });
 
-test('two hundred files and two hundred parts: as many rows are drawn as are seen, all are reached and found', async ({ page }) => {
+longTest('two hundred files and two hundred parts: as many rows are drawn as are seen, all are reached and found', async ({ page }) => {
   await signIn(page);
   const id = await makePiece(page, 'Two hundred');
   await page.goto(`${site()}/piece/${id}/stock`);

@@ -76,7 +76,7 @@ test('from the stock file to a fitted, saved, delivered piece; all of it undone 
   ).toEqual(['Head']);
 });
 
-test('only an occluder hides: at yaw 60° the far temple’s tip shows without it and is hidden with it', async ({ page }) => {
+longTest('only an occluder hides: at yaw 60° the far temple’s tip shows without it and is hidden with it', async ({ page }) => {
   const id = await copyDemo(page, SPECTACLES);
   const { document } = (await (await page.request.get(`${site()}/api/pieces/${id}`)).json()) as { document: Piece };
   // 14.6 m wide and looking back, as the file is
@@ -108,7 +108,7 @@ test('only an occluder hides: at yaw 60° the far temple’s tip shows without i
   await saved(page);
 });
 
-test('seven poses are rendered, play turns the wearer, pause holds; Mirror and plates follow', async ({ page }) => {
+longTest('seven poses are rendered, play turns the wearer, pause holds; Mirror and plates follow', async ({ page }) => {
   await page.goto(`${site()}/piece/${await copyDemo(page, HELMET)}/fit`);
   const strip = page.getByRole('region', { name: 'Pose strip' });
   await expect(strip.getByRole('listitem')).toHaveCount(7);
@@ -127,7 +127,7 @@ test('seven poses are rendered, play turns the wearer, pause holds; Mirror and p
   expect(different(before.front, await pixels(page.locator('[data-view="front"]')))).toBeGreaterThan(500);
 });
 
-test('a drag in a plate moves in that plane only, and is one undo', async ({ page }) => {
+longTest('a drag in a plate moves in that plane only, and is one undo', async ({ page }) => {
   await page.goto(`${site()}/piece/${await copyDemo(page, HELMET)}/fit`);
   await page.getByRole('treeitem', { name: /helmet/ }).click();
   await drawn(page, 'front');

@@ -79,35 +79,38 @@ const OBJ = `mtllib cube.mtl\n${[-1, 1].flatMap((x) => [-1, 1].flatMap((y) => [-
 vt 0 0\nvt 1 0\nvt 1 1\nvt 0 1\nusemtl brass
 f 1/1 2/2 4/3 3/4\nf 5/1 7/2 8/3 6/4\nf 1/1 5/2 6/3 2/4\nf 3/1 4/2 8/3 7/4\nf 1/1 3/2 7/3 5/4\nf 2/1 6/2 8/3 4/4\n`;
 
-test('an OBJ comes in, says what it cannot carry, and is looked at in five ways; a type of its own width sizes it', async ({ page }) => {
-  await signIn(page);
-  await newPiece(page, 'Foreign');
-  await page
-    .getByLabel('Files for Stock')
-    .setInputFiles(file('cube.zip', zipSync({ 'a/cube.obj': text(OBJ), 'b/cube.mtl': text('newmtl brass\nKd 0.8 0.5 0.1\n') })));
-  await expect(page.locator('[data-fact="format"]')).toHaveText('OBJ');
-  await expect(page.getByText(/OBJ has no unit, no bones/)).toBeVisible();
-  const looks = page.getByRole('radiogroup', { name: 'Look' });
-  const table = page.locator('[data-view="turntable"]');
-  const seen: string[] = [];
-  for (const look of ['As lit', 'Without pictures', 'Triangles', 'Normals']) {
-    await looks.getByRole('radio', { name: look }).click();
-    await expect(table).toHaveAttribute('data-ready', /[0-9a-f]{64}/);
-    const lookNow = async () => Buffer.from((await pixels(table)).data).toString('base64');
-    // drawn anew: unlike every look before
-    await expect.poll(async () => seen.includes(await lookNow())).toBe(false);
-    seen.push(await lookNow());
-  }
-  expect(new Set(seen).size).toBe(4);
-  await looks.getByRole('radio', { name: 'UV layout' }).click();
-  await expect(page.getByRole('img', { name: 'UV layout: 1 of 1 shapes have UVs' })).toBeVisible();
-  await page.getByLabel('What it is').selectOption('eyewear');
-  await finding(page, 'placing/scale').getByRole('button', { name: 'Type a width' }).click();
-  await page.getByRole('textbox', { name: 'True width in millimetres' }).fill('140');
-  await page.getByRole('button', { name: 'Size it', exact: true }).click();
-  await expect(page.locator('[data-size="side"]')).toHaveText('140mm');
-  await saved(page);
-});
+longTest(
+  'an OBJ comes in, says what it cannot carry, and is looked at in five ways; a type of its own width sizes it',
+  async ({ page }) => {
+    await signIn(page);
+    await newPiece(page, 'Foreign');
+    await page
+      .getByLabel('Files for Stock')
+      .setInputFiles(file('cube.zip', zipSync({ 'a/cube.obj': text(OBJ), 'b/cube.mtl': text('newmtl brass\nKd 0.8 0.5 0.1\n') })));
+    await expect(page.locator('[data-fact="format"]')).toHaveText('OBJ');
+    await expect(page.getByText(/OBJ has no unit, no bones/)).toBeVisible();
+    const looks = page.getByRole('radiogroup', { name: 'Look' });
+    const table = page.locator('[data-view="turntable"]');
+    const seen: string[] = [];
+    for (const look of ['As lit', 'Without pictures', 'Triangles', 'Normals']) {
+      await looks.getByRole('radio', { name: look }).click();
+      await expect(table).toHaveAttribute('data-ready', /[0-9a-f]{64}/);
+      const lookNow = async () => Buffer.from((await pixels(table)).data).toString('base64');
+      // drawn anew: unlike every look before
+      await expect.poll(async () => seen.includes(await lookNow())).toBe(false);
+      seen.push(await lookNow());
+    }
+    expect(new Set(seen).size).toBe(4);
+    await looks.getByRole('radio', { name: 'UV layout' }).click();
+    await expect(page.getByRole('img', { name: 'UV layout: 1 of 1 shapes have UVs' })).toBeVisible();
+    await page.getByLabel('What it is').selectOption('eyewear');
+    await finding(page, 'placing/scale').getByRole('button', { name: 'Type a width' }).click();
+    await page.getByRole('textbox', { name: 'True width in millimetres' }).fill('140');
+    await page.getByRole('button', { name: 'Size it', exact: true }).click();
+    await expect(page.locator('[data-size="side"]')).toHaveText('140mm');
+    await saved(page);
+  },
+);
 
 test('several files at once: a model with its own, a lone one, pictures; a refused one says why', async ({ page }) => {
   await signIn(page);

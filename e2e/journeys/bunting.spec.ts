@@ -7,13 +7,13 @@ import { expect } from '@playwright/test';
 import { readBundle } from '../../src/core/deliver';
 import { rackOf } from '../../src/core/piece';
 import { buntingPng, isFlag } from '../support/bunting';
-import { drawn, newPiece, pixels, saved, signIn, journey as test } from '../support/page';
+import { drawn, longJourney, newPiece, pixels, saved, signIn, journey as test } from '../support/page';
 import { User } from './user';
 
 // its pixels are looked at
 test.use({ deviceScaleFactor: 1 });
 
-test('bunting behind the shoulders', async ({ page }) => {
+longJourney('bunting behind the shoulders', async ({ page }) => {
   await signIn(page);
   await newPiece(page, 'Bunting');
   const user = new User('picture behind the shoulders');

@@ -9,7 +9,7 @@ import type { Piece } from '../../src/core/piece';
 import { stageStill, wearerCapture } from '../../src/core/run';
 import { buntingPng } from '../support/bunting';
 import { type Delivery, deliveredGlb, drawnDelivery } from '../support/delivery';
-import { drawn, newPiece, pixels, saved, signIn, site, journey as test } from '../support/page';
+import { drawn, longJourney, newPiece, pixels, saved, signIn, site, journey as test } from '../support/page';
 import { SEED } from '../support/sweep';
 import { putRight, turnBack, User } from './user';
 
@@ -70,7 +70,7 @@ async function faceOn(page: Page, user: User, id: string, name: string): Promise
   return piece;
 }
 
-test('a buoy with the wearer’s own eyes and mouth, nothing swimming', async ({ page }) => {
+longJourney('a buoy with the wearer’s own eyes and mouth, nothing swimming', async ({ page }) => {
   const wrong = drawnDelivery(pick);
   console.log(`seed ${SEED}: ${JSON.stringify(wrong)}`);
   await signIn(page);
@@ -94,7 +94,7 @@ test('a buoy with the wearer’s own eyes and mouth, nothing swimming', async ({
   user.finish(14);
 });
 
-test('the same on a flat picture', async ({ page }) => {
+longJourney('the same on a flat picture', async ({ page }) => {
   await signIn(page);
   const id = await newPiece(page, 'Flat face');
   const user = new User('a flat picture with eyes and mouth');

@@ -1,10 +1,10 @@
 /** A hat of three solids in a group: hung, brought to the other side, renamed. */
 import { expect } from '@playwright/test';
 import type { Piece } from '../../src/core/piece';
-import { drawn, newPiece, saved, signIn, site, journey as test } from '../support/page';
+import { drawn, longJourney, newPiece, saved, signIn, site } from '../support/page';
 import { User } from './user';
 
-test('a hat of three solids', async ({ page }) => {
+longJourney('a hat of three solids', async ({ page }) => {
   await signIn(page);
   const id = await newPiece(page, 'Hat');
   await page.getByRole('link', { name: /^Fit/ }).click();

@@ -6,14 +6,14 @@ import { flameZip } from '../../demo/media';
 import { createGltfIo, readModel } from '../../src/core/intake';
 import { nodeMatrices, poseAt, posedPrimitives, restPose } from '../../src/core/model';
 import { drawnModel, type Piece } from '../../src/core/piece';
-import { different, drawn, longJourney, newPiece, pixels, saved, signIn, site, journey as test } from '../support/page';
+import { different, drawn, longJourney, newPiece, pixels, saved, signIn, site } from '../support/page';
 import { User } from './user';
 
 const pieceOf = async (page: Page, id: string) => (await (await page.request.get(`${site()}/api/pieces/${id}`)).json()).document as Piece;
 const glbOf = async (page: Page, id: string, sha: string) =>
   new Uint8Array(await (await page.request.get(`${site()}/api/pieces/${id}/assets/${sha}`)).body());
 
-test('a zipped sequence on the head, looping', async ({ page }) => {
+longJourney('a zipped sequence on the head, looping', async ({ page }) => {
   await signIn(page);
   const id = await newPiece(page, 'Flame');
   const user = new User('sequence on the head');

@@ -10,7 +10,7 @@ import { drawnModel, type Piece } from '../../src/core/piece';
 import { raiseBones, rigFigure, surfaceOf } from '../../src/core/rig';
 import { masthead } from '../../src/core/rig/samples';
 import { tube } from '../../src/core/rig/shapes';
-import { longJourney, newPiece, pixels, saved, signIn, site, journey as test } from '../support/page';
+import { longJourney, newPiece, pixels, saved, signIn, site } from '../support/page';
 import { lone } from '../support/preparing';
 import { User } from './user';
 
@@ -62,7 +62,7 @@ longJourney('kelp crown: all fronds in chains, weights, pose test', async ({ pag
   await expect(plan).toHaveCount(0);
 });
 
-test('a buoy of two bones', async ({ page }) => {
+longJourney('a buoy of two bones', async ({ page }) => {
   const buoy = tube(
     (t) => [0, t * 0.6, 0],
     (t) => 0.05 + 0.06 * Math.sin(Math.PI * Math.min(1, t * 2)),

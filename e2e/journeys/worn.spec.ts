@@ -7,7 +7,7 @@ import { offsetMatrix, seededRandom } from '../../src/core/math';
 import type { Part, Piece } from '../../src/core/piece';
 import { stageStill, wearerCapture } from '../../src/core/run';
 import { deliveredAs, deliveredGlb, drawnDelivery } from '../support/delivery';
-import { drawn, longJourney, newPiece, occluderHides, saved, signIn, site, journey as test } from '../support/page';
+import { drawn, longJourney, newPiece, occluderHides, saved, signIn, site } from '../support/page';
 import { SEED } from '../support/sweep';
 import { putRight, turnBack, User } from './user';
 
@@ -56,7 +56,7 @@ longJourney('the diver’s helmet over the wearer’s head', async ({ page }) =>
   expect(new Vector3(0, 16, 6).applyMatrix4(onHead).distanceTo(new Vector3(0, 0.016, 0.006))).toBeLessThan(0.015);
 });
 
-test('an oilskin collar on the shoulders that does not turn with the head', async ({ page }) => {
+longJourney('an oilskin collar on the shoulders that does not turn with the head', async ({ page }) => {
   const wrong = drawnDelivery(pick);
   console.log(`seed ${SEED}: ${JSON.stringify(wrong)}`);
   await signIn(page);

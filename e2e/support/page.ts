@@ -47,7 +47,7 @@ export const journey = base.extend({
   },
 });
 
-/** A test of about half a minute or more: one commit in three runs it, a sweep all of them. */
+/** A test of a quarter of a minute or more: one commit in four runs it, a sweep all of them. */
 export function longTest(name: string, body: Parameters<typeof test>[2]): void {
   if (inTurn(name)) test(name, body);
 }

@@ -21,9 +21,9 @@ export function drawn<T>(list: readonly T[], salt = 0): T[] {
   return list.filter((_, i) => kept.has(i));
 }
 
-/** Whether this commit looks at what has this name: one in three does. */
+/** Whether this commit looks at what has this name: one in four does. */
 export function inTurn(name: string): boolean {
   let hash = SEED;
   for (let i = 0; i < name.length; i++) hash = Math.imul(hash ^ name.charCodeAt(i), 0x01000193) >>> 0;
-  return WHOLE || seededRandom(hash)() < 1 / 3;
+  return WHOLE || seededRandom(hash)() < 1 / 4;
 }

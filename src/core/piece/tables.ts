@@ -165,6 +165,8 @@ const forms = table<FormRow>({
     name: (_, name) => `name the wearer ${name}`,
     measures: (label) => `measures of ${label}`,
     headCircumference: (label) => `measures of ${label}`,
+    finer: (label) => `measures of ${label}`,
+    body: (label) => `body of ${label}`,
     size: (label) => `body of ${label}`,
   },
 });
