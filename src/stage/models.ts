@@ -3,7 +3,9 @@ import { type AnimationClip, BufferAttribute, BufferGeometry, Group, type Materi
 import { MeshoptDecoder } from 'three/addons/libs/meshopt_decoder.module.js';
 import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js';
 import { clone } from 'three/addons/utils/SkeletonUtils.js';
-import { type DrawShape, trianglesWithout } from '@/core/run';
+import { finishFor } from '@/core/finish';
+import { type DrawShape, trianglesWithout, type Wears } from '@/core/run';
+import { FinishMaterial } from './finishes';
 
 export interface DrawnModel {
   scene: Group;
@@ -40,7 +42,9 @@ export class ModelHolder {
   /** Geometries of the file, of which less is drawn. */
   private readonly whole = new Map<Mesh, BufferGeometry>();
   private without = '';
-  private worn = '1 false';
+  private worn: { opacity: number; solid: boolean; wears: Wears } = { opacity: 1, solid: false, wears: {} };
+  /** One for each material that wears a finish, and for meshes that have none. */
+  private readonly finishes = new Map<Material, FinishMaterial>();
 
   constructor(
     id: string,
@@ -106,29 +110,42 @@ export class ModelHolder {
     }
   }
 
-  wear(opacity: number, solid: boolean): void {
-    const key = `${opacity} ${solid}`;
-    if (key === this.worn) return;
-    this.worn = key;
+  wear(opacity: number, solid: boolean, wears: Wears): void {
+    const { worn } = this;
+    if (worn.opacity === opacity && worn.solid === solid && worn.wears === wears) return;
+    this.worn = { opacity, solid, wears };
     for (const m of this.copies) m.dispose();
     this.copies = [];
-    for (const [mesh, material] of this.original) {
-      const fadeOne = (m: Material) => {
-        if (opacity === 1 && !solid) return m;
-        const copy = m.clone();
-        this.copies.push(copy);
-        copy.opacity = (m.transparent && !solid ? m.opacity : 1) * opacity;
-        copy.transparent = opacity < 1 || (m.transparent && !solid);
-        if (solid) copy.depthWrite = true;
-        return copy;
-      };
-      mesh.material = Array.isArray(material) ? material.map(fadeOne) : fadeOne(material);
-    }
+    const fade = (m: Material) => {
+      if (opacity === 1 && !solid) return m;
+      const copy = m.clone();
+      this.copies.push(copy);
+      copy.opacity = (m.transparent && !solid ? m.opacity : 1) * opacity;
+      copy.transparent = opacity < 1 || (m.transparent && !solid);
+      if (solid) copy.depthWrite = true;
+      return copy;
+    };
+    const used = new Set<Material>();
+    const dress = (m: Material) => {
+      const finish = finishFor(wears, m.name);
+      if (!finish) return fade(m);
+      used.add(m);
+      const made = this.finishes.get(m) ?? new FinishMaterial(m);
+      this.finishes.set(m, made);
+      return made.of(finish, opacity, solid);
+    };
+    for (const [mesh, material] of this.original) mesh.material = Array.isArray(material) ? material.map(dress) : dress(material);
+    for (const [m, made] of this.finishes)
+      if (!used.has(m)) {
+        made.free();
+        this.finishes.delete(m);
+      }
   }
 
   /** Geometries and materials of the file are the assets'; only what was made here goes. */
   free(): void {
-    for (const m of this.copies) m.dispose();
+    for (const m of [...this.copies]) m.dispose();
+    for (const made of this.finishes.values()) made.free();
     for (const [mesh, whole] of this.whole) if (mesh.geometry !== whole) letGo(mesh.geometry);
     this.holder.traverse((o) => (o as Partial<{ skeleton: { dispose: () => void } }>).skeleton?.dispose());
   }

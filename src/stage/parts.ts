@@ -10,10 +10,12 @@ import {
   type Object3D,
   type Texture,
 } from 'three';
+import { finishFor } from '@/core/finish';
 import { SOLID_LOOK } from '@/core/piece';
 import { type DrawShape, meshOf, type SolidMesh, type StagePart } from '@/core/run';
 import type { SceneAssets } from './assets';
 import { FaceSurface } from './facesurface';
+import { FinishMaterial } from './finishes';
 import type { FormView } from './formview';
 import { createOccluderMaterial } from './materials';
 import { ModelHolder } from './models';
@@ -113,7 +115,7 @@ export const DRAWERS: { readonly [T in ShapeType]: Make<T> } = {
       object: holder.holder,
       update(p) {
         holder.pose(p.shape as ShapeOf<'glb'>);
-        holder.wear(p.opacity, p.solid);
+        holder.wear(p.opacity, p.solid, p.wears);
         place(holder.holder, p);
       },
       free: () => holder.free(),
@@ -126,6 +128,7 @@ export const DRAWERS: { readonly [T in ShapeType]: Make<T> } = {
     holder.userData.part = part.id;
     mesh.matrixAutoUpdate = false;
     holder.add(mesh);
+    const wears = new FinishMaterial(null);
     let made: SolidMesh | null = null;
     return {
       type: 'solid',
@@ -139,11 +142,13 @@ export const DRAWERS: { readonly [T in ShapeType]: Make<T> } = {
           mesh.geometry = solids.take(now);
         }
         // what is open, or flat, is seen from behind too
-        mesh.material = solids.look(solid.open.length > 0 || solid.form === 'plane' || solid.form === 'disc');
+        const finish = finishFor(p.wears, '');
+        mesh.material = finish ? wears.of(finish) : solids.look(solid.open.length > 0 || solid.form === 'plane' || solid.form === 'disc');
         place(holder, p);
       },
       free() {
         if (made) solids.giveBack(made);
+        wears.free();
       },
     };
   },

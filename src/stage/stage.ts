@@ -18,6 +18,7 @@ import { type FacePlace, type Form, placeUnder } from '@/core/form';
 import type { DrawnBody } from '@/core/form/body';
 import type { StageState } from '@/core/run';
 import { SceneAssets } from './assets';
+import { Ball, type BallOf } from './ball';
 import { Bench, type TableShow } from './bench';
 import { type PlateWindow, plateCamera, USUAL_HEIGHT_RAD } from './camera';
 import { Draw } from './draw';
@@ -43,6 +44,7 @@ export class Stage {
   private readonly picture = new Scene();
   private readonly clay = new Scene();
   private readonly pale = new PalePass();
+  private readonly ball = new Ball();
 
   constructor() {
     buildRoom();
@@ -171,6 +173,12 @@ export class Stage {
   /** Where places of what lies on a drawn table are in its picture, two numbers each, 0..1 from its upper left; null where it is not parsed yet. */
   marksOnTable(size: DrawSize, show: TableShow, places: ArrayLike<number>): Float64Array | null {
     return this.bench.marks(size, show, places);
+  }
+
+  /** A finish as a ball, on nothing. @param sha the GLB whose material wears it; null: something without one */
+  drawBall(target: HTMLCanvasElement, size: DrawSize, of: BallOf, sha: string | null): Promise<void> {
+    this.ball.show(of, sha === null ? undefined : this.assets.get(sha)?.scene, (ball, camera) => this.bench.alone(ball, camera, size));
+    return this.view.copyWhenDone(target, size);
   }
 
   /** A model seen straight on, for the sheet of silhouettes: `pxPerM` decides its size. */

@@ -3,6 +3,7 @@ import { Document, Logger, type Material, type Mesh, type Node, Primitive, Prope
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import { dedup, mergeDocuments, prune, unpartition } from '@gltf-transform/functions';
 import { Quaternion, Vector3 } from 'three';
+import { finishFor } from '../finish';
 import type { RestFrames } from '../fit/acts';
 import { bodyRest } from '../form/body/rests';
 import { wantedName } from '../intake/wanted';
@@ -30,6 +31,7 @@ import { type DracoModules, PACKING_EXTENSIONS, packDocument, packingOf } from '
 import { type Assets, compile, restFramesOf } from '../run/show';
 import { areaOf } from '../words/humanoid';
 import { packageContents } from './contents';
+import { writeFinish } from './finishes';
 
 /** Where the body a piece is worn on has its own frame: its floor. */
 const BODY_NODE = 'Body';
@@ -109,7 +111,7 @@ class Packing {
   constructor(
     readonly target: Document,
     readonly scene: Scene,
-    private readonly piece: Piece,
+    readonly piece: Piece,
     private readonly rest: RestFrames,
   ) {}
 
@@ -155,7 +157,9 @@ class Packing {
     return node;
   }
 
-  solidLook(): Material {
+  solidLook({ wears }: Part): Material {
+    const id = finishFor(wears, '');
+    if (id) return writeFinish(this.target, this.target.createMaterial(), this.piece.finishes[id]);
     this.look ??= this.target
       .createMaterial('Solid')
       .setBaseColorFactor([...SOLID_LOOK.colour, 1])
@@ -193,11 +197,12 @@ function addSolid(packing: Packing, holder: Node, part: PartOf<'solid'>): void {
     .setAttribute('NORMAL', accessor('VEC3', normals))
     .setAttribute('TEXCOORD_0', accessor('VEC2', uvs))
     .setIndices(accessor('SCALAR', indices.length < 65_536 ? (Uint16Array.from(indices) as never) : indices))
-    .setMaterial(packing.solidLook());
+    .setMaterial(packing.solidLook(part));
   holder.setMesh(target.createMesh(part.name).addPrimitive(primitive));
 }
 
-function addModel({ target, scene, bones }: Packing, holder: Node, part: PartOf<'model'>, source: Document): void {
+function addModel(packing: Packing, holder: Node, part: PartOf<'model'>, source: Document): void {
+  const { target, scene, bones } = packing;
   const root = source.getRoot();
   const drawn = root.getDefaultScene() ?? root.listScenes()[0];
   const map = mergeDocuments(target, source);
@@ -211,9 +216,21 @@ function addModel({ target, scene, bones }: Packing, holder: Node, part: PartOf<
   }
   if (part.worn && part.worn.hides.length > 0) leaveOut(target, nodes, part.worn);
   liftSkinnedMeshes(target, scene, nodes);
+  dress(packing, part.wears, copies(root.listMaterials()) as Material[], copies(root.listMeshes()) as Mesh[]);
   if (part.solid) for (const m of copies(root.listMaterials()) as Material[]) m.setAlphaMode('OPAQUE').setAlpha(1);
   if (part.opacity < 1) for (const m of copies(root.listMaterials()) as Material[]) fade(m, part.opacity);
   if (part.opacity < 1) for (const m of copies(root.listMeshes()) as Mesh[]) fadeBareMesh(target, m, part.opacity);
+}
+
+/** Puts on what a part wears: on materials by name, on meshes that have none. */
+function dress({ target, piece }: Packing, wears: Part['wears'], materials: readonly Material[], meshes: readonly Mesh[]): void {
+  for (const m of materials) {
+    const id = finishFor(wears, m.getName());
+    if (id) writeFinish(target, m, piece.finishes[id]);
+  }
+  const rest = finishFor(wears, '');
+  for (const p of rest ? meshes.flatMap((mesh) => mesh.listPrimitives()) : [])
+    if (rest && !p.getMaterial()) p.setMaterial(writeFinish(target, target.createMaterial(), piece.finishes[rest]));
 }
 
 /** Takes the triangles out that a garment does not show. */

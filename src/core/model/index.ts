@@ -1,4 +1,5 @@
 /** A glTF read into plain arrays, posed and skinned; the whole of it moved. Metres. */
+export { type ModelMaterial, readMaterial } from './material';
 export {
   type Model,
   type ModelChannel,

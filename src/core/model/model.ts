@@ -1,6 +1,7 @@
 /** A model as plain data: what evaluation needs of a glTF. Metres; arrays are views of the file's own numbers, decoded. */
-import type { Accessor, Document, Node, Primitive } from '@gltf-transform/core';
+import type { Accessor, Document, Material, Node, Primitive } from '@gltf-transform/core';
 import { Matrix4, Quaternion, Vector3 } from 'three';
+import { type ModelMaterial, readMaterial } from './material';
 
 export interface ModelPrimitive {
   positions: Float32Array;
@@ -17,6 +18,8 @@ export interface ModelPrimitive {
   uvs: Float32Array | null;
   /** Alpha of the material where it blends, else 1. */
   alpha: number;
+  /** Which of the model's; −1: none. */
+  material: number;
 }
 export interface ModelMesh {
   name: string;
@@ -74,6 +77,7 @@ export interface Model {
   /** In the order of the file, so that a node's number is the same for every reader. */
   nodes: ModelNode[];
   meshes: ModelMesh[];
+  materials: ModelMaterial[];
   skins: ModelSkin[];
   clips: ModelClip[];
   /** Nodes the default scene draws, roots first. */
@@ -132,7 +136,7 @@ const uvsOf = (prim: Primitive): Float32Array | null => {
 };
 
 /** The plain data of one primitive; null without positions. */
-export function readPrimitive(prim: Primitive): ModelPrimitive | null {
+export function readPrimitive(prim: Primitive, materials: readonly Material[] = []): ModelPrimitive | null {
   const position = prim.getAttribute('POSITION');
   if (!position) return null;
   const positions = floats(position);
@@ -177,6 +181,7 @@ export function readPrimitive(prim: Primitive): ModelPrimitive | null {
       return p ? [floats(p)] : [];
     }),
     alpha: material?.getAlphaMode() === 'BLEND' ? material.getBaseColorFactor()[3] : 1,
+    material: material ? materials.indexOf(material) : -1,
   };
 }
 
@@ -249,6 +254,7 @@ function readEnds(n: Node): ModelNode['ends'] {
 export function readModel(document: Document): Model {
   const root = document.getRoot();
   const nodes = root.listNodes();
+  const materials = root.listMaterials();
   const nodeIndex = new Map(nodes.map((n, i) => [n, i]));
   const meshIndex = new Map(root.listMeshes().map((m, i) => [m, i]));
   const skinIndex = new Map(root.listSkins().map((s, i) => [s, i]));
@@ -273,7 +279,10 @@ export function readModel(document: Document): Model {
       ends: readEnds(n),
       instances: readInstances(n),
     })),
-    meshes: root.listMeshes().map((m) => ({ name: m.getName(), primitives: m.listPrimitives().flatMap((p) => readPrimitive(p) ?? []) })),
+    meshes: root
+      .listMeshes()
+      .map((m) => ({ name: m.getName(), primitives: m.listPrimitives().flatMap((p) => readPrimitive(p, materials) ?? []) })),
+    materials: materials.map(readMaterial),
     skins: root.listSkins().map((s) => {
       const joints = s.listJoints().map(at);
       const given = s.getInverseBindMatrices();

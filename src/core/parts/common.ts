@@ -103,8 +103,16 @@ export const PartCommon = {
   offset: Offset.default(offsetAtAnchor),
   follow: Follow.default(followAll),
   layer: Id.default(MAIN_LAYER_ID),
-  /** Material name or `*` → finish. */
-  wears: z.strictObject({}).default({}),
+  /** Name of a material, or `*` for every other → finish. */
+  wears: z
+    .record(
+      z
+        .string()
+        .max(1000)
+        .refine((name) => name !== '__proto__', 'a name that is none'),
+      Id,
+    )
+    .default({}),
 };
 
 /** What the rest of the house asks of a kind of part. */

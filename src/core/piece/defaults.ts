@@ -105,6 +105,7 @@ export function createPiece(name: string): Piece {
     recipes: {},
     forms: {},
     takes: {},
+    finishes: {},
     parts: { [occluder.id]: occluder },
     layers: Object.fromEntries(layers.map((l) => [l.id, l])),
     orders: { parts: [occluder.id], layers: layers.map((l) => l.id) },

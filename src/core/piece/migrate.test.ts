@@ -33,6 +33,7 @@ describe('old documents', () => {
       layers,
       forms: {},
       takes: {},
+      finishes: {},
     });
     expect(read.stock.s1).toMatchObject({ stated: null, dismissed: [], credit: { licence: '' } });
     expect(read.orders).toEqual({ parts: ['head-block', 'p1'], layers: ['camera', 'main'] });
@@ -81,6 +82,7 @@ describe('old documents', () => {
       settings: { ...old.settings, wearer: null },
       forms: {},
       takes: {},
+      finishes: {},
     });
     expect(readEdits({ schema: 4, edits: [{ kind: 'settings', set: { form: 'S' } }] }, read)).toEqual([
       { kind: 'settings', set: { form: 'S' } },
@@ -95,7 +97,13 @@ describe('old documents', () => {
     expect(ines).toEqual(old.forms.f1);
     expect(new Set([...Object.values(finer), ...Object.values(body)])).toEqual(new Set([null]));
     expect(read.parts).toMatchObject(old.parts);
-    expect({ ...read, forms: old.forms, parts: old.parts }).toEqual({ ...old, schema: PIECE_SCHEMA, takes: {} });
+    expect({ ...read, forms: old.forms, parts: old.parts }).toEqual({ ...old, schema: PIECE_SCHEMA, takes: {}, finishes: {} });
+  });
+
+  test('schema 6: all as it was, and no finishes', () => {
+    const old = sample('schema-6');
+    expect([old.schema, old.takes.t1.name, old.forms.f1.body.stature]).toEqual([6, 'A nod', 1790]);
+    expect(readPiece(old)).toEqual({ ...old, schema: PIECE_SCHEMA, finishes: {} });
   });
 
   test('reading leaves what it reads as it is, and reads its own the same', () => {
@@ -123,7 +131,7 @@ describe('old edits', () => {
     const edits: Edit[] = [{ kind: 'settings', set: { name: 'x' } }];
     expect(storeEdits(edits)).toEqual({ schema: PIECE_SCHEMA, edits });
     expect(readEdits(storeEdits(edits), createPiece('a'))).toEqual(edits);
-    expect(() => readEdits({ schema: 99, edits }, createPiece('a'))).toThrow(/reads up to 6/);
+    expect(() => readEdits({ schema: 99, edits }, createPiece('a'))).toThrow(/reads up to 7/);
     expect(() => readEdits({ schema: 4, edits: [edits[0], { kind: 'fly' }] }, createPiece('a'))).toThrow(/Edit 2 is broken/);
     expect(() => readEdits([{ kind: 'fly' }], createPiece('a'))).toThrow(PieceFormatError);
   });
@@ -151,6 +159,6 @@ describe('readPiece', () => {
       { ...x, recipes: { s: { id: 's', steps: [{ id: 'a', on: true, step: 'prune', settings: {} }], result: sha('a') } } },
     ],
   ])('refuses %s and says where', (_, junk) => expect(() => readPiece(junk)).toThrow(PieceFormatError));
-  test('refuses a newer schema without touching it', () => expect(() => readPiece({ ...x, schema: 99 })).toThrow(/reads up to 6/));
+  test('refuses a newer schema without touching it', () => expect(() => readPiece({ ...x, schema: 99 })).toThrow(/reads up to 7/));
   test('a new piece is one', () => expect(Piece.parse(x)).toEqual(x));
 });

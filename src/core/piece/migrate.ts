@@ -58,6 +58,8 @@ const MIGRATIONS: readonly ((doc: Loose) => Loose)[] = [
   ({ settings, ...doc }) => ({ ...doc, schema: 5, settings: { ...(settings as Rec), wearer: null }, forms: {} }),
   // 6: takes of its own
   (doc) => ({ ...doc, schema: 6, takes: {} }),
+  // 7: finishes
+  (doc) => ({ ...doc, schema: 7, finishes: {} }),
 ];
 
 /**

@@ -1,5 +1,6 @@
 /** The one definition of a piece. Lengths in metres, turns in radians (yaw, pitch, roll, composed YXZ), head frame. */
 import type * as z from 'zod';
+import type { FinishRow } from '../finish/row';
 import type { Part } from '../parts';
 import { documentSchema } from './document';
 import type { FormRow } from './formrow';
@@ -9,7 +10,7 @@ import type { StockItem } from './stock';
 import { PIECE_KIND, type Settings, type TableName } from './tables';
 import type { TakeRow } from './takerow';
 
-export const PIECE_SCHEMA = 6;
+export const PIECE_SCHEMA = 7;
 
 /** Type of a row, by table. */
 export interface RowTypes {
@@ -19,6 +20,7 @@ export interface RowTypes {
   layers: Layer;
   forms: FormRow;
   takes: TakeRow;
+  finishes: FinishRow;
 }
 type Tables = { [K in TableName]: Record<string, RowTypes[K]> };
 /** Orders: the rack (parts, in which they are listed) and the stacking (layers, back to front). */

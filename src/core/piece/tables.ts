@@ -1,5 +1,6 @@
 /** The tables of a piece: one entry each. Edits, inverses, conflicts, words, blobs and the tests' generator come from here. */
 import * as z from 'zod';
+import { FinishRow } from '../finish/row';
 import { FORM_SIZES } from '../form/measures';
 import { type Part, Part as PartSchema, partDef } from '../parts';
 import { KINDS, type Kind } from '../words/kinds';
@@ -28,6 +29,7 @@ export const MAX_STOCK = 500;
 export const MAX_LAYERS = 64;
 export const MAX_FORMS = 60;
 export const MAX_TAKES = 60;
+export const MAX_FINISHES = 200;
 
 /** The registry sees rows loosely; each entry knows the type of its own. */
 const table = <R>(
@@ -88,6 +90,7 @@ const parts = table<Part>({
     { path: 'sculpt', table: 'stock', onRemove: 'refuse' },
     { path: 'hang.part', table: 'parts', onRemove: 'remove', noLoops: true },
     { path: 'layer', table: 'layers', onRemove: 'refuse' },
+    { path: 'wears.*', table: 'finishes', onRemove: 'clear' },
   ],
   order: true,
   most: MAX_PARTS,
@@ -133,6 +136,7 @@ const parts = table<Part>({
     region: (label) => `what ${label} shows`,
     covers: (label) => `what ${label} covers`,
     holes: (label) => `eyes and mouth of ${label}`,
+    wears: (label) => `finish of ${label}`,
     sculpt: (label, id) => (id ? `${label} re-sculpted` : `${label} as the face is`),
     order: (label) => `reorder ${label}`,
   },
@@ -188,7 +192,23 @@ const takes = table<TakeRow>({
   },
 });
 
-export const TABLES = { stock, recipes, parts, layers, forms, takes } as const satisfies Record<string, TableDef>;
+const finishes = table<FinishRow>({
+  schema: FinishRow,
+  refers: [],
+  most: MAX_FINISHES,
+  word: ['finish', 'finishes'],
+  label: (row) => row.name,
+  say: {
+    add: (label) => `finish ${label}`,
+    remove: (label) => `discard finish ${label}`,
+    name: (_, name) => `name the finish ${name}`,
+    ...Object.fromEntries(
+      Object.keys(FinishRow.shape).flatMap((f) => (f === 'id' || f === 'name' ? [] : [[f, (label: string) => `look of ${label}`]])),
+    ),
+  },
+});
+
+export const TABLES = { stock, recipes, parts, layers, forms, takes, finishes } as const satisfies Record<string, TableDef>;
 export type TableName = keyof typeof TABLES;
 
 export const PIECE_KIND: DocKind = {

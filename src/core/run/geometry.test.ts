@@ -16,6 +16,7 @@ const part = (matrix: Matrix4, set: Partial<StagePart> = {}): StagePart => ({
   opacity: 1,
   solid: false,
   occludes: false,
+  wears: {},
   ...set,
 });
 const NONE = { models: {} };

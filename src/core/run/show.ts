@@ -23,6 +23,7 @@ import { sameValue } from '../piece/table';
 import { Seen } from './anchors';
 import { meshOf } from './meshes';
 import { flatPatch, type PatchMesh, seatedPatch, shapesIn } from './patch';
+import type { Wears } from './state';
 
 /** GLBs read into plain models, by SHA-256; a part whose model is not there yet is not shown. */
 export interface Assets {
@@ -61,6 +62,8 @@ export interface ShowNode {
   /** The clip that plays; −1: none. */
   clip: number;
   /** The body moves its bones; and the joints of its model of which nothing is drawn. null: it hangs as one piece. */
+  /** Its finishes. */
+  wears: Wears;
   worn: { bones: WornBone[]; without: number[] } | null;
   /** World from the frame it hangs in, in the wearer's rest pose. */
   rest: Matrix4;
@@ -113,6 +116,15 @@ function wornBy(rest: BodyRest, part: Part, model: Model | null): ShowNode['worn
   return { bones: fitWorn(model, said.bones, rest.skeleton), without: wornWithout(model, said) };
 }
 
+const NO_FINISH: Wears = {};
+/** What a part wears; the very object of before where nothing of it changed. */
+function finishesOf({ finishes }: Piece, part: Part, before: Wears = NO_FINISH): Wears {
+  const worn = Object.entries(part.wears);
+  if (worn.length === 0) return NO_FINISH;
+  if (Object.keys(before).length === worn.length && worn.every(([name, id]) => before[name] === finishes[id])) return before;
+  return Object.fromEntries(worn.map(([name, id]) => [name, finishes[id]]));
+}
+
 /** What of a node depends on its row, its model and the form alone. */
 function compileRow(piece: Piece, assets: Assets, part: Part, rest: BodyRest): ShowNode {
   const { sha, model, sky } = filesOf(piece, assets, part);
@@ -130,6 +142,7 @@ function compileRow(piece: Piece, assets: Assets, part: Part, rest: BodyRest): S
     model,
     sky,
     clip: clipOf(part, model),
+    wears: NO_FINISH,
     worn: wornBy(rest, part, model),
     rest: new Matrix4(),
     patch: null,
@@ -161,6 +174,7 @@ export function compile(piece: Piece, assets: Assets, last?: Show): Show {
     const files = filesOf(piece, assets, part);
     const kept = old && old.part === part && old.sha === files.sha && old.model === files.model && old.sky === files.sky;
     const node = kept ? { ...old } : compileRow(piece, assets, part, body);
+    node.wears = finishesOf(piece, part, old?.wears);
     node.parent = parent;
     const carrier = parent >= 0 ? nodes[parent].model : null;
     node.bone = hang?.on === 'part' && hang.bone !== undefined && carrier ? carrier.nodes.findIndex((n) => n.name === hang.bone) : -1;

@@ -35,6 +35,7 @@ export function stageOf(show: Show, memory: Memory, capture: CaptureFrame): Stag
       opacity: staged.opacity,
       solid: staged.solid,
       occludes: staged.occludes,
+      wears: node.wears,
     };
   });
   const inLayer = new Map<string, string[]>();

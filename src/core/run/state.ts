@@ -1,5 +1,6 @@
 /** What is on stage, whoever draws it. Plain data: it moves between threads. */
 import type { CaptureCamera } from '../capture';
+import type { FinishRow } from '../finish/row';
 import type { FormSize } from '../form/measures';
 import type { LocalPose } from '../model/pose';
 import type { FacePart } from '../parts/face';
@@ -12,6 +13,9 @@ import type { FaceWeights } from '../words/face';
 import type { BodyArea } from '../words/humanoid';
 import type { PatchRegion } from '../words/windows';
 import type { PatchMesh } from './patch';
+
+/** Finishes by the materials that wear them. */
+export type Wears = Readonly<Record<string, FinishRow>>;
 
 /** What a part is drawn from. */
 export type DrawShape =
@@ -71,6 +75,8 @@ export interface StagePart {
   solid: boolean;
   /** As depth alone: it hides, and is not seen. */
   occludes: boolean;
+  /** Name of a material, or `*` → what it wears. The same object while nothing of it changes. */
+  wears: Wears;
 }
 
 export interface StageLayer {

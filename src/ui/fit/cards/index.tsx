@@ -7,6 +7,7 @@ import { showCount, turnAbout } from '@/core/math';
 import {
   type Anchor,
   changePart,
+  drawnModel,
   fills,
   isWorn,
   lies,
@@ -17,9 +18,11 @@ import {
   type PartOf,
   type Piece,
 } from '@/core/piece';
+import { afterwards } from '../../kit';
 import { useDocument, usePiece } from '../../piece/context';
 import { useAnchorWords } from '../anchorwords';
 import { PartMenu, SelectionActs } from '../partmenu';
+import { useFitModels } from '../run';
 import { useFit } from '../state';
 import { Card } from './card';
 import { FaceCard } from './facecard';
@@ -29,6 +32,8 @@ import { AXES, OffsetFields } from './offsetfields';
 import { Opacity } from './opacity';
 import { PatchCard } from './patchcard';
 import { WornCard } from './worncard';
+
+const FinishCard = afterwards(() => import('./finishcard'), 'FinishCard');
 
 const HALF = Math.PI / 2;
 
@@ -65,7 +70,12 @@ export const Cards = memo(function Cards({ sight, onFrame }: { sight: ReactNode;
 /** What is said of each kind below its placement. */
 const KIND_CARDS: { readonly [K in PartKind]: ComponentType<{ part: PartOf<K> }> } = {
   model: MadeOf,
-  solid: SolidCard,
+  solid: (props) => (
+    <>
+      <SolidCard {...props} />
+      <FinishCard {...props} sha={null} model={null} />
+    </>
+  ),
   group: GroupCard,
   occluder: OccluderCard,
   screen: ScreenCard,
@@ -227,11 +237,14 @@ function MadeOf({ part }: { part: PartOf<'model'> }) {
   const assets = usePiece((s) => s.assets);
   const facts = factsOfStock(doc, part.stock, assets);
   const commit = usePiece((s) => s.commit);
+  const sha = drawnModel(doc, part.stock);
+  const model = useFitModels()[sha ?? ''];
   if (!file) return null;
   const size = part.offset.size;
   return (
     <>
       <WornCard part={part} />
+      {model && <FinishCard part={part} sha={sha} model={model} />}
       <Card
         title="Made of"
         extra={

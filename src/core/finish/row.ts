@@ -1,0 +1,66 @@
+/**
+ * A finish: how a surface looks, in the terms of glTF's metallic-roughness model and its ratified extensions, and how it is laid over what
+ * is behind it. Colours as people give them (sRGB hex, IEC 61966-2-1), shares 0 … 1, lengths in millimetres.
+ */
+import * as z from 'zod';
+import { Colour, Id, Name, Share } from '../words/values';
+import { BLENDS, FACES, MAP_ROLES, type MapRole } from './words';
+
+const index = z.number().min(1).max(2.333);
+/** `own`: what the material that it is worn on has in that role; null: none. */
+const MapUse = z.literal('own').nullable().default('own');
+
+export const FinishRow = z.strictObject({
+  id: Id,
+  name: Name,
+  /** Shows its colour as it is, in any light (KHR_materials_unlit). */
+  unlit: z.boolean().default(false),
+  colour: Colour.default('#ffffff'),
+  opacity: Share.default(1),
+  metal: Share.default(0),
+  roughness: Share.default(0.6),
+  /** How deep the normal map goes, × what it says. */
+  relief: z.number().min(0).max(4).default(1),
+  /** How much the occlusion map darkens. */
+  occlusion: Share.default(1),
+  /** Light it gives, and how strong (KHR_materials_emissive_strength). */
+  glow: Colour.default('#000000'),
+  glowStrength: z.number().min(0).max(1000).default(1),
+  /** KHR_materials_clearcoat. */
+  clearcoat: Share.default(0),
+  clearcoatRoughness: Share.default(0.05),
+  /** KHR_materials_sheen. */
+  sheen: Colour.default('#000000'),
+  sheenRoughness: Share.default(0.5),
+  /** KHR_materials_transmission, _ior, _volume, _dispersion. */
+  transmission: Share.default(0),
+  ior: index.default(1.5),
+  thicknessMm: z.number().min(0).max(10_000).default(0),
+  tint: Colour.default('#ffffff'),
+  /** White light has the tint after so far; null: it keeps white. */
+  tintMm: z.number().min(0.01).max(100_000).nullable().default(null),
+  dispersion: z.number().min(0).max(20).default(0),
+  /** KHR_materials_specular. */
+  specular: Share.default(1),
+  specularColour: Colour.default('#ffffff'),
+  /** KHR_materials_iridescence: a film of so many nanometres. */
+  iridescence: Share.default(0),
+  iridescenceIor: index.default(1.3),
+  filmNm: z.number().min(0).max(2000).default(400),
+  /** KHR_materials_anisotropy. */
+  anisotropy: Share.default(0),
+  anisotropyDeg: z.number().min(-360).max(360).default(0),
+  blend: z.enum(BLENDS).default('opaque'),
+  /** `cut`: what is clearer is not there. */
+  cutAt: Share.default(0.5),
+  faces: z.enum(FACES).default('front'),
+  depthTest: z.boolean().default(true),
+  /** null: as its blend has it. */
+  depthWrite: z.boolean().nullable().default(null),
+  maps: z
+    .strictObject(Object.fromEntries(MAP_ROLES.map((r) => [r, MapUse])) as Record<MapRole, typeof MapUse>)
+    .default(() => Object.fromEntries(MAP_ROLES.map((r) => [r, 'own'])) as Record<MapRole, 'own'>),
+});
+export type FinishRow = z.infer<typeof FinishRow>;
+/** A finish by what it looks like alone. */
+export type FinishLook = Omit<FinishRow, 'id' | 'name'>;

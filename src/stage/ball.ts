@@ -1,0 +1,51 @@
+/** A finish as a ball, under the light of the bench. */
+import { type Material, Mesh, MeshStandardMaterial, type Object3D, OrthographicCamera, SphereGeometry } from 'three';
+import type { FinishRow } from '@/core/finish';
+import { SOLID_LOOK } from '@/core/piece';
+import { FinishMaterial } from './finishes';
+
+/** What wears it: a material of a file by its name; null: something without one. */
+export interface BallOf {
+  finish: FinishRow | null;
+  material: string;
+}
+
+const SHAPE = /* @__PURE__ */ new SphereGeometry(1, 48, 32);
+
+function materialIn(scene: Object3D | undefined, name: string): Material | null {
+  let found: Material | null = null;
+  scene?.traverse((o) => {
+    if (found || !(o instanceof Mesh)) return;
+    const all = (Array.isArray(o.material) ? o.material : [o.material]) as Material[];
+    found = all.find((m) => m.name === name) ?? null;
+  });
+  return found;
+}
+
+export class Ball {
+  private readonly mesh = new Mesh(SHAPE);
+  private readonly camera = new OrthographicCamera(-1.06, 1.06, 1.06, -1.06, 0.1, 10);
+  private plain: MeshStandardMaterial | null = null;
+
+  constructor() {
+    this.camera.position.z = 4;
+    this.camera.updateMatrixWorld(true);
+  }
+
+  /** @param scene of the file whose material it is @param draw shows the ball */
+  show({ finish, material }: BallOf, scene: Object3D | undefined, draw: (ball: Mesh, camera: OrthographicCamera) => void): void {
+    const own = materialIn(scene, material);
+    const made = finish ? new FinishMaterial(own) : null;
+    this.mesh.material = made && finish ? made.of(finish) : (own ?? this.ofSolids());
+    draw(this.mesh, this.camera);
+    made?.free();
+  }
+
+  private ofSolids(): Material {
+    if (!this.plain) {
+      this.plain = new MeshStandardMaterial({ roughness: SOLID_LOOK.roughness });
+      this.plain.color.setRGB(...SOLID_LOOK.colour);
+    }
+    return this.plain;
+  }
+}

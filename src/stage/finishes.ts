@@ -1,0 +1,159 @@
+/** Materials of finishes: made once for a material that wears one, and changed in place, so that no program is compiled for another number. */
+import {
+  AdditiveBlending,
+  BackSide,
+  type BlendingDstFactor,
+  type BlendingSrcFactor,
+  CustomBlending,
+  DoubleSide,
+  DstColorFactor,
+  FrontSide,
+  type Material,
+  MeshBasicMaterial,
+  MeshPhysicalMaterial,
+  MeshStandardMaterial,
+  NormalBlending,
+  OneFactor,
+  OneMinusSrcAlphaFactor,
+  OneMinusSrcColorFactor,
+  SrcAlphaFactor,
+  type Texture,
+  ZeroFactor,
+} from 'three';
+import { BLEND_WAYS, type BlendWay, type Faces, type FinishRow, type MapRole, writesDepth } from '@/core/finish';
+
+const SIDES = { front: FrontSide, back: BackSide, both: DoubleSide } as const satisfies Record<Faces, number>;
+const FACTORS: Readonly<Record<BlendWay['source'], number>> = {
+  zero: ZeroFactor,
+  one: OneFactor,
+  alpha: SrcAlphaFactor,
+  dstColour: DstColorFactor,
+  oneLessAlpha: OneMinusSrcAlphaFactor,
+  oneLessColour: OneMinusSrcColorFactor,
+};
+const BASIC: Readonly<Partial<Record<FinishRow['blend'], typeof NormalBlending | typeof AdditiveBlending>>> = {
+  over: NormalBlending,
+  add: AdditiveBlending,
+};
+
+/** What a material has in a role, of all that a file's may have. */
+const MAPS: Readonly<Record<MapRole, readonly string[]>> = {
+  base: ['map'],
+  metalRough: ['metalnessMap', 'roughnessMap'],
+  normal: ['normalMap'],
+  occlusion: ['aoMap'],
+  glow: ['emissiveMap'],
+};
+const CARRIED = ['vertexColors', 'flatShading'] as const;
+
+type Lit = MeshPhysicalMaterial;
+
+/** A material for what wears a finish. @param original of the file; null: what is drawn has none of its own */
+export class FinishMaterial {
+  private made: Lit | MeshBasicMaterial | null = null;
+  private from: FinishRow | null = null;
+  private opacity = 1;
+  private solid = false;
+  /** What a program depends on. */
+  private features = '';
+
+  constructor(private readonly original: Material | null) {}
+
+  /** The material as a finish has it; the same one as long as it stays lit or unlit. */
+  of(finish: FinishRow, opacity = 1, solid = false): Material {
+    const fresh = !this.made || this.made instanceof MeshBasicMaterial !== finish.unlit;
+    if (fresh) {
+      this.made?.dispose();
+      // what shows its colour as it is, is not toned with the light either
+      this.made = finish.unlit ? new MeshBasicMaterial({ toneMapped: false }) : new MeshPhysicalMaterial();
+      this.from = null;
+    }
+    const material = this.made as Lit | MeshBasicMaterial;
+    if (this.from === finish && this.opacity === opacity && this.solid === solid) return material;
+    [this.from, this.opacity, this.solid] = [finish, opacity, solid];
+    this.carry(material, finish);
+    common(material, finish, opacity, solid);
+    if (material instanceof MeshPhysicalMaterial) lit(material, finish);
+    const now = featuresOf(material);
+    if (now !== this.features) material.needsUpdate = true;
+    this.features = now;
+    return material;
+  }
+
+  /** What a finish takes from the material that wears it. */
+  private carry(material: Lit | MeshBasicMaterial, { maps }: FinishRow): void {
+    const own = (this.original ?? {}) as Record<string, unknown>;
+    const to = material as unknown as Record<string, unknown>;
+    for (const name of CARRIED) if (name in to && own[name] !== undefined) to[name] = own[name];
+    for (const [role, names] of Object.entries(MAPS) as [MapRole, readonly string[]][])
+      for (const name of names) if (name in to) to[name] = maps[role] === 'own' ? ((own[name] as Texture | undefined) ?? null) : null;
+    if (material instanceof MeshPhysicalMaterial && this.original instanceof MeshStandardMaterial)
+      material.normalScale.set(Math.sign(this.original.normalScale.x) || 1, Math.sign(this.original.normalScale.y) || 1);
+  }
+
+  free(): void {
+    this.made?.dispose();
+    this.made = null;
+  }
+}
+
+function common(m: Lit | MeshBasicMaterial, f: FinishRow, opacity: number, solid: boolean): void {
+  const { blend } = f;
+  const way = solid ? null : BLEND_WAYS[blend];
+  m.color.set(f.colour);
+  m.side = SIDES[f.faces];
+  m.depthTest = f.depthTest;
+  m.opacity = (way || (blend === 'cut' && !solid) ? f.opacity : 1) * opacity;
+  m.alphaTest = blend === 'cut' && !solid ? Math.max(f.cutAt * opacity, 1e-4) : 0;
+  m.transparent = way !== null || opacity < 1;
+  m.depthWrite = way ? writesDepth(f) : (f.depthWrite ?? true);
+  m.premultipliedAlpha = way?.premultiplied ?? false;
+  m.blending = BASIC[blend] ?? (way ? CustomBlending : NormalBlending);
+  if (solid) m.blending = NormalBlending;
+  if (!way || m.blending !== CustomBlending) return;
+  m.blendSrc = FACTORS[way.source] as BlendingSrcFactor;
+  m.blendDst = FACTORS[way.backdrop] as BlendingDstFactor;
+  // the picture's own alpha grows as it does under “over”
+  m.blendSrcAlpha = OneFactor;
+  m.blendDstAlpha = OneMinusSrcAlphaFactor;
+}
+
+function lit(m: Lit, f: FinishRow): void {
+  m.metalness = f.metal;
+  m.roughness = f.roughness;
+  // its signs say which way the map's second axis goes
+  m.normalScale.set(Math.sign(m.normalScale.x) || 1, Math.sign(m.normalScale.y) || 1).multiplyScalar(f.relief);
+  m.aoMapIntensity = f.occlusion;
+  m.emissive.set(f.glow);
+  m.emissiveIntensity = f.glowStrength;
+  m.clearcoat = f.clearcoat;
+  m.clearcoatRoughness = f.clearcoatRoughness;
+  m.sheen = f.sheen === '#000000' ? 0 : 1;
+  m.sheenColor.set(f.sheen);
+  m.sheenRoughness = f.sheenRoughness;
+  m.transmission = f.transmission;
+  m.ior = f.ior;
+  m.thickness = f.thicknessMm / 1000;
+  m.attenuationColor.set(f.tint);
+  m.attenuationDistance = f.tintMm === null ? Number.POSITIVE_INFINITY : f.tintMm / 1000;
+  m.dispersion = f.dispersion;
+  m.specularIntensity = f.specular;
+  m.specularColor.set(f.specularColour);
+  m.iridescence = f.iridescence;
+  m.iridescenceIOR = f.iridescenceIor;
+  m.iridescenceThicknessRange = [100, f.filmNm];
+  m.anisotropy = f.anisotropy;
+  m.anisotropyRotation = (f.anisotropyDeg * Math.PI) / 180;
+}
+
+/** All of it that another program is compiled for. */
+function featuresOf(m: Lit | MeshBasicMaterial): string {
+  const maps = Object.values(MAPS)
+    .flat()
+    .map((name) => ((m as unknown as Record<string, unknown>)[name] ? name : ''));
+  const more =
+    m instanceof MeshPhysicalMaterial
+      ? [m.clearcoat > 0, m.sheen > 0, m.transmission > 0, m.dispersion > 0, m.iridescence > 0, m.anisotropy > 0]
+      : [];
+  return [m.transparent, m.alphaTest > 0, m.side, m.premultipliedAlpha, m.blending === NormalBlending, ...maps, ...more].join();
+}

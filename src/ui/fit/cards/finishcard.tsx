@@ -1,0 +1,143 @@
+'use client';
+/** The materials of a part as finishes: what each wears, one for all, one of our own, or the file's own to be changed. */
+import { SlidersHorizontal } from 'lucide-react';
+import { useMemo, useState } from 'react';
+import { ulid } from 'ulid';
+import { BLEND_WORDS, EVERY, type FinishRow, finishOfMaterial, LIBRARY, libraryName } from '@/core/finish';
+import type { Model } from '@/core/model';
+import { change, type PartOf, type Piece } from '@/core/piece';
+import { counted } from '@/core/words/counted';
+import { lazily } from '../../kit';
+import { useDocument, usePiece } from '../../piece/context';
+import { FinishBall } from './ball';
+import { Card } from './card';
+import { bringFinish, ownFinish, type Slot, slotName, slotsOf, wearFinish, wornFinish } from './finishes';
+
+const FinishSheet = lazily(() => import('./finishsheet'), 'FinishSheet');
+
+/** What a finish is, in a few words. */
+function lookWords({ unlit, metal, transmission, blend }: Pick<FinishRow, 'unlit' | 'metal' | 'transmission' | 'blend'>): string {
+  const kind = unlit ? 'as it is, in any light' : transmission > 0 ? 'glass' : metal > 0.5 ? 'metal' : 'no metal';
+  return blend === 'opaque' ? kind : `${kind}, ${BLEND_WORDS[blend][0]}`;
+}
+const ofFile = (model: Model | null, { material }: Slot): string => {
+  const own = model?.materials.find((m) => m.name === material);
+  return own ? lookWords(finishOfMaterial(own, 'x', 'x')) : 'as it comes';
+};
+
+/** @param sha and model: of what it is made of; null: a solid */
+export function FinishCard({ part, sha, model }: { part: PartOf<'model'> | PartOf<'solid'>; sha: string | null; model: Model | null }) {
+  const doc = useDocument();
+  const commit = usePiece((s) => s.commit);
+  const slots = useMemo(() => slotsOf(model), [model]);
+  const [open, setOpen] = useState<{ id: string; slot: Slot } | null>(null);
+  const many = slots.length > 1;
+  const shown = open && doc.finishes[open.id];
+  const edit = (slot: Slot) => {
+    const worn = wornFinish(doc, part, slot);
+    const id = worn?.id ?? ulid();
+    if (worn || commit(ownFinish(doc, part, model, slots, slot, id))) setOpen({ id, slot });
+  };
+  return (
+    <Card title="Finish" extra={many ? counted(slots.length, 'material') : undefined}>
+      {many && <Pick doc={doc} part={part} slots={slots} slot={null} label="Every material" />}
+      <ul className="flex flex-col gap-1.5" aria-label="Materials">
+        {slots.map((slot) => {
+          const worn = wornFinish(doc, part, slot);
+          const name = slotName(slot, many);
+          return (
+            <li key={slot.material} className="flex items-center gap-2 min-w-0">
+              <FinishBall finish={worn} material={slot.material} sha={sha} px={36} />
+              <span className="min-w-0 flex-1">
+                <span className="block truncate text-small leading-4" title={name}>
+                  {name}
+                </span>
+                <span className="block truncate text-micro soft leading-4">{worn ? lookWords(worn) : ofFile(model, slot)}</span>
+                <Pick doc={doc} part={part} slots={slots} slot={slot} label={`Finish of ${name}`} />
+              </span>
+              <button
+                type="button"
+                className="btn btn-bare btn-sm btn-icon self-start"
+                aria-label={`Change the look of ${name}`}
+                title={part.locked ? 'Unlock the part first' : 'Change its look'}
+                aria-disabled={part.locked}
+                onClick={() => !part.locked && edit(slot)}
+              >
+                <SlidersHorizontal className="ico" />
+              </button>
+            </li>
+          );
+        })}
+      </ul>
+      {open && shown && (
+        <FinishSheet
+          finish={shown}
+          material={open.slot.material}
+          sha={sha}
+          usedBy={usersOf(doc, shown.id)}
+          onChange={(set) => commit(change('finishes', shown.id, set))}
+          onClose={() => setOpen(null)}
+        />
+      )}
+    </Card>
+  );
+}
+
+const usersOf = (doc: Piece, id: string): number => Object.values(doc.parts).filter((p) => Object.values(p.wears).includes(id)).length;
+
+function Pick({
+  doc,
+  part,
+  slots,
+  slot,
+  label,
+}: {
+  doc: Piece;
+  part: PartOf<'model'> | PartOf<'solid'>;
+  slots: readonly Slot[];
+  /** null: all. */
+  slot: Slot | null;
+  label: string;
+}) {
+  const commit = usePiece((s) => s.commit);
+  const own = Object.values(doc.finishes).sort((a, b) => a.name.localeCompare(b.name));
+  const worn = slot ? wornFinish(doc, part, slot)?.id : part.wears[EVERY];
+  const mixed = !slot && worn === undefined && Object.keys(part.wears).length > 0;
+  const put = (value: string) => {
+    if (value.startsWith('new ')) commit(bringFinish(doc, part, slots, slot, value.slice(4), ulid()));
+    else commit(wearFinish(part, slots, slot, value || null));
+  };
+  return (
+    <select
+      className={`field h-[26px]! px-1! text-small w-full ${slot ? '' : 'mb-2'}`}
+      aria-label={label}
+      value={mixed ? 'mixed' : (worn ?? '')}
+      disabled={part.locked}
+      title={part.locked ? 'Unlock the part first' : undefined}
+      onChange={(e) => put(e.target.value)}
+    >
+      {mixed && (
+        <option value="mixed" disabled>
+          each its own
+        </option>
+      )}
+      <option value="">{slot || part.kind === 'solid' ? 'as it comes' : 'all as they come'}</option>
+      {own.length > 0 && (
+        <optgroup label="Of this piece">
+          {own.map((f) => (
+            <option key={f.id} value={f.id}>
+              {f.name}
+            </option>
+          ))}
+        </optgroup>
+      )}
+      <optgroup label="Bring one">
+        {LIBRARY.map((key) => (
+          <option key={key} value={`new ${key}`}>
+            {libraryName(key)}
+          </option>
+        ))}
+      </optgroup>
+    </select>
+  );
+}
