@@ -9,7 +9,7 @@ import { BLENDS, blended, FACES, FinishRow } from '../../src/core/finish';
 import { cameraOf } from '../../src/core/fit';
 import { add, createSolid, type Piece, remove } from '../../src/core/piece';
 import { clean } from '../support/axe';
-import { copyDemo, different, drawn, longTest, makePiece, pixels, saved, saveEdits, signIn, site } from '../support/page';
+import { copyDemo, different, drawn, longTest, makePiece, pixels, saved, saveEdits, signIn, site, test } from '../support/page';
 
 const io = () => new WebIO().registerExtensions(ALL_EXTENSIONS);
 
@@ -73,7 +73,7 @@ longTest(
   },
 );
 
-longTest('every blend, seen from every side, before and behind: the pixels are those of the standard', async ({ page }) => {
+test('every blend, seen from every side, before and behind: the pixels are those of the standard', async ({ page }) => {
   await page.setViewportSize({ width: 1700, height: 900 });
   await signIn(page);
   const piece = await makePiece(page, 'Blends');

@@ -2,27 +2,12 @@
 
 export const BLENDS = ['opaque', 'cut', 'over', 'add', 'multiply', 'screen'] as const;
 export type Blend = (typeof BLENDS)[number];
-export const BLEND_WORDS: Readonly<Record<Blend, readonly [label: string, use: string]>> = {
-  opaque: ['solid', 'Hides what is behind it; its alpha is not looked at'],
-  cut: ['cut', 'There or not there: leaves, lace, holes; never sorts wrongly'],
-  over: ['over', 'Lets through what is behind it by its alpha: glass, veils'],
-  add: ['add', 'Adds its light: glow, sparks; black is nothing'],
-  multiply: ['multiply', 'Darkens like ink or a stain; white is nothing'],
-  screen: ['screen', 'Lightens and never burns out: mist, shafts of light'],
-};
 
 export const FACES = ['front', 'back', 'both'] as const;
 export type Faces = (typeof FACES)[number];
 
 export const MAP_ROLES = ['base', 'metalRough', 'normal', 'occlusion', 'glow'] as const;
 export type MapRole = (typeof MAP_ROLES)[number];
-export const MAP_LABELS: Readonly<Record<MapRole, string>> = {
-  base: 'base colour',
-  metalRough: 'metal and roughness',
-  normal: 'normal',
-  occlusion: 'occlusion',
-  glow: 'glow',
-};
 
 /** Every material of a part that nothing else is said of. */
 export const EVERY = '*';

@@ -1,5 +1,6 @@
 /** Measures that no head can have together. Bounds far outside what people have (*common practice*): beyond them a form folds. */
-import { FINER_LABELS, type FinerName, type FormAsk, MEASURE_LABELS, type MeasureName, type Measures, PRESETS } from './measures';
+import { FINER_LABELS, MEASURE_LABELS } from './labels';
+import { type FinerName, type FormAsk, type MeasureName, type Measures, PRESETS } from './measures';
 
 type Any = MeasureName | FinerName;
 const LABELS: Readonly<Record<Any, string>> = { ...MEASURE_LABELS, ...FINER_LABELS };

@@ -27,16 +27,16 @@ export { faceIndices } from './facesurface';
 export { windowPlaces } from './facewindow';
 export { finerOf } from './finer';
 export { expressForm, type Form, FormError, makeForm } from './form';
+export { FINER_LABELS, MEASURE_LABELS } from './labels';
+export { LOOK_ABOUT } from './lookabout';
 export {
   FINER,
-  FINER_LABELS,
   type FinerName,
   FORM_SIZES,
   type FormAsk,
   type FormSize,
   isAngle,
   MEASURE_ENDS,
-  MEASURE_LABELS,
   MEASURES,
   type MeasureName,
   type Measures,
@@ -48,4 +48,4 @@ export { type FormRegion, growForm, namedIndices, regionIndices } from './region
 export { type BentBones, bendBones, bendForm, bendShares, isRigid, SKELETONS, skeletonFor, skeletonOf } from './skeleton';
 export { poseAtTime, STILL, type Take, type TakeKey, type TakePose, thinKeys, tidyKey } from './take';
 export { formDocument, formName, formObj } from './takeaway';
-export { LOOK_ABOUT, SHOULDER_SWAY, TAKES } from './takes';
+export { SHOULDER_SWAY, TAKES } from './takes';

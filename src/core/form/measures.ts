@@ -18,16 +18,6 @@ export const SKIN_TRIANGLES = 10_468;
 
 export type MeasureName = keyof typeof MEASURE_ENDS;
 export const MEASURES = Object.keys(MEASURE_ENDS) as MeasureName[];
-export const MEASURE_LABELS: Readonly<Record<MeasureName, string>> = {
-  headLength: 'Head length',
-  headBreadth: 'Head breadth',
-  bizygomaticBreadth: 'Cheekbones',
-  bitragionBreadth: 'Ear to ear',
-  faceLength: 'Face length',
-  interpupillaryDistance: 'Pupils apart',
-  noseProtrusion: 'Nose stands out',
-  noseBreadth: 'Nose breadth',
-};
 
 /** What wearables need beyond them; one that is not asked for follows from the others. Straight lines between two landmarks. */
 export const FINER_ENDS = {
@@ -51,15 +41,6 @@ export const FINER = [
   'neckGirth',
 ] as const;
 export type FinerName = (typeof FINER)[number];
-export const FINER_LABELS: Readonly<Record<FinerName, string>> = {
-  browToCrown: 'Brow to crown',
-  templeBreadth: 'Temples apart',
-  earLength: 'Ear length',
-  earHeight: 'Ear root height',
-  noseBridgeBreadth: 'Bridge breadth',
-  noseBridgeAngle: 'Nose flanks',
-  neckGirth: 'Neck girth',
-};
 export const isAngle = (name: FinerName): boolean => name === 'noseBridgeAngle';
 
 /** In mm, an angle in degrees; a head circumference and finer measures that are not asked for follow from the others. */

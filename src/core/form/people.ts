@@ -4,7 +4,7 @@
  * ear length, neck girth and all of the body (arms as the sum of their two lengths) by the survey of U.S. soldiers of 2012 (ANSUR II),
  * *from memory*.
  */
-import { BODY_MEASURES, type BodyMeasureName } from './body/measures';
+import { BODY_MEASURES, type BodyMeasureName } from './body/ask';
 import { type FinerName, MEASURES, type MeasureName } from './measures';
 
 export const PEOPLE = { women: 'Women', men: 'Men', both: 'Women and men' } as const;

@@ -1,5 +1,5 @@
 /** The cast: wearers by their measures, beside the three sizes; and who of them is shown. */
-import { type BodyAsk, bodyOfSize } from '../form/body/measures';
+import { type BodyAsk, bodyOfSize } from '../form/body/ask';
 import { FORM_SIZES, type FormAsk, type FormSize, type Measures, PRESETS } from '../form/measures';
 import type { FormRow } from './formrow';
 import type { Piece } from './schema';

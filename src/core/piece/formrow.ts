@@ -1,6 +1,6 @@
 /** A row of the cast. */
 import * as z from 'zod';
-import { BODY_MEASURES, BODY_RANGE, type BodyMeasureName } from '../form/body/measures';
+import { BODY_MEASURES, BODY_RANGE, type BodyMeasureName } from '../form/body/ask';
 import { FINER, type FinerName, FORM_SIZES, type FormSize, MEASURES, type MeasureName, type Measures } from '../form/measures';
 import { Id, Name } from '../words/values';
 

@@ -9,9 +9,9 @@ import {
   simulateCapture,
   type WearerPose,
 } from '../capture';
+import type { BodyAsk } from '../form/body/ask';
 import { jointMatrix } from '../form/body/carry';
 import { type BodyHold, heldPose } from '../form/body/hold';
-import type { BodyAsk } from '../form/body/measures';
 import { solveBodyPose } from '../form/body/pose';
 import { bodyRest } from '../form/body/rests';
 import { skeletonFor } from '../form/skeleton';

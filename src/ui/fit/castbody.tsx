@@ -2,7 +2,9 @@
 /** Measures of the body of who is shown: its size's, and those that are their own. */
 import { useState } from 'react';
 import { FORM_SIZES } from '@/core/form';
-import { BODY_LABELS, BODY_MEASURES, BODY_PRESETS, BODY_RANGE, bodyContradictions } from '@/core/form/body/measures';
+import { BODY_MEASURES, BODY_RANGE } from '@/core/form/body/ask';
+import { BODY_PRESETS } from '@/core/form/body/measures';
+import { BODY_LABELS, bodyContradictions } from '@/core/form/body/words';
 import { bodyAt, bodyHasSpread, type People, percentileOf } from '@/core/form/people';
 import { bodyAskOf, type Wearer } from '@/core/piece';
 import { Choice, NumField } from '../kit';

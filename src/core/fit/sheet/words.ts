@@ -1,5 +1,5 @@
 /** What a fit sheet says: numbers under the pictures, and where the trouble starts. */
-import { MEASURE_LABELS } from '../../form/measures';
+import { MEASURE_LABELS } from '../../form/labels';
 import { capital, counted, ordinal } from '../../words/counted';
 import { CUTS_MM, cuts, isWrong, type Judged, LEAKS, leaks } from '../judge';
 import type { Starts } from '../starts';

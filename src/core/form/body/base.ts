@@ -1,8 +1,8 @@
 /** The base body as data: its surface, what is measured on it, its weights. About 8 s to compute; see BODY_VERSION. */
 import { HUMANOID_BONES, HUMANOID_SETS, type HumanoidDetail } from '../../words/humanoid';
 import type { FormBase } from '../basemesh';
+import type { BodyMeasureName } from './ask';
 import { type BodyMesh, joinBody } from './join';
-import type { BodyMeasureName } from './measures';
 import { type BodyLandmark, findBodyLandmarks, measureBody } from './tapes';
 import { bodyWeights, type PackedWeights, packWeights } from './weights';
 

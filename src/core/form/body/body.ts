@@ -5,11 +5,13 @@ import type { Form } from '../form';
 import type { FormSize } from '../measures';
 import { computeNormals } from '../normals';
 import type { Vec3 } from '../vec';
+import type { BodyMeasureName } from './ask';
 import type { BodyBase } from './base';
 import type { BodySkin } from './bend';
 import { BODY_REGIONS } from './join';
-import { type BodyMeasureName, type BodyMeasures, resolveBodyMeasures } from './measures';
+import { type BodyMeasures, resolveBodyMeasures } from './measures';
 import { BODY_POSES, type BodyPose, type BodyPoseName, type BodySkeleton, bodySkeleton, REST, solveBodyPose } from './pose';
+import type { RestMm } from './rests';
 import { MIDLINE_BODY_LANDMARKS, measureBody, PAIRED_BODY_LANDMARKS } from './tapes';
 import { warpBody } from './warp';
 
@@ -160,6 +162,17 @@ export function poseBody(shape: ShapedBody, pose: BodyPoseName | BodyPose = REST
     skinWeights.set(skin.shares.subarray(c * 4, c * 4 + 4), v * 4);
   });
   return { ...same, positions, normals, joints, skinIndices, skinWeights };
+}
+
+/** Where the joints of a body are at rest, for whoever has no surface of it (`tellRest`). */
+export function restOf({ skeleton, head, landmarks }: ShapedBody): RestMm {
+  const mm = (v: ArrayLike<number>): Vec3 => [v[0] * 1000, v[1] * 1000, v[2] * 1000];
+  const ours = Object.entries(skeleton.rest).filter(([name]) => !name.startsWith('right'));
+  return {
+    headOffsetMm: mm(head.offset),
+    heelMm: mm(landmarks.pternionL.position),
+    jointsMm: Object.fromEntries(ours.map(([name, { place }]) => [name, mm(place.toArray())])),
+  };
 }
 
 /** All that is drawn of a body, in its rest pose: what a thread hands to the stage. */

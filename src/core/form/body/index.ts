@@ -3,25 +3,15 @@
  * skin weights. Build the base once, then shape any measures in a fraction of a second and pose them in less.
  */
 
+export { BODY_MEASURES, BODY_RANGE, type BodyAsk, type BodyMeasureName, bodyOfSize } from './ask';
 export { BARE, BARE_TEXT, type BareBrush, bareShare, barest, hidingTriangles, packBare, strokeBare, unpackBare } from './bare';
 export { BODY_VERSION, type BodyBase, buildBodyBase } from './base';
 export { type BodySkin, bendBody } from './bend';
-export { type Body, type BodyJoint, type DrawnBody, drawnBody, poseBody, type ShapedBody, shapeBody, wearingFace } from './body';
+export { type Body, type BodyJoint, type DrawnBody, drawnBody, poseBody, restOf, type ShapedBody, shapeBody, wearingFace } from './body';
 export { carryInHead } from './carry';
 export { type BodyHold, heldPose, motionSeconds } from './hold';
-export {
-  BODY_LABELS,
-  BODY_MEASURES,
-  BODY_PRESETS,
-  BODY_RANGE,
-  type BodyAsk,
-  BodyError,
-  type BodyMeasureName,
-  type BodyMeasures,
-  bodyContradictions,
-  bodyMeasures,
-  bodyOfSize,
-} from './measures';
+export { BODY_PRESETS, BodyError, type BodyMeasures, bodyMeasures } from './measures';
 export { idle, MOTIONS, type MotionDef, type Stander, standerOf, turnAbout, walk } from './motion';
 export { BODY_POSES, type BodyPose, type BodyPoseName, type BodySkeleton, poseTurns, solveBodyPose, T_TURNS } from './pose';
-export { type BodyRest, bodyRest, knowsRest, type RestMm, restOf, restOfSize, tellRest } from './rests';
+export { type BodyRest, bodyRest, knowsRest, type RestMm, restOfSize, tellRest } from './rests';
+export { BODY_LABELS, bodyContradictions } from './words';

@@ -1,36 +1,7 @@
 /** The measures of a body and their presets. All lengths in millimetres. */
-import { FORM_SIZES, type FormAsk, type FormSize, type Measures } from '../measures';
+import { FORM_SIZES, type FormSize, type Measures } from '../measures';
+import { BODY_MEASURES, BODY_RANGE, type BodyAsk, type BodyMeasureName } from './ask';
 
-/**
- * Stature; shoulder breadth from acromion to acromion; chest, waist and hip by a tape round a level ring, neck round the sloping ring at its
- * root; arm length from acromion to stylion with the arm straight; inside leg from crotch to floor; hand length from the wrist's crease to
- * the dactylion; foot length from pternion to acropodion.
- */
-export const BODY_MEASURES = [
-  'stature',
-  'shoulderBreadth',
-  'chest',
-  'waist',
-  'hip',
-  'armLength',
-  'insideLeg',
-  'neck',
-  'handLength',
-  'footLength',
-] as const;
-export type BodyMeasureName = (typeof BODY_MEASURES)[number];
-export const BODY_LABELS: Readonly<Record<BodyMeasureName, string>> = {
-  stature: 'Stature',
-  shoulderBreadth: 'Shoulders apart',
-  chest: 'Chest',
-  waist: 'Waist',
-  hip: 'Hip',
-  armLength: 'Arm length',
-  insideLeg: 'Inside leg',
-  neck: 'Neck root',
-  handLength: 'Hand length',
-  footLength: 'Foot length',
-};
 /** With the head's own measures, or one of its sizes. */
 export type BodyMeasures = Record<BodyMeasureName, number> & { head: FormSize | Partial<Measures> };
 
@@ -42,16 +13,6 @@ export const BODY_PRESETS: Readonly<Record<FormSize, BodyMeasures>> = {
   L: { stature: 1880, shoulderBreadth: 408, chest: 1030, waist: 812, hip: 1028, armLength: 612, insideLeg: 868, neck: 454, handLength: 205, footLength: 276, head: 'L' },
 };
 
-/** Whose body: a size's, with measures typed over it, mm; and the head it carries. */
-export interface BodyAsk {
-  size: FormSize;
-  body: Partial<Record<BodyMeasureName, number>>;
-  head: FormAsk;
-}
-/** A body as its size has it, head and all. */
-export const bodyOfSize = (size: FormSize): BodyAsk => ({ size, body: {}, head: size });
-/** Whether that is what is asked for. */
-export const isOfSize = ({ size, body, head }: BodyAsk): boolean => head === size && Object.keys(body).length === 0;
 /** Legs as a share of the stature: shorter or longer ones leave no trunk that is one. */
 const LEG_SHARE = [0.36, 0.56] as const;
 /** What is asked for, legs as far as they leave a trunk. */
@@ -60,33 +21,9 @@ export function bodyMeasures({ size, body, head }: BodyAsk): BodyMeasures {
   const [least, most] = LEG_SHARE.map((share) => share * all.stature);
   return { ...all, insideLeg: Math.min(most, Math.max(least, all.insideLeg)) };
 }
-/** Measures of a body that nobody has together, in words. */
-export function bodyContradictions(ask: BodyAsk): string[] {
-  const { insideLeg, stature } = { ...BODY_PRESETS[ask.size], ...ask.body };
-  const taken = bodyMeasures(ask).insideLeg;
-  if (Math.abs(taken - insideLeg) < 0.05) return [];
-  const why = insideLeg > taken ? 'leaves no trunk' : 'is no leg';
-  return [`${BODY_LABELS.insideLeg} ${round(insideLeg)} mm ${why} at a stature of ${round(stature)} mm: ${round(taken)} mm is taken.`];
-}
-const round = (mm: number) => Math.round(mm * 10) / 10;
-
 export class BodyError extends Error {
   readonly code = 'form/body-measure';
 }
-
-/** Millimetres in which every measure must lie. */
-export const BODY_RANGE: Readonly<Record<BodyMeasureName, readonly [number, number]>> = {
-  stature: [1200, 2300],
-  shoulderBreadth: [220, 600],
-  chest: [500, 1700],
-  waist: [400, 1700],
-  hip: [500, 1700],
-  armLength: [350, 850],
-  insideLeg: [500, 1100],
-  neck: [250, 700],
-  handLength: [110, 280],
-  footLength: [150, 380],
-};
 
 /**
  * Missing measures come from M.

@@ -4,8 +4,7 @@
  */
 import type { FormSize } from '../measures';
 import type { Vec3 } from '../vec';
-import type { ShapedBody } from './body';
-import { type BodyAsk, isOfSize } from './measures';
+import { type BodyAsk, isOfSize } from './ask';
 import type { Stander } from './motion';
 import { type BodySkeleton, bodySkeleton } from './pose';
 
@@ -159,17 +158,6 @@ export function tellRest(ask: BodyAsk, rest: RestMm): void {
   kept.set(keyOf(ask), make(rest));
   const others = [...kept.keys()].filter((key) => key.startsWith('['));
   if (others.length > MOST_TOLD) kept.delete(others[0]);
-}
-
-/** Where they are in a body that was made. */
-export function restOf({ skeleton, head, landmarks }: Pick<ShapedBody, 'skeleton' | 'head' | 'landmarks'>): RestMm {
-  const mm = (v: ArrayLike<number>): Vec3 => [v[0] * 1000, v[1] * 1000, v[2] * 1000];
-  const ours = Object.entries(skeleton.rest).filter(([name]) => !name.startsWith('right'));
-  return {
-    headOffsetMm: mm(head.offset),
-    heelMm: mm(landmarks.pternionL.position),
-    jointsMm: Object.fromEntries(ours.map(([name, { place }]) => [name, mm(place.toArray())])),
-  };
 }
 
 function make({ headOffsetMm, heelMm, jointsMm }: RestMm): BodyRest {

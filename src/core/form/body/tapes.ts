@@ -1,8 +1,8 @@
 /** What is measured on the base body: tapes, lengths, landmarks by vertices of its left half. Millimetres. */
 
 import { dist, type Vec3 } from '../vec';
+import type { BodyMeasureName } from './ask';
 import type { BodyMesh } from './join';
-import type { BodyMeasureName } from './measures';
 import { S0 } from './sculpt';
 import { A6, CHEST, HIP, NECK, TC, WAIST } from './torso';
 

@@ -2,9 +2,10 @@
 import { type Form, makeForm } from '../form';
 import { add, dist, dot, lerp, mix, mul, smooth, sub, type Vec3 } from '../vec';
 import { AX, AY, SH, toArm, WR } from './arm';
+import { BODY_MEASURES, type BodyMeasureName } from './ask';
 import type { BodyBase } from './base';
 import { ANKLE, BASE_JOINTS } from './joints';
-import { BODY_MEASURES, type BodyMeasureName, type BodyMeasures } from './measures';
+import type { BodyMeasures } from './measures';
 import { HY, LEG } from './sculpt';
 import { symmetricRbf } from './symrbf';
 import { A12, CHEST, HIP, NECK, WAIST } from './torso';
