@@ -59,6 +59,13 @@ longTest(
     await expect(rim.locator('option:checked')).toHaveText('Worn brass');
     await drawn(page, 'mirror');
     expect(share(different(own, await pixels(mirror)))).toBeLessThan(0.005);
+    // another like it in its place, and gone again: the rim is as it comes
+    await card.getByRole('button', { name: 'Change the look of Worn brass' }).click();
+    await page.getByRole('dialog').getByRole('button', { name: 'Copy' }).click();
+    await expect(page.getByRole('dialog', { name: 'Finish Worn brass 2' })).toBeVisible();
+    await page.getByRole('dialog').getByRole('button', { name: 'Discard' }).click();
+    await expect(page.getByRole('dialog')).toBeHidden();
+    await expect(rim.locator('option:checked')).toHaveText('as it comes');
     await clean(page, 'materials of a part', undefined, 'section[aria-label="Finish"]');
     // one for all, by one action
     await card.getByRole('combobox', { name: 'Every material' }).selectOption({ label: 'Deep blue' });

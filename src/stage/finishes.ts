@@ -141,7 +141,7 @@ function lit(m: Lit, f: FinishRow): void {
   m.specularColor.set(f.specularColour);
   m.iridescence = f.iridescence;
   m.iridescenceIOR = f.iridescenceIor;
-  m.iridescenceThicknessRange = [100, f.filmNm];
+  m.iridescenceThicknessMaximum = f.filmNm;
   m.anisotropy = f.anisotropy;
   m.anisotropyRotation = (f.anisotropyDeg * Math.PI) / 180;
 }

@@ -5,13 +5,13 @@ import { useMemo, useState } from 'react';
 import { ulid } from 'ulid';
 import { BLEND_WORDS, EVERY, type FinishRow, finishOfMaterial, LIBRARY, libraryName } from '@/core/finish';
 import type { Model } from '@/core/model';
-import { change, type PartOf, type Piece } from '@/core/piece';
+import { change, type PartOf, type Piece, remove } from '@/core/piece';
 import { counted } from '@/core/words/counted';
 import { lazily } from '../../kit';
 import { useDocument, usePiece } from '../../piece/context';
 import { FinishBall } from './ball';
 import { Card } from './card';
-import { bringFinish, ownFinish, type Slot, slotName, slotsOf, wearFinish, wornFinish } from './finishes';
+import { bringFinish, copyFinish, ownFinish, type Slot, slotName, slotsOf, wearFinish, wornFinish } from './finishes';
 
 const FinishSheet = lazily(() => import('./finishsheet'), 'FinishSheet');
 
@@ -76,6 +76,13 @@ export function FinishCard({ part, sha, model }: { part: PartOf<'model'> | PartO
           sha={sha}
           usedBy={usersOf(doc, shown.id)}
           onChange={(set) => commit(change('finishes', shown.id, set))}
+          onCopy={() => {
+            const id = ulid();
+            if (commit(copyFinish(doc, part, slots, open.slot, shown, id))) setOpen({ ...open, id });
+          }}
+          onDiscard={() => {
+            if (commit(remove('finishes', shown.id))) setOpen(null);
+          }}
           onClose={() => setOpen(null)}
         />
       )}

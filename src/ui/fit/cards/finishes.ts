@@ -59,6 +59,11 @@ export function bringFinish(doc: Piece, part: Part, slots: readonly Slot[], slot
   return batch([add('finishes', row), wearFinish(part, slots, slot, id)]);
 }
 
+/** Another finish like one, worn on a slot in its place. */
+export function copyFinish(doc: Piece, part: Part, slots: readonly Slot[], slot: Slot, of: FinishRow, id: string) {
+  return batch([add('finishes', { ...of, id, name: freeName(doc, of.name) }), wearFinish(part, slots, slot, id)]);
+}
+
 /** The file's own look as a finish that can be changed. */
 export function ownFinish(doc: Piece, part: Part, model: Model | null, slots: readonly Slot[], slot: Slot, id: string) {
   const material = model?.materials.find((m) => m.name === slot.material) ?? null;

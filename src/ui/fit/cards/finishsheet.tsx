@@ -1,5 +1,6 @@
 'use client';
 /** All of a finish by number and colour, with its ball; what is changed is kept at once, each change an undo. */
+import { Copy, Trash2 } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
 import { BLEND_WORDS, BLENDS, type Blend, FACES, type Faces, type FinishRow, MAP_LABELS, MAP_ROLES, writesDepth } from '@/core/finish';
 import { counted } from '@/core/words/counted';
@@ -18,6 +19,8 @@ export function FinishSheet({
   sha,
   usedBy,
   onChange,
+  onCopy,
+  onDiscard,
   onClose,
 }: {
   finish: FinishRow;
@@ -26,6 +29,9 @@ export function FinishSheet({
   /** Parts that wear it. */
   usedBy: number;
   onChange: Put;
+  /** Another one like it, worn in its place. */
+  onCopy: () => void;
+  onDiscard: () => void;
   onClose: () => void;
 }) {
   const [naming, setNaming] = useState(false);
@@ -107,6 +113,16 @@ export function FinishSheet({
             </button>
           )}
           <p className="soft text-micro">Worn by {counted(usedBy, 'part')}; all of them change with it.</p>
+          <p className="flex gap-1.5 mt-1.5">
+            <button type="button" className="btn btn-line btn-sm" title="Another one like it, worn here in its place" onClick={onCopy}>
+              <Copy className="ico" />
+              Copy
+            </button>
+            <button type="button" className="btn btn-line btn-sm" title="What wears it is as it comes again" onClick={onDiscard}>
+              <Trash2 className="ico" />
+              Discard
+            </button>
+          </p>
           <Group title="Takes light">
             <Choice
               label="Light"
