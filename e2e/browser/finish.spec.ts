@@ -1,15 +1,16 @@
 /** Finishes: worn, changed, one for many, delivered; every blend by the pixels it leaves. */
 import { WebIO } from '@gltf-transform/core';
-import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
+import { ALL_EXTENSIONS, type Transform } from '@gltf-transform/extensions';
 import { expect } from '@playwright/test';
 import { type PerspectiveCamera, Vector3 } from 'three';
+import { pennantPng } from '../../demo/media';
 import { DEMO_PIECES } from '../../demo/names';
 import { MIRROR_CAMERA } from '../../src/core/capture';
-import { BLENDS, blended, FACES, FinishRow } from '../../src/core/finish';
+import { BLENDS, blended, FACES, FinishRow, libraryFinish } from '../../src/core/finish';
 import { cameraOf } from '../../src/core/fit';
-import { add, createSolid, type Piece, remove } from '../../src/core/piece';
+import { add, applyEdit, createSolid, type Piece, remove } from '../../src/core/piece';
 import { clean } from '../support/axe';
-import { copyDemo, different, drawn, longTest, makePiece, pixels, saved, saveEdits, signIn, site, test } from '../support/page';
+import { copyDemo, different, drawn, longTest, makePiece, newPiece, pixels, saved, saveEdits, signIn, site, test } from '../support/page';
 
 const io = () => new WebIO().registerExtensions(ALL_EXTENSIONS);
 
@@ -122,4 +123,51 @@ test('every blend, seen from every side, before and behind: the pixels are those
     for (const i of [0, 1, 2])
       expect(Math.abs(got[i] - want[i]), `${k.blend} ${JSON.stringify(k.set)}: ${got} for ${want.map(Math.round)}`).toBeLessThanOrEqual(2);
   }
+});
+
+longTest('a picture of Stock is a map of a finish, repeated and turned; Stock keeps it as long as it is one', async ({ page }) => {
+  const piece = await newPiece(page, 'Maps');
+  await page
+    .getByLabel('Files for Stock')
+    .setInputFiles([{ name: 'pennant.png', mimeType: '', buffer: Buffer.from(await pennantPng(64)) }]);
+  await expect(page.getByRole('heading', { name: 'pennant.png' })).toBeVisible();
+  await saved(page);
+  const brass = libraryFinish('sailcloth', 'cloth');
+  await saveEdits(page, piece, [
+    add('finishes', { ...brass, unlit: true, colour: '#ffffff' }),
+    add('parts', {
+      ...createSolid('sheet', 'Sheet', { form: 'plane', sizeMm: [120, 120, 1], roundMm: 0, wallMm: 1, open: [] }),
+      offset: { positionM: [0, 0, 0.14], turnRad: [0, 0, 0], size: [1, 1, 1] },
+      wears: { '*': 'cloth' },
+    }),
+  ]);
+  await page.goto(`${site()}/piece/${piece}/fit?parts=sheet`);
+  await drawn(page, 'mirror');
+  const mirror = page.locator('[data-view="mirror"]');
+  const white = await pixels(mirror);
+  const card = page.getByRole('region', { name: 'Finish' });
+  await card.getByRole('button', { name: 'Change the look of Surface' }).click();
+  const sheet = page.getByRole('dialog', { name: 'Finish Sailcloth' });
+  await sheet.getByRole('combobox', { name: 'Map of base colour' }).selectOption({ label: 'pennant.png' });
+  await drawn(page, 'mirror');
+  const once = await pixels(mirror);
+  const share = (n: number) => n / (white.width * white.height);
+  expect(share(different(white, once))).toBeGreaterThan(0.02);
+  await sheet.getByRole('textbox', { name: 'Repeat across of base colour' }).fill('4');
+  await sheet.getByRole('textbox', { name: 'Repeat across of base colour' }).press('Enter');
+  await sheet.getByRole('textbox', { name: 'Turned of base colour' }).fill('90');
+  await sheet.getByRole('textbox', { name: 'Turned of base colour' }).press('Enter');
+  await clean(page, 'maps of a finish', undefined, '[role="dialog"]');
+  await page.keyboard.press('Escape');
+  await drawn(page, 'mirror');
+  expect(share(different(once, await pixels(mirror)))).toBeGreaterThan(0.01);
+  await saved(page);
+  const glb = await io().readBinary(await (await page.request.get(`${site()}/api/pieces/${piece}/packages/glb`)).body());
+  const [material] = glb.getRoot().listMaterials();
+  expect(material.getBaseColorTexture()?.getName()).toBe('pennant.png');
+  const moved = material.getBaseColorTextureInfo()?.getExtension<Transform>('KHR_texture_transform');
+  expect([moved?.getScale(), moved?.getRotation()]).toEqual([[4, 1], expect.closeTo(Math.PI / 2, 6)]);
+  const { document } = (await (await page.request.get(`${site()}/api/pieces/${piece}`)).json()) as { document: Piece };
+  const [picture] = Object.keys(document.stock);
+  expect(() => applyEdit(document, remove('stock', picture))).toThrow(/Sailcloth/);
 });

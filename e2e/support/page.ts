@@ -166,6 +166,7 @@ export function different(a: PNG, b: PNG): number {
 
 /** What the Mirror shows once it does not change any more. */
 export async function resting(mirror: Locator): Promise<PNG> {
+  await drawn(mirror.page(), 'mirror');
   let before: PNG | null = null;
   for (let i = 0; i < 40; i++) {
     const now = PNG.sync.read(await mirror.screenshot());

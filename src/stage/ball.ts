@@ -1,12 +1,12 @@
 /** A finish as a ball, under the light of the bench. */
 import { type Material, Mesh, MeshStandardMaterial, type Object3D, OrthographicCamera, SphereGeometry } from 'three';
-import type { FinishRow } from '@/core/finish';
+import type { DrawnFinish } from '@/core/finish';
 import { SOLID_LOOK } from '@/core/piece';
-import { FinishMaterial } from './finishes';
+import { FinishMaterial, type TextureOf } from './finishes';
 
 /** What wears it: a material of a file by its name; null: something without one. */
 export interface BallOf {
-  finish: FinishRow | null;
+  finish: DrawnFinish | null;
   material: string;
 }
 
@@ -33,10 +33,15 @@ export class Ball {
   }
 
   /** @param scene of the file whose material it is @param draw shows the ball */
-  show({ finish, material }: BallOf, scene: Object3D | undefined, draw: (ball: Mesh, camera: OrthographicCamera) => void): void {
+  show(
+    { finish, material }: BallOf,
+    scene: Object3D | undefined,
+    textureOf: TextureOf,
+    draw: (ball: Mesh, camera: OrthographicCamera) => void,
+  ): void {
     const own = materialIn(scene, material);
     const made = finish ? new FinishMaterial(own) : null;
-    this.mesh.material = made && finish ? made.of(finish) : (own ?? this.ofSolids());
+    this.mesh.material = made && finish ? made.of(finish, 1, false, textureOf) : (own ?? this.ofSolids());
     draw(this.mesh, this.camera);
     made?.free();
   }

@@ -6,18 +6,20 @@ import {
   MeshBasicMaterial,
   type MeshPhysicalMaterial,
   MeshStandardMaterial,
+  NoColorSpace,
   NormalBlending,
   OneMinusSrcAlphaFactor,
   OneMinusSrcColorFactor,
+  SRGBColorSpace,
   Texture,
 } from 'three';
 import { expect, test } from 'vitest';
-import { type FinishRow, libraryFinish } from '@/core/finish';
+import { type DrawnFinish, libraryFinish } from '@/core/finish';
 import { FinishMaterial } from './finishes';
 
-const BRASS = libraryFinish('brass', 'b');
+const BRASS = libraryFinish('brass', 'b') as DrawnFinish;
 const OWN = { base: 'own', metalRough: 'own', normal: 'own', occlusion: 'own', glow: 'own' } as const;
-const lit = (made: FinishMaterial, f: FinishRow, ...more: [number?, boolean?]) => made.of(f, ...more) as MeshPhysicalMaterial;
+const lit = (made: FinishMaterial, f: DrawnFinish, ...more: [number?, boolean?]) => made.of(f, ...more) as MeshPhysicalMaterial;
 
 test('a finish whose numbers change is the same material, and its program stays; another program only where a feature is new', () => {
   const made = new FinishMaterial(null);
@@ -55,7 +57,7 @@ test('maps of its own are those of the material that wears it, role by role; whi
 
 test('blends, faces, depth and opacity are what is asked for; a part drawn solid is solid, one that fades fades', () => {
   const made = new FinishMaterial(null);
-  const with_ = (set: Partial<FinishRow>, ...more: [number?, boolean?]) => lit(made, { ...BRASS, opacity: 0.5, ...set }, ...more);
+  const with_ = (set: Partial<DrawnFinish>, ...more: [number?, boolean?]) => lit(made, { ...BRASS, opacity: 0.5, ...set }, ...more);
   const told = ({ transparent, opacity, blending, depthWrite, alphaTest }: MeshPhysicalMaterial) => [
     transparent,
     opacity,
@@ -80,4 +82,26 @@ test('blends, faces, depth and opacity are what is asked for; a part drawn solid
   expect(told(with_({ blend: 'over' }, 0.5))).toEqual([true, 0.25, NormalBlending, false, 0]);
   expect(told(with_({ blend: 'multiply' }, 1, true))).toEqual([false, 1, NormalBlending, true, 0]);
   expect(told(with_({ blend: 'opaque' }, 0.5))).toEqual([true, 0.5, NormalBlending, true, 0]);
+});
+
+test('a picture of Stock in a role is a texture of its own over the same source: colours are colours, numbers are numbers', () => {
+  const picture = new Texture();
+  const made = new FinishMaterial(null);
+  const set = { uv: 1, offset: [0.25, 0], repeat: [3, 2], turnDeg: 90, file: 'f' } as const;
+  const of = (maps: Partial<DrawnFinish['maps']>, there = true) =>
+    made.of({ ...BRASS, maps: { ...BRASS.maps, ...maps } } as DrawnFinish, 1, false, () =>
+      there ? picture : null,
+    ) as MeshPhysicalMaterial;
+  // not at hand yet: nothing is drawn of it, and it is taken up once it has come
+  expect(of({ base: set as never }, false).map).toBeNull();
+  const m = of({ base: set as never, normal: { ...set, file: 'f' } as never });
+  expect([m.map?.source, m.normalMap?.source]).toEqual([picture.source, picture.source]);
+  expect(m.map).not.toBe(m.normalMap);
+  expect([m.map?.colorSpace, m.normalMap?.colorSpace]).toEqual([SRGBColorSpace, NoColorSpace]);
+  expect([m.map?.channel, m.map?.repeat.toArray(), m.map?.offset.toArray()]).toEqual([1, [3, 2], [0.25, 0]]);
+  expect(m.map?.rotation).toBeCloseTo(Math.PI / 2, 12);
+  const { map } = m;
+  expect(of({ base: { ...set, repeat: [4, 4] } as never }).map).toBe(map);
+  expect(map?.repeat.x).toBe(4);
+  expect(of({ base: null }).map).toBeNull();
 });

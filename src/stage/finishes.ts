@@ -12,15 +12,27 @@ import {
   MeshBasicMaterial,
   MeshPhysicalMaterial,
   MeshStandardMaterial,
+  NoColorSpace,
   NormalBlending,
   OneFactor,
   OneMinusSrcAlphaFactor,
   OneMinusSrcColorFactor,
+  RepeatWrapping,
+  SRGBColorSpace,
   SrcAlphaFactor,
   type Texture,
   ZeroFactor,
 } from 'three';
-import { BLEND_WAYS, type BlendWay, type Faces, type FinishRow, type MapRole, writesDepth } from '@/core/finish';
+import {
+  BLEND_WAYS,
+  type BlendWay,
+  type DrawnFinish,
+  type DrawnMap,
+  type Faces,
+  type FinishRow,
+  type MapRole,
+  writesDepth,
+} from '@/core/finish';
 
 const SIDES = { front: FrontSide, back: BackSide, both: DoubleSide } as const satisfies Record<Faces, number>;
 const FACTORS: Readonly<Record<BlendWay['source'], number>> = {
@@ -44,14 +56,53 @@ const MAPS: Readonly<Record<MapRole, readonly string[]>> = {
   occlusion: ['aoMap'],
   glow: ['emissiveMap'],
 };
+/** Roles whose pictures are colours; the others are numbers. */
+const COLOURS: ReadonlySet<MapRole> = new Set(['base', 'glow']);
 const CARRIED = ['vertexColors', 'flatShading'] as const;
 
 type Lit = MeshPhysicalMaterial;
 
+/** The texture of a picture's GLB; null: it is not at hand. */
+export type TextureOf = (file: string) => Texture | null;
+const NO_PICTURES: TextureOf = () => null;
+
+/** A picture in a role: the upload is the source's, once. */
+class RoleMap {
+  texture: Texture | null = null;
+  private of: Texture | null = null;
+
+  constructor(private readonly role: MapRole) {}
+
+  set({ uv, offset, repeat, turnDeg, file }: Exclude<DrawnMap, 'own' | null>, textureOf: TextureOf): Texture | null {
+    const source = file === null ? null : textureOf(file);
+    if (source !== this.of) {
+      this.free();
+      this.of = source;
+      this.texture = source?.clone() ?? null;
+    }
+    const { texture } = this;
+    if (!texture) return null;
+    texture.colorSpace = COLOURS.has(this.role) ? SRGBColorSpace : NoColorSpace;
+    texture.wrapS = texture.wrapT = RepeatWrapping;
+    texture.channel = uv;
+    texture.offset.fromArray(offset);
+    texture.repeat.fromArray(repeat);
+    texture.rotation = (turnDeg * Math.PI) / 180;
+    return texture;
+  }
+
+  free(): void {
+    this.texture?.dispose();
+    this.texture = null;
+    this.of = null;
+  }
+}
+
 /** A material for what wears a finish. @param original of the file; null: what is drawn has none of its own */
 export class FinishMaterial {
   private made: Lit | MeshBasicMaterial | null = null;
-  private from: FinishRow | null = null;
+  private from: DrawnFinish | null = null;
+  private readonly roles = new Map<MapRole, RoleMap>();
   private opacity = 1;
   private solid = false;
   /** What a program depends on. */
@@ -60,7 +111,7 @@ export class FinishMaterial {
   constructor(private readonly original: Material | null) {}
 
   /** The material as a finish has it; the same one as long as it stays lit or unlit. */
-  of(finish: FinishRow, opacity = 1, solid = false): Material {
+  of(finish: DrawnFinish, opacity = 1, solid = false, textureOf: TextureOf = NO_PICTURES): Material {
     const fresh = !this.made || this.made instanceof MeshBasicMaterial !== finish.unlit;
     if (fresh) {
       this.made?.dispose();
@@ -69,9 +120,11 @@ export class FinishMaterial {
       this.from = null;
     }
     const material = this.made as Lit | MeshBasicMaterial;
-    if (this.from === finish && this.opacity === opacity && this.solid === solid) return material;
+    const bare = Object.values(finish.maps).every((use) => !use || use === 'own');
+    // a picture may have come since
+    if (bare && this.from === finish && this.opacity === opacity && this.solid === solid) return material;
     [this.from, this.opacity, this.solid] = [finish, opacity, solid];
-    this.carry(material, finish);
+    this.carry(material, finish, textureOf);
     common(material, finish, opacity, solid);
     if (material instanceof MeshPhysicalMaterial) lit(material, finish);
     const now = featuresOf(material);
@@ -81,23 +134,36 @@ export class FinishMaterial {
   }
 
   /** What a finish takes from the material that wears it. */
-  private carry(material: Lit | MeshBasicMaterial, { maps }: FinishRow): void {
+  private carry(material: Lit | MeshBasicMaterial, { maps }: DrawnFinish, textureOf: TextureOf): void {
     const own = (this.original ?? {}) as Record<string, unknown>;
     const to = material as unknown as Record<string, unknown>;
     for (const name of CARRIED) if (name in to && own[name] !== undefined) to[name] = own[name];
     for (const [role, names] of Object.entries(MAPS) as [MapRole, readonly string[]][])
-      for (const name of names) if (name in to) to[name] = maps[role] === 'own' ? ((own[name] as Texture | undefined) ?? null) : null;
+      for (const name of names)
+        if (name in to)
+          to[name] = maps[role] === 'own' ? ((own[name] as Texture | undefined) ?? null) : this.picture(role, maps[role], textureOf);
     if (material instanceof MeshPhysicalMaterial && this.original instanceof MeshStandardMaterial)
       material.normalScale.set(Math.sign(this.original.normalScale.x) || 1, Math.sign(this.original.normalScale.y) || 1);
   }
 
+  private picture(role: MapRole, use: Exclude<DrawnMap, 'own'>, textureOf: TextureOf): Texture | null {
+    if (!use) {
+      this.roles.get(role)?.free();
+      return null;
+    }
+    const map = this.roles.get(role) ?? new RoleMap(role);
+    this.roles.set(role, map);
+    return map.set(use, textureOf);
+  }
+
   free(): void {
+    for (const map of this.roles.values()) map.free();
     this.made?.dispose();
     this.made = null;
   }
 }
 
-function common(m: Lit | MeshBasicMaterial, f: FinishRow, opacity: number, solid: boolean): void {
+function common(m: Lit | MeshBasicMaterial, f: DrawnFinish, opacity: number, solid: boolean): void {
   const { blend } = f;
   const way = solid ? null : BLEND_WAYS[blend];
   m.color.set(f.colour);
@@ -118,7 +184,7 @@ function common(m: Lit | MeshBasicMaterial, f: FinishRow, opacity: number, solid
   m.blendDstAlpha = OneMinusSrcAlphaFactor;
 }
 
-function lit(m: Lit, f: FinishRow): void {
+function lit(m: Lit, f: DrawnFinish): void {
   m.metalness = f.metal;
   m.roughness = f.roughness;
   // its signs say which way the map's second axis goes

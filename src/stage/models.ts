@@ -5,7 +5,7 @@ import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js';
 import { clone } from 'three/addons/utils/SkeletonUtils.js';
 import { finishFor } from '@/core/finish';
 import { type DrawShape, trianglesWithout, type Wears } from '@/core/run';
-import { FinishMaterial } from './finishes';
+import { FinishMaterial, type TextureOf } from './finishes';
 
 export interface DrawnModel {
   scene: Group;
@@ -42,7 +42,7 @@ export class ModelHolder {
   /** Geometries of the file, of which less is drawn. */
   private readonly whole = new Map<Mesh, BufferGeometry>();
   private without = '';
-  private worn: { opacity: number; solid: boolean; wears: Wears } = { opacity: 1, solid: false, wears: {} };
+  private worn: { opacity: number; solid: boolean; wears: Wears; version: number } = { opacity: 1, solid: false, wears: {}, version: -1 };
   /** One for each material that wears a finish, and for meshes that have none. */
   private readonly finishes = new Map<Material, FinishMaterial>();
 
@@ -110,10 +110,11 @@ export class ModelHolder {
     }
   }
 
-  wear(opacity: number, solid: boolean, wears: Wears): void {
+  /** @param assets that pictures of maps are in, and their version */
+  wear(opacity: number, solid: boolean, wears: Wears, textureOf: TextureOf, version: number): void {
     const { worn } = this;
-    if (worn.opacity === opacity && worn.solid === solid && worn.wears === wears) return;
-    this.worn = { opacity, solid, wears };
+    if (worn.opacity === opacity && worn.solid === solid && worn.wears === wears && worn.version === version) return;
+    this.worn = { opacity, solid, wears, version };
     for (const m of this.copies) m.dispose();
     this.copies = [];
     const fade = (m: Material) => {
@@ -132,7 +133,7 @@ export class ModelHolder {
       used.add(m);
       const made = this.finishes.get(m) ?? new FinishMaterial(m);
       this.finishes.set(m, made);
-      return made.of(finish, opacity, solid);
+      return made.of(finish, opacity, solid, textureOf);
     };
     for (const [mesh, material] of this.original) mesh.material = Array.isArray(material) ? material.map(dress) : dress(material);
     for (const [m, made] of this.finishes)

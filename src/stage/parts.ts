@@ -15,7 +15,7 @@ import { SOLID_LOOK } from '@/core/piece';
 import { type DrawShape, meshOf, type SolidMesh, type StagePart } from '@/core/run';
 import type { SceneAssets } from './assets';
 import { FaceSurface } from './facesurface';
-import { FinishMaterial } from './finishes';
+import { FinishMaterial, type TextureOf } from './finishes';
 import type { FormView } from './formview';
 import { createOccluderMaterial } from './materials';
 import { ModelHolder } from './models';
@@ -115,13 +115,13 @@ export const DRAWERS: { readonly [T in ShapeType]: Make<T> } = {
       object: holder.holder,
       update(p) {
         holder.pose(p.shape as ShapeOf<'glb'>);
-        holder.wear(p.opacity, p.solid, p.wears);
+        holder.wear(p.opacity, p.solid, p.wears, picturesOf(assets), assets.version);
         place(holder.holder, p);
       },
       free: () => holder.free(),
     };
   },
-  solid: (part, _, { solids }) => {
+  solid: (part, _, { solids, assets }) => {
     const mesh = new Mesh();
     const holder = new Group();
     holder.matrixAutoUpdate = false;
@@ -143,7 +143,9 @@ export const DRAWERS: { readonly [T in ShapeType]: Make<T> } = {
         }
         // what is open, or flat, is seen from behind too
         const finish = finishFor(p.wears, '');
-        mesh.material = finish ? wears.of(finish) : solids.look(solid.open.length > 0 || solid.form === 'plane' || solid.form === 'disc');
+        mesh.material = finish
+          ? wears.of(finish, 1, false, picturesOf(assets))
+          : solids.look(solid.open.length > 0 || solid.form === 'plane' || solid.form === 'disc');
         place(holder, p);
       },
       free() {
@@ -204,6 +206,12 @@ export const DRAWERS: { readonly [T in ShapeType]: Make<T> } = {
     };
   },
 };
+
+/** Pictures of Stock as textures. */
+export const picturesOf =
+  (assets: SceneAssets): TextureOf =>
+  (file) =>
+    firstTexture(assets.get(file)?.scene);
 
 /** The picture a plane of a stock picture wears. */
 function firstTexture(scene: Object3D | undefined): Texture | null {

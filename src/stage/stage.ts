@@ -25,7 +25,7 @@ import { Draw } from './draw';
 import { FormView } from './formview';
 import { addLights, createQuayBackdrop } from './materials';
 import { ModelHolder } from './models';
-import { Solids } from './parts';
+import { picturesOf, Solids } from './parts';
 import { FacePicture } from './patches';
 import { PalePass } from './quads';
 import { buildRoom } from './room';
@@ -177,7 +177,8 @@ export class Stage {
 
   /** A finish as a ball, on nothing. @param sha the GLB whose material wears it; null: something without one */
   drawBall(target: HTMLCanvasElement, size: DrawSize, of: BallOf, sha: string | null): Promise<void> {
-    this.ball.show(of, sha === null ? undefined : this.assets.get(sha)?.scene, (ball, camera) => this.bench.alone(ball, camera, size));
+    const scene = sha === null ? undefined : this.assets.get(sha)?.scene;
+    this.ball.show(of, scene, picturesOf(this.assets), (ball, camera) => this.bench.alone(ball, camera, size));
     return this.view.copyWhenDone(target, size);
   }
 

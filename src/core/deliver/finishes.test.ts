@@ -1,12 +1,16 @@
 /** Finishes in a GLB: what glTF can say read back as the same look, the rest in extras; by the validator too. */
 import { Document, WebIO } from '@gltf-transform/core';
-import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
+import { ALL_EXTENSIONS, type Transform } from '@gltf-transform/extensions';
 import { validateBytes } from 'gltf-validator';
 import { expect, test } from 'vitest';
 import { type FinishRow, finishOfMaterial, LIBRARY, libraryFinish } from '../finish';
 import { readMaterial } from '../model';
 import { beyondGltf, writeFinish } from './finishes';
 
+// one grey pixel
+const PNG_OF_ONE = Uint8Array.from(
+  Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAAAAAA6fptVAAAACklEQVR4nGNoAAAAggCBd81ytgAAAABJRU5ErkJggg==', 'base64'),
+);
 const io = () => new WebIO().registerExtensions(ALL_EXTENSIONS);
 
 async function written(finish: FinishRow) {
@@ -77,4 +81,42 @@ test('maps of roles that a finish leaves out go, the others stay; an extension i
   expect(material.getExtension('KHR_materials_clearcoat')).not.toBeNull();
   writeFinish(document, material, libraryFinish('brass', 'a'));
   expect(material.getExtension('KHR_materials_clearcoat')).toBeNull();
+});
+
+test('a picture of Stock in a role is a texture there, moved, repeated and turned as KHR_texture_transform has it', async () => {
+  const document = new Document();
+  const picture = document.createTexture('sail.png').setMimeType('image/png').setImage(PNG_OF_ONE);
+  const set = { stock: 's', uv: 0 as const, offset: [0.25, 0.5] as [number, number], repeat: [3, 2] as [number, number], turnDeg: 90 };
+  const brass = libraryFinish('brass', 'a');
+  const asked: string[] = [];
+  const pictureOf = (id: string) => {
+    asked.push(id);
+    return picture;
+  };
+  const material = document.createMaterial();
+  writeFinish(
+    document,
+    material,
+    { ...brass, maps: { ...brass.maps, base: set, glow: { ...set, offset: [0, 0], repeat: [1, 1], turnDeg: 0 } } },
+    pictureOf,
+  );
+  const buffer = document.createBuffer();
+  const accessor = (type: 'VEC2' | 'VEC3', array: number[]) =>
+    document.createAccessor().setType(type).setArray(new Float32Array(array)).setBuffer(buffer);
+  const primitive = document
+    .createPrimitive()
+    .setAttribute('POSITION', accessor('VEC3', [0, 0, 0, 1, 0, 0, 0, 1, 0]))
+    .setAttribute('NORMAL', accessor('VEC3', [0, 0, 1, 0, 0, 1, 0, 0, 1]))
+    .setAttribute('TEXCOORD_0', accessor('VEC2', [0, 0, 1, 0, 0, 1]))
+    .setMaterial(material);
+  document.createScene().addChild(document.createNode().setMesh(document.createMesh().addPrimitive(primitive)));
+  const glb = await io().writeBinary(document);
+  expect((await validateBytes(glb)).issues.messages.filter((m) => m.severity < 2)).toEqual([]);
+  const [read] = (await io().readBinary(glb)).getRoot().listMaterials();
+  expect(asked).toEqual(['s', 's']);
+  expect(read.getBaseColorTexture()).toBe(read.getEmissiveTexture());
+  const moved = read.getBaseColorTextureInfo()?.getExtension<Transform>('KHR_texture_transform');
+  expect([moved?.getOffset(), moved?.getScale(), moved?.getRotation()]).toEqual([[0.25, 0.5], [3, 2], expect.closeTo(Math.PI / 2, 6)]);
+  expect(read.getEmissiveTextureInfo()?.getExtension('KHR_texture_transform')).toBeNull();
+  expect(read.getMetallicRoughnessTexture()).toBeNull();
 });

@@ -1,5 +1,5 @@
 /** A finish in glTF's words: the core model and the ratified extensions; what none of them says stands in `extras.scaphos`. */
-import type { Document, Extension, ExtensionProperty, Material } from '@gltf-transform/core';
+import type { Document, Extension, ExtensionProperty, Material, Texture, TextureInfo } from '@gltf-transform/core';
 import {
   KHRMaterialsAnisotropy,
   KHRMaterialsClearcoat,
@@ -12,8 +12,9 @@ import {
   KHRMaterialsTransmission,
   KHRMaterialsUnlit,
   KHRMaterialsVolume,
+  KHRTextureTransform,
 } from '@gltf-transform/extensions';
-import { type Blend, type FinishRow, linearOf, type MapRole, writesDepth } from '../finish';
+import { type Blend, type FinishRow, linearOf, type MapRole, type MapSet, writesDepth } from '../finish';
 
 /** The nearest plain meaning of each blend. */
 const ALPHA: Readonly<Record<Blend, 'OPAQUE' | 'MASK' | 'BLEND'>> = {
@@ -24,13 +25,37 @@ const ALPHA: Readonly<Record<Blend, 'OPAQUE' | 'MASK' | 'BLEND'>> = {
   multiply: 'BLEND',
   screen: 'BLEND',
 };
-const DROP: Readonly<Record<MapRole, (m: Material) => unknown>> = {
-  base: (m) => m.setBaseColorTexture(null),
-  metalRough: (m) => m.setMetallicRoughnessTexture(null),
-  normal: (m) => m.setNormalTexture(null),
-  occlusion: (m) => m.setOcclusionTexture(null),
-  glow: (m) => m.setEmissiveTexture(null),
+interface RoleWriter {
+  set: (m: Material, t: Texture | null) => unknown;
+  info: (m: Material) => TextureInfo | null;
+}
+const ROLES: Readonly<Record<MapRole, RoleWriter>> = {
+  base: { set: (m, t) => m.setBaseColorTexture(t), info: (m) => m.getBaseColorTextureInfo() },
+  metalRough: { set: (m, t) => m.setMetallicRoughnessTexture(t), info: (m) => m.getMetallicRoughnessTextureInfo() },
+  normal: { set: (m, t) => m.setNormalTexture(t), info: (m) => m.getNormalTextureInfo() },
+  occlusion: { set: (m, t) => m.setOcclusionTexture(t), info: (m) => m.getOcclusionTextureInfo() },
+  glow: { set: (m, t) => m.setEmissiveTexture(t), info: (m) => m.getEmissiveTextureInfo() },
 };
+/** The texture of a picture of Stock in the document under way. */
+export type PictureOf = (stockId: string) => Texture;
+const NO_PICTURES: PictureOf = (id) => {
+  throw new Error(`${id}: no picture was opened`);
+};
+
+function writeMap(target: Document, m: Material, { set, info }: RoleWriter, map: MapSet, pictureOf: PictureOf): void {
+  set(m, pictureOf(map.stock));
+  const how = info(m) as TextureInfo;
+  how.setTexCoord(map.uv).setWrapS(REPEAT).setWrapT(REPEAT);
+  const plain = map.turnDeg === 0 && map.offset.every((x) => x === 0) && map.repeat.every((x) => x === 1);
+  const moved = target.createExtension(KHRTextureTransform).createTransform();
+  moved
+    .setOffset(map.offset)
+    .setScale(map.repeat)
+    .setRotation((map.turnDeg * Math.PI) / 180);
+  how.setExtension('KHR_texture_transform', plain ? null : moved);
+  if (plain) moved.dispose();
+}
+const REPEAT = 10497;
 
 interface Making<P extends ExtensionProperty> {
   extension: new (document: Document) => Extension;
@@ -120,7 +145,7 @@ const MAKING: Readonly<Record<string, Making<ExtensionProperty>>> = {
 };
 
 /** Writes a finish over a material; textures of roles it takes from there stay. */
-export function writeFinish(target: Document, m: Material, f: FinishRow): Material {
+export function writeFinish(target: Document, m: Material, f: FinishRow, pictureOf: PictureOf = NO_PICTURES): Material {
   m.setName(f.name)
     .setBaseColorFactor([...linearOf(f.colour), f.opacity])
     .setMetallicFactor(f.metal)
@@ -131,7 +156,10 @@ export function writeFinish(target: Document, m: Material, f: FinishRow): Materi
     .setAlphaMode(ALPHA[f.blend])
     .setAlphaCutoff(f.cutAt)
     .setDoubleSided(f.faces !== 'front');
-  for (const [role, use] of Object.entries(f.maps) as [MapRole, 'own' | null][]) if (use === null) DROP[role](m);
+  for (const [role, use] of Object.entries(f.maps) as [MapRole, FinishRow['maps'][MapRole]][]) {
+    if (use === null) ROLES[role].set(m, null);
+    else if (use !== 'own') writeMap(target, m, ROLES[role], use, pictureOf);
+  }
   for (const [name, { extension, needed, make, put }] of Object.entries(MAKING)) {
     if (!needed(f)) {
       m.setExtension(name, null);

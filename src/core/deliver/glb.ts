@@ -1,5 +1,16 @@
 /** The GLB package: visible parts, placed in the head frame under one root node per anchor. */
-import { Document, Logger, type Material, type Mesh, type Node, Primitive, PropertyType, type Scene, WebIO } from '@gltf-transform/core';
+import {
+  Document,
+  Logger,
+  type Material,
+  type Mesh,
+  type Node,
+  Primitive,
+  PropertyType,
+  type Scene,
+  type Texture,
+  WebIO,
+} from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import { dedup, mergeDocuments, prune, unpartition } from '@gltf-transform/functions';
 import { Quaternion, Vector3 } from 'three';
@@ -66,6 +77,7 @@ export async function packGlb(
   const scene = target.createScene(piece.settings.name);
   target.getRoot().setDefaultScene(scene);
   const packing = new Packing(target, scene, piece, restFramesOf(compile(piece, { models: {}, forms })));
+  await packing.openPictures(parts, open);
   for (const part of parentsFirst(parts)) await PACKERS[part.kind](packing, packing.holder(part), part as never, open);
   for (const ext of target.getRoot().listExtensionsUsed()) if (PACKING_EXTENSIONS.has(ext.extensionName)) ext.dispose();
   // a stand-in for a picture that never came is no picture to publish
@@ -107,6 +119,7 @@ class Packing {
   /** Nodes of a part's model by name: what can hang from a bone asks here. */
   readonly bones = new Map<string, Map<string, Node>>();
   private look: Material | null = null;
+  private readonly pictures = new Map<string, Texture>();
 
   constructor(
     readonly target: Document,
@@ -157,9 +170,24 @@ class Packing {
     return node;
   }
 
+  /** Pictures that maps of finishes name, each once. */
+  async openPictures(parts: readonly Part[], open: Open): Promise<void> {
+    const worn = new Set(parts.flatMap((p) => Object.values(p.wears)));
+    for (const id of worn)
+      for (const map of Object.values(this.piece.finishes[id].maps)) {
+        if (!map || map === 'own' || this.pictures.has(map.stock)) continue;
+        const [source] = (await open(map.stock)).getRoot().listTextures();
+        const { name } = this.piece.stock[map.stock];
+        const picture = this.target.createTexture(name).setMimeType(source.getMimeType());
+        this.pictures.set(map.stock, picture.setImage(source.getImage() as Uint8Array<ArrayBuffer>));
+      }
+  }
+
+  readonly pictureOf = (stockId: string): Texture => this.pictures.get(stockId) as Texture;
+
   solidLook({ wears }: Part): Material {
     const id = finishFor(wears, '');
-    if (id) return writeFinish(this.target, this.target.createMaterial(), this.piece.finishes[id]);
+    if (id) return writeFinish(this.target, this.target.createMaterial(), this.piece.finishes[id], this.pictureOf);
     this.look ??= this.target
       .createMaterial('Solid')
       .setBaseColorFactor([...SOLID_LOOK.colour, 1])
@@ -223,14 +251,14 @@ function addModel(packing: Packing, holder: Node, part: PartOf<'model'>, source:
 }
 
 /** Puts on what a part wears: on materials by name, on meshes that have none. */
-function dress({ target, piece }: Packing, wears: Part['wears'], materials: readonly Material[], meshes: readonly Mesh[]): void {
+function dress({ target, piece, pictureOf }: Packing, wears: Part['wears'], materials: readonly Material[], meshes: readonly Mesh[]): void {
   for (const m of materials) {
     const id = finishFor(wears, m.getName());
-    if (id) writeFinish(target, m, piece.finishes[id]);
+    if (id) writeFinish(target, m, piece.finishes[id], pictureOf);
   }
   const rest = finishFor(wears, '');
   for (const p of rest ? meshes.flatMap((mesh) => mesh.listPrimitives()) : [])
-    if (rest && !p.getMaterial()) p.setMaterial(writeFinish(target, target.createMaterial(), piece.finishes[rest]));
+    if (rest && !p.getMaterial()) p.setMaterial(writeFinish(target, target.createMaterial(), piece.finishes[rest], pictureOf));
 }
 
 /** Takes the triangles out that a garment does not show. */

@@ -7,8 +7,21 @@ import { Colour, Id, Name, Share } from '../words/values';
 import { BLENDS, FACES, MAP_ROLES, type MapRole } from './words';
 
 const index = z.number().min(1).max(2.333);
+const pair = (least: number, most: number) => z.tuple([z.number().min(least).max(most), z.number().min(least).max(most)]);
+/** A picture of Stock: by which UVs of the mesh, moved and repeated so often, turned (KHR_texture_transform: in that order from the right). */
+const MapSet = z.strictObject({
+  stock: Id,
+  uv: z.union([z.literal(0), z.literal(1)]).default(0),
+  offset: pair(-1000, 1000).default([0, 0]),
+  repeat: pair(-1000, 1000).default([1, 1]),
+  turnDeg: z.number().min(-360).max(360).default(0),
+});
+export type MapSet = z.infer<typeof MapSet>;
 /** `own`: what the material that it is worn on has in that role; null: none. */
-const MapUse = z.literal('own').nullable().default('own');
+const MapUse = z
+  .union([z.literal('own'), MapSet])
+  .nullable()
+  .default('own');
 
 export const FinishRow = z.strictObject({
   id: Id,
@@ -62,5 +75,6 @@ export const FinishRow = z.strictObject({
     .default(() => Object.fromEntries(MAP_ROLES.map((r) => [r, 'own'])) as Record<MapRole, 'own'>),
 });
 export type FinishRow = z.infer<typeof FinishRow>;
-/** A finish by what it looks like alone. */
-export type FinishLook = Omit<FinishRow, 'id' | 'name'>;
+/** A map as it is drawn: its picture by the SHA-256 of its GLB; null: not at hand. */
+export type DrawnMap = 'own' | null | (Omit<MapSet, 'stock'> & { file: string | null });
+export type DrawnFinish = Omit<FinishRow, 'maps'> & { maps: Readonly<Record<MapRole, DrawnMap>> };

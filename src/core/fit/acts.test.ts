@@ -1,6 +1,7 @@
 import { Matrix4 } from 'three';
 import { describe, expect, test } from 'vitest';
 import { simulateCapture } from '../capture';
+import { libraryFinish } from '../finish';
 import { SKELETONS } from '../form';
 import {
   type Anchor,
@@ -20,6 +21,7 @@ import {
   onAnchor,
   onPart,
   Piece,
+  StockItem,
 } from '../piece';
 import { compile, restFramesOf, stageStill } from '../run';
 import {
@@ -29,7 +31,6 @@ import {
   isBehind,
   liftOff,
   mirror,
-  pasteParts,
   putBefore,
   putBehind,
   rehang,
@@ -38,6 +39,7 @@ import {
   topOf,
   ungroup,
 } from './acts';
+import { pasteParts } from './paste';
 
 const BOX = { form: 'box' as const, sizeMm: [20, 20, 20] as [number, number, number], roundMm: 0, wallMm: 8, open: [] };
 const at = (id: string, x: number, y = 0, z = 0, turnRad: [number, number, number] = [0, 0, 0]) => ({
@@ -233,6 +235,34 @@ describe('acts of the rack', () => {
     // in the piece it came from it hangs where it hung
     const home = pasteParts(p, clip, newId);
     expect(done(p, home.edit).parts[home.ids[1]].hang).toEqual(onPart('c'));
+  });
+
+  test('what is worn comes along, with the pictures of its maps; what is there already is used', () => {
+    const picture = StockItem.parse({
+      id: 'pic',
+      kind: 'picture',
+      name: 'p.png',
+      original: 'c'.repeat(64),
+      model: 'd'.repeat(64),
+      bytes: 1,
+    });
+    const base = { stock: 'pic', uv: 0 as const, offset: [0, 0] as [number, number], repeat: [2, 2] as [number, number], turnDeg: 0 };
+    const brass = libraryFinish('brass', 'f');
+    const p = done(hat(), batch([add('stock', picture), add('finishes', { ...brass, maps: { ...brass.maps, base } })]));
+    const worn = done(p, changePart('a', { wears: { '*': 'f' } }));
+    const clip = JSON.parse(JSON.stringify(copyParts(worn, ['a'])));
+    const q = done(createPiece('Other'), pasteParts(createPiece('Other'), clip, newId).edit);
+    const [finish] = Object.values(q.finishes);
+    const part = Object.values(q.parts).find((x) => x.name === 'A');
+    expect([finish.name, part?.wears]).toEqual(['Brass', { '*': finish.id }]);
+    const map = finish.maps.base;
+    expect(map && map !== 'own' && q.stock[map.stock].name).toBe('p.png');
+    const again = done(q, pasteParts(q, clip, newId).edit);
+    expect([Object.keys(again.finishes).length, Object.keys(again.stock).length]).toEqual([1, 1]);
+    // of a program that knew no finishes
+    const { finishes: _, ...older } = clip;
+    const bare = done(createPiece('Old'), pasteParts(createPiece('Old'), older, newId).edit);
+    expect(Object.values(bare.parts).find((x) => x.name === 'A')?.wears).toEqual({});
   });
 
   test('an empty group can be made of nothing but a place', () => {

@@ -1,14 +1,15 @@
 /** What people do with parts in the rack, as edits: hang elsewhere, group, duplicate, mirror, copy, put behind the wearer. */
 import { Matrix4, Quaternion, Vector3 } from 'three';
+import type { FinishRow } from '../finish/row';
 import { yawPitchRoll } from '../math/turns';
-import { fills, followAll, type Hang, hangOn, MAIN_LAYER_ID, type ModelPart, mirrorAnchor, onJoint, type Part } from '../parts';
+import { followAll, type Hang, hangOn, MAIN_LAYER_ID, type ModelPart, mirrorAnchor, onJoint, type Part } from '../parts';
 import type { PatchPart } from '../parts/patch';
 import { copyOfPart, createGroup } from '../piece/defaults';
 import { add, batch, change, changePart, type Edit, order, remove, type SingleEdit } from '../piece/edits';
 import { Layer, layerName, type MatteName } from '../piece/layers';
 import type { RecipeRow } from '../piece/recipe';
 import type { Piece } from '../piece/schema';
-import { branchOf, stockOf } from '../piece/selectors';
+import { branchOf, stocksOf } from '../piece/selectors';
 import type { StockItem } from '../piece/stock';
 import { type Offset, offsetAtAnchor } from '../words/values';
 import { mirrorRegion } from '../words/windows';
@@ -148,7 +149,8 @@ export const mirror = (piece: Piece, ids: readonly string[]): Edit =>
 /** Parts off the rack, each with all that hangs from it. */
 export const liftOff = (piece: Piece, ids: readonly string[]): Edit => batch(topOf(piece, ids).map((p) => remove('parts', p.id)));
 
-const layersOf = (piece: Piece) => piece.orders.layers.map((id) => piece.layers[id]);
+/** Back to front. */
+export const layersOf = (piece: Piece) => piece.orders.layers.map((id) => piece.layers[id]);
 
 const isWearerAgain = (l: Layer) => l.kind === 'matte' && l.matte.name === 'person' && !l.matte.invert;
 
@@ -242,66 +244,21 @@ export interface PartsClip {
   parts: Part[];
   stock: StockItem[];
   recipes: RecipeRow[];
+  /** Left out by older programs. */
+  finishes?: FinishRow[];
 }
 
 export function copyParts(piece: Piece, ids: readonly string[]): PartsClip {
   const parts = topOf(piece, ids).flatMap((p) => branchOf(piece, p.id));
-  const stock = [...new Set(parts.flatMap((p) => stockOf(p) ?? []))];
+  const finishes = [...new Set(parts.flatMap((p) => Object.values(p.wears)))].map((id) => piece.finishes[id]);
+  const stock = [...new Set([...parts.flatMap(stocksOf), ...finishes.flatMap(picturesOf)])];
   return {
     scaphosParts: 1,
     parts,
     stock: stock.map((id) => piece.stock[id]),
     recipes: stock.flatMap((id) => piece.recipes[id] ?? []),
+    finishes,
   };
 }
-
-/** Pastes parts; files come along where the piece has not the same already. What hung from what was not copied hangs nowhere. */
-export function pasteParts(piece: Piece, clip: PartsClip, newId: () => string): { edit: Edit; ids: string[] } {
-  const edits: SingleEdit[] = [];
-  const files = new Map<string, string>();
-  for (const item of clip.stock) {
-    const recipe = clip.recipes.find((r) => r.id === item.id);
-    const same = Object.values(piece.stock).find(
-      (s) =>
-        s.original === item.original && s.kind === item.kind && (piece.recipes[s.id]?.result ?? s.model) === (recipe?.result ?? item.model),
-    );
-    if (same) {
-      files.set(item.id, same.id);
-      continue;
-    }
-    const id = newId();
-    files.set(item.id, id);
-    edits.push(add('stock', { ...item, id }));
-    if (recipe) edits.push(add('recipes', { ...recipe, id }));
-  }
-  const copies = new Map(clip.parts.map((p) => [p.id, newId()]));
-  let backdrop: string | null = null;
-  const layerFor = (p: Part): string => {
-    const own = piece.layers[p.layer];
-    const kind = fills(p) ? 'screen' : 'parts';
-    if (kind === 'screen' && backdrop) return backdrop;
-    if (own?.kind === kind) return own.id;
-    const there = layersOf(piece).find((l) => l.kind === kind);
-    if (there) return there.id;
-    const made = screenLayer(piece, 'backdrop', newId);
-    edits.push(...made.edits);
-    backdrop = made.layer;
-    return backdrop;
-  };
-  for (const p of clip.parts) {
-    const inside = p.hang?.on === 'part' && copies.has(p.hang.part);
-    const hang: Hang | null =
-      p.hang?.on !== 'part'
-        ? p.hang
-        : inside
-          ? { ...p.hang, part: copies.get(p.hang.part) as string }
-          : piece.parts[p.hang.part]
-            ? p.hang
-            : null;
-    const stock = stockOf(p);
-    const row = copyOfPart(p, copies.get(p.id) as string, { hang, locked: false, layer: layerFor(p) });
-    edits.push(add('parts', (stock === null ? row : { ...row, stock: files.get(stock) as string }) as Part));
-  }
-  const tops = clip.parts.filter((p) => !(p.hang?.on === 'part' && copies.has(p.hang.part)));
-  return { edit: batch(edits), ids: tops.map((p) => copies.get(p.id) as string) };
-}
+/** Stock files that maps of a finish name. */
+const picturesOf = ({ maps }: FinishRow): string[] => Object.values(maps).flatMap((m) => (m && m !== 'own' ? [m.stock] : []));

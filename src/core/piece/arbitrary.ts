@@ -135,8 +135,12 @@ function refer(doc: Doc, row: Row, reference: Reference, pick: number): Row {
   const named = idsOf(row, reference);
   if (named.length === 0) return row;
   if (ids.length === 0) {
-    const { field, value } = cleared(row, reference, named[0]);
-    return { ...row, [field]: value };
+    let bare = row;
+    for (const id of named) {
+      const { field, value } = cleared(bare, reference, id);
+      bare = { ...bare, [field]: value };
+    }
+    return bare;
   }
   const put = (value: unknown, at: readonly string[], n: number): unknown => {
     if (at.length === 0) return ids[(pick + n) % ids.length];

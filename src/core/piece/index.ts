@@ -35,6 +35,7 @@ export {
   setRecipe,
 } from './defaults';
 export { blobsOfDoc } from './document';
+export { drawnFinish } from './drawnfinish';
 export {
   add,
   applyEdit,

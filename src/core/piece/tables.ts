@@ -194,10 +194,17 @@ const takes = table<TakeRow>({
 
 const finishes = table<FinishRow>({
   schema: FinishRow,
-  refers: [],
+  refers: [{ path: 'maps.*.stock', table: 'stock', onRemove: 'refuse' }],
   most: MAX_FINISHES,
   word: ['finish', 'finishes'],
   label: (row) => row.name,
+  check: ({ name, maps }, doc) => {
+    for (const map of Object.values(maps)) {
+      const item = map && map !== 'own' ? stockRow(doc, map.stock) : undefined;
+      if (item && item.kind !== 'picture') return `${item.name} is a ${item.kind}: a map of ${name} is a picture.`;
+    }
+    return null;
+  },
   say: {
     add: (label) => `finish ${label}`,
     remove: (label) => `discard finish ${label}`,

@@ -17,6 +17,7 @@ import { type LocalPose, nodeMatrices, poseAt, posedPrimitives, restPose } from 
 import type { Anchor, Follow, Hang } from '../parts/common';
 import type { Part } from '../parts/index';
 import { measuresOf, shownAsk, shownBody, shownWearer } from '../piece/cast';
+import { drawnFinish } from '../piece/drawnfinish';
 import type { Piece } from '../piece/schema';
 import { drawnModel, drawnSky, hiddenBy, stockOf } from '../piece/selectors';
 import { sameValue } from '../piece/table';
@@ -118,11 +119,11 @@ function wornBy(rest: BodyRest, part: Part, model: Model | null): ShowNode['worn
 
 const NO_FINISH: Wears = {};
 /** What a part wears; the very object of before where nothing of it changed. */
-function finishesOf({ finishes }: Piece, part: Part, before: Wears = NO_FINISH): Wears {
-  const worn = Object.entries(part.wears);
+function finishesOf(piece: Piece, part: Part, before: Wears = NO_FINISH): Wears {
+  const worn = Object.entries(part.wears).map(([name, id]) => [name, drawnFinish(piece, piece.finishes[id])] as const);
   if (worn.length === 0) return NO_FINISH;
-  if (Object.keys(before).length === worn.length && worn.every(([name, id]) => before[name] === finishes[id])) return before;
-  return Object.fromEntries(worn.map(([name, id]) => [name, finishes[id]]));
+  if (Object.keys(before).length === worn.length && worn.every(([name, finish]) => before[name] === finish)) return before;
+  return Object.fromEntries(worn);
 }
 
 /** What of a node depends on its row, its model and the form alone. */

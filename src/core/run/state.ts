@@ -1,6 +1,6 @@
 /** What is on stage, whoever draws it. Plain data: it moves between threads. */
 import type { CaptureCamera } from '../capture';
-import type { FinishRow } from '../finish/row';
+import type { DrawnFinish } from '../finish/row';
 import type { FormSize } from '../form/measures';
 import type { LocalPose } from '../model/pose';
 import type { FacePart } from '../parts/face';
@@ -15,7 +15,7 @@ import type { PatchRegion } from '../words/windows';
 import type { PatchMesh } from './patch';
 
 /** Finishes by the materials that wear them. */
-export type Wears = Readonly<Record<string, FinishRow>>;
+export type Wears = Readonly<Record<string, DrawnFinish>>;
 
 /** What a part is drawn from. */
 export type DrawShape =

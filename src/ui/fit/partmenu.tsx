@@ -2,19 +2,7 @@
 /** What can be done with the parts that are chosen, by menu and by key. */
 import { Ellipsis } from 'lucide-react';
 import { ulid } from 'ulid';
-import {
-  copyParts,
-  duplicate,
-  group,
-  isBehind,
-  liftOff,
-  mirror,
-  type PartsClip,
-  pasteParts,
-  putBefore,
-  putBehind,
-  ungroup,
-} from '@/core/fit';
+import { copyParts, duplicate, group, isBehind, liftOff, mirror, type PartsClip, putBefore, putBehind, ungroup } from '@/core/fit';
 import { batch, changePart, type Edit, holds, isPlaced, order, type Part, type Piece } from '@/core/piece';
 import { restFramesOf, type Show } from '@/core/run';
 import { ACTS, type ActId, doAct, keyOf } from '../acts';
@@ -130,8 +118,13 @@ export function copyToClip(doc: Piece, ids: readonly string[], clip?: DataTransf
 export function pasteFromClip(doc: Piece, store: Pick<PieceState, 'commit' | 'selectAll'>): void {
   const text = localStorage.getItem(CLIP_KEY);
   if (!text) return void say.message('There is nothing to paste: copy parts in a rack first.');
-  const made = pasteParts(doc, JSON.parse(text) as PartsClip, ulid);
-  if (store.commit(made.edit)) store.selectAll(made.ids);
+  void import('@/core/fit/paste').then(
+    ({ pasteParts }) => {
+      const made = pasteParts(doc, JSON.parse(text) as PartsClip, ulid);
+      if (store.commit(made.edit)) store.selectAll(made.ids);
+    },
+    () => say.error('What pastes could not be fetched: the server does not answer. Try again when it is back.'),
+  );
 }
 
 /** All that can be done with parts, for a menu. */

@@ -2,10 +2,11 @@
 /** All of a finish by number and colour, with its ball; what is changed is kept at once, each change an undo. */
 import { Copy, Trash2 } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
-import { BLEND_WORDS, BLENDS, type Blend, FACES, type Faces, type FinishRow, MAP_LABELS, MAP_ROLES, writesDepth } from '@/core/finish';
+import { BLEND_WORDS, BLENDS, type Blend, FACES, type Faces, type FinishRow, writesDepth } from '@/core/finish';
 import { counted } from '@/core/words/counted';
 import { Choice, Dialog, NameInPlace, NumField } from '../../kit';
 import { FinishBall } from './ball';
+import { FinishMaps } from './finishmaps';
 
 type Put = (set: Partial<FinishRow>) => void;
 type NumberKey = { [K in keyof FinishRow]: FinishRow[K] extends number ? K : never }[keyof FinishRow];
@@ -208,19 +209,9 @@ export function FinishSheet({
               {now.anisotropy > 0 && count('anisotropyDeg', 'Brushed along', '°', -360, 360, 0, 5)}
             </Group>
           </div>
-          {material !== '' && sha !== null && (
-            <fieldset className="flex flex-wrap gap-x-3 gap-y-1 pt-3" style={{ gridColumn: '1 / -1' }}>
-              <legend className="font-semibold float-left mr-2">Maps of the file</legend>
-              {MAP_ROLES.map((role) => (
-                <Tick
-                  key={role}
-                  label={MAP_LABELS[role]}
-                  on={now.maps[role] === 'own'}
-                  onPut={(on) => keep({ maps: { ...now.maps, [role]: on ? 'own' : null } })}
-                />
-              ))}
-            </fieldset>
-          )}
+          <div style={{ gridColumn: '1 / -1' }}>
+            <FinishMaps maps={now.maps} hasOwn={material !== '' && sha !== null} onPut={(maps) => keep({ maps })} />
+          </div>
         </div>
       </div>
     </Dialog>

@@ -60,7 +60,8 @@ function sightAt(
   const capture = wearerCapture(piece, pose, timeS);
   const state = run.runner.still(capture);
   const staged = state.parts.find((p) => p.id === part.id);
-  if (!staged || !capture.head || !state.form) return null;
+  // a body that is still being made may well hide it
+  if (!staged || !capture.head || !state.form || (state.form.body && !wearer.body)) return null;
   const bone = (m: number[]) => new Matrix4().fromArray(m);
   const body = state.form.body ? wearer.body : null;
   const bent = body ? bentBody(body, state.form, wearer.form) : bentForm(wearer.form, state.form);
