@@ -24,7 +24,7 @@ export function FinishMaps({ maps, hasOwn, onPut }: { maps: Maps; hasOwn: boolea
         const use = maps[role];
         const set = use && use !== 'own' ? use : null;
         return (
-          <div key={role} className="flex items-center gap-2 min-h-[30px]">
+          <div key={role} className="flex flex-wrap items-center gap-2 min-h-[30px]">
             <span className="soft w-[140px] shrink-0">{MAP_LABELS[role]}</span>
             <select
               className="field h-[26px]! px-1! text-small w-[170px]"
@@ -73,7 +73,7 @@ function Moved({ role, set, onPut }: { role: string; set: MapSet; onPut: (set: M
     </span>
   );
   return (
-    <span className="flex items-center gap-1.5 ml-auto text-micro soft">
+    <span className="flex items-center gap-1.5 w-full pl-[148px] pb-1 text-micro soft">
       repeat
       {field('Repeat across', set.repeat[0], (x) => onPut({ ...set, repeat: at(set.repeat, 0, x) }), '×', 2, 0.25)}
       {field('Repeat up', set.repeat[1], (x) => onPut({ ...set, repeat: at(set.repeat, 1, x) }), '×', 2, 0.25)}
