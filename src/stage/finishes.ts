@@ -21,7 +21,6 @@ import {
   SRGBColorSpace,
   SrcAlphaFactor,
   type Texture,
-  ZeroFactor,
 } from 'three';
 import {
   BLEND_WAYS,
@@ -36,7 +35,6 @@ import {
 
 const SIDES = { front: FrontSide, back: BackSide, both: DoubleSide } as const satisfies Record<Faces, number>;
 const FACTORS: Readonly<Record<BlendWay['source'], number>> = {
-  zero: ZeroFactor,
   one: OneFactor,
   alpha: SrcAlphaFactor,
   dstColour: DstColorFactor,
@@ -65,6 +63,9 @@ type Lit = MeshPhysicalMaterial;
 /** The texture of a picture's GLB; null: it is not at hand. */
 export type TextureOf = (file: string) => Texture | null;
 const NO_PICTURES: TextureOf = () => null;
+
+/** Whether a finish has a picture of Stock, which may come later. */
+export const hasPictures = ({ maps }: DrawnFinish): boolean => Object.values(maps).some((use) => use !== null && use !== 'own');
 
 /** A picture in a role: the upload is the source's, once. */
 class RoleMap {
@@ -120,9 +121,8 @@ export class FinishMaterial {
       this.from = null;
     }
     const material = this.made as Lit | MeshBasicMaterial;
-    const bare = Object.values(finish.maps).every((use) => !use || use === 'own');
     // a picture may have come since
-    if (bare && this.from === finish && this.opacity === opacity && this.solid === solid) return material;
+    if (!hasPictures(finish) && this.from === finish && this.opacity === opacity && this.solid === solid) return material;
     [this.from, this.opacity, this.solid] = [finish, opacity, solid];
     this.carry(material, finish, textureOf);
     common(material, finish, opacity, solid);

@@ -5,7 +5,7 @@ import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js';
 import { clone } from 'three/addons/utils/SkeletonUtils.js';
 import { finishFor } from '@/core/finish';
 import { type DrawShape, trianglesWithout, type Wears } from '@/core/run';
-import { FinishMaterial, type TextureOf } from './finishes';
+import { FinishMaterial, hasPictures, type TextureOf } from './finishes';
 
 export interface DrawnModel {
   scene: Group;
@@ -110,10 +110,11 @@ export class ModelHolder {
     }
   }
 
-  /** @param assets that pictures of maps are in, and their version */
+  /** @param textureOf pictures of maps, of which another `version` may hold more */
   wear(opacity: number, solid: boolean, wears: Wears, textureOf: TextureOf, version: number): void {
     const { worn } = this;
-    if (worn.opacity === opacity && worn.solid === solid && worn.wears === wears && worn.version === version) return;
+    const newer = worn.version !== version && Object.values(wears).some(hasPictures);
+    if (worn.opacity === opacity && worn.solid === solid && worn.wears === wears && !newer) return;
     this.worn = { opacity, solid, wears, version };
     for (const m of this.copies) m.dispose();
     this.copies = [];

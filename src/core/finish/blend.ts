@@ -4,7 +4,7 @@
  */
 import type { Blend } from './words';
 
-type Factor = 'zero' | 'one' | 'alpha' | 'dstColour' | 'oneLessAlpha' | 'oneLessColour';
+type Factor = 'one' | 'alpha' | 'dstColour' | 'oneLessAlpha' | 'oneLessColour';
 export interface BlendWay {
   /** What the source is given by already when it comes to be blended. */
   premultiplied: boolean;
@@ -51,7 +51,6 @@ export function blended(blend: Blend, source: number, alpha: number, backdrop: n
 export function blendedByFactors(way: BlendWay, source: number, alpha: number, backdrop: number): number {
   const s = way.premultiplied ? source * alpha : source;
   const factors: Record<Factor, number> = {
-    zero: 0,
     one: 1,
     alpha,
     dstColour: backdrop,
