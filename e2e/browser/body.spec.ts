@@ -58,7 +58,7 @@ longTest('the body hides what is behind it; hands, then the face, are shown agai
   expect(hands.head).toBeLessThan(0.01);
   expect(hands.below).toBeGreaterThan(0.004);
   expect(hands.below).toBeLessThan(0.05);
-  await saveEdits(page, piece, [change('layers', 'again', { matte: { name: 'face', invert: false, featherPx: 0 } })]);
+  await saveEdits(page, piece, [change('layers', 'again', { matte: { name: 'face', invert: false, growPx: 0, featherPx: 0 } })]);
   const face = await holes(page);
   expect(face.head).toBeGreaterThan(0.02);
   expect(face.below).toBeLessThan(0.001);

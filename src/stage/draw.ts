@@ -1,12 +1,12 @@
 /** Stage state → passes, layer after layer, back to front. Depth is cleared before each layer of parts, so that only its own occluders hide. */
 import { type Material, type OrthographicCamera, type PerspectiveCamera, Scene } from 'three';
 import { cameraOf } from '@/core/fit';
-import type { MatteName } from '@/core/piece';
+import type { Matte, MatteName } from '@/core/piece';
 import type { StageLayer, StageState } from '@/core/run';
 import { addLights } from './materials';
 import { type DrawnPart, keyOfPart, makeDrawn, type PartContext } from './parts';
-import { MattePass, MeanPass } from './quads';
-import type { DrawSize, Grab, View } from './view';
+import { MattePass, MeanPass, type PoorMatte } from './quads';
+import { type DrawSize, type Grab, pixelsOf, type View } from './view';
 
 type AnyCamera = PerspectiveCamera | OrthographicCamera;
 
@@ -15,7 +15,18 @@ export interface Picture {
   scene: Scene;
   /** Where somebody is, or some of them, white. */
   matte: (name: MatteName) => Scene;
+  /** How wrong mattes are; null: exact. */
+  poor?: PoorMatte | null;
+  /** Mattes that come late are drawn in here, with the wearer as they were. */
+  late?: (draw: () => void) => void;
 }
+/** Mattes by name, and what was kept of the picture. */
+interface Kept {
+  picture: Grab;
+  mattes: Map<MatteName, Grab>;
+}
+type Which = (layer: StageLayer) => boolean;
+const EVERY_LAYER: Which = () => true;
 
 /** A face is not looked at closer than this, px. */
 const MOST_FACE_PX = 1280;
@@ -175,23 +186,99 @@ export class Draw {
     for (const d of forms) if (d.object) d.object.visible = true;
   }
 
-  private drawHard(camera: AnyCamera, state: StageState, size: DrawSize, picture: Picture): void {
+  /** One layer on nothing, as hard as it is without soft edges. */
+  drawAlone(camera: AnyCamera, state: StageState, size: DrawSize, picture: Picture, layer: string): void {
+    this.drawHard(camera, state, size, picture, ({ id }) => id === layer);
+  }
+
+  private drawHard(camera: AnyCamera, state: StageState, size: DrawSize, picture: Picture, which: Which = EVERY_LAYER): void {
     const { renderer } = this.view;
+    const layers = state.layers.filter((l) => l.shown && which(l));
+    const scale = (size.height * size.ratio) / (state.camera.heightPx ?? 1280);
     this.keepFace(state, picture.scene, Math.min(MOST_FACE_PX, Math.round(size.height * size.ratio)));
-    const kept = this.keepPicture(camera, state, size, picture);
+    const kept = this.keepPicture(camera, layers, size, picture);
+    const grown = new Map(
+      layers.flatMap(({ id, matte }): [string, Grab][] => {
+        const made = matte && kept && this.matte.prepare(this.view, size, mattesOf(kept, matte), matte.growPx, picture.poor ?? null, scale);
+        return made ? [[id, made]] : [];
+      }),
+    );
     this.view.begin(size);
-    for (const layer of state.layers) {
-      if (!layer.shown) continue;
+    for (const layer of layers) {
       if (layer.kind === 'camera') {
         renderer.clearDepth();
         renderer.render(picture.scene, camera);
       } else if (layer.kind === 'screen') this.drawScreens(camera, layer, size, state);
       else if (layer.matte && kept) {
-        const { name, featherPx, invert } = layer.matte;
-        this.matte.draw(this.view, size, kept.picture, kept.mattes.get(name) as Grab, featherPx, invert);
+        const { featherPx, invert } = layer.matte;
+        const edge = grown.get(layer.id) ?? mattesOf(kept, layer.matte);
+        this.matte.draw(this.view, size, kept.picture, edge, (featherPx + (picture.poor?.softPx ?? 0)) * scale, invert);
       } else if (layer.kind === 'parts') this.drawPartsLayer(camera, layer);
     }
-    for (const grab of kept ? [kept.picture, ...kept.mattes.values()] : []) grab.dispose();
+    for (const grab of [...(kept ? [kept.picture, ...kept.mattes.values()] : []), ...grown.values()]) grab.dispose();
+  }
+
+  /**
+   * What of each part of a layer is left at one pixel (from the upper left): alone, with what occludes before it, with all else of its
+   * layer in the depth. As alpha, 0 … 1. Parts that are switched off are drawn for it.
+   */
+  sampleParts(camera: AnyCamera, layer: StageLayer, size: DrawSize, x: number, y: number): Map<string, [number, number, number]> {
+    const { renderer } = this.view;
+    const ids = layer.parts.filter((id) => this.drawn.get(id)?.object && !this.drawn.get(id)?.occludes);
+    const others = layer.parts.filter((id) => this.drawn.get(id)?.occludes);
+    const shown = new Set(ids.filter((id) => this.drawn.get(id)?.object?.visible));
+    const [, high] = pixelsOf(size);
+    const alpha = () => this.view.alphaAt(x, high - 1 - y);
+    const begin = () => {
+      this.view.begin(size);
+      renderer.setScissor(x, high - 1 - y, 1, 1);
+    };
+    const one = (id: string) => {
+      const object = this.drawn.get(id)?.object;
+      const was = object?.visible ?? false;
+      if (object) object.visible = true;
+      this.only(new Set([id]), () => renderer.render(this.parts, camera));
+      if (object) object.visible = was;
+    };
+    const out = new Map<string, [number, number, number]>();
+    for (const id of ids) {
+      begin();
+      one(id);
+      const alone = alpha();
+      if (alone === 0) {
+        out.set(id, [0, 0, 0]);
+        continue;
+      }
+      begin();
+      if (this.occludes(others)) this.only(new Set(others), () => renderer.render(this.occluders, camera));
+      one(id);
+      const unhidden = alpha();
+      let left = unhidden;
+      if (layer.sort === 'depth' && unhidden > 0 && shown.size > 1) {
+        begin();
+        if (this.occludes(others)) this.only(new Set(others), () => renderer.render(this.occluders, camera));
+        this.only(new Set([...shown].filter((s) => s !== id)), () => renderer.render(this.parts, camera));
+        renderer.clear(true, false, false);
+        one(id);
+        left = alpha();
+      }
+      out.set(id, [alone, unhidden, left]);
+    }
+    return out;
+  }
+
+  /** Objects of parts by id, whether they are shown or not. */
+  objectOf(id: string) {
+    return this.drawn.get(id)?.object ?? null;
+  }
+
+  /** A screen's own alpha at one pixel. */
+  sampleScreen(camera: AnyCamera, id: string, size: DrawSize, x: number, y: number): number {
+    const [, high] = pixelsOf(size);
+    this.view.begin(size);
+    this.view.renderer.setScissor(x, high - 1 - y, 1, 1);
+    this.drawn.get(id)?.fills?.draw(this.view, size, camera);
+    return this.view.alphaAt(x, high - 1 - y);
   }
 
   private drawScreens(camera: AnyCamera, layer: StageLayer, size: DrawSize, state: StageState): void {
@@ -200,19 +287,22 @@ export class Draw {
   }
 
   /** The camera's picture and who is in it, kept before anything is laid over it; null where no layer asks for it. */
-  private keepPicture(
-    camera: AnyCamera,
-    { layers }: StageState,
-    size: DrawSize,
-    picture: Picture,
-  ): { picture: Grab; mattes: Map<MatteName, Grab> } | null {
-    const names = new Set(layers.flatMap((l) => (l.shown && l.kind === 'matte' && l.matte ? [l.matte.name] : [])));
+  private keepPicture(camera: AnyCamera, layers: readonly StageLayer[], size: DrawSize, picture: Picture): Kept | null {
+    const names = new Set(layers.flatMap((l) => (l.kind === 'matte' && l.matte ? [l.matte.name] : [])));
     if (names.size === 0) return null;
     const draw = (scene: Scene) => {
       this.view.begin(size);
       this.view.renderer.render(scene, camera);
       return this.view.grab(size);
     };
-    return { mattes: new Map([...names].map((name) => [name, draw(picture.matte(name))])), picture: draw(picture.scene) };
+    const mattes = new Map<MatteName, Grab>();
+    const all = () => {
+      for (const name of names) mattes.set(name, draw(picture.matte(name)));
+    };
+    if (picture.late) picture.late(all);
+    else all();
+    return { mattes, picture: draw(picture.scene) };
   }
 }
+
+const mattesOf = (kept: Kept, matte: Matte): Grab => kept.mattes.get(matte.name) as Grab;

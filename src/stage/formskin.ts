@@ -26,7 +26,7 @@ export const geometryOf = (position: BufferAttribute, normal: BufferAttribute, i
 };
 
 /** What a look on top of another is of. */
-export type MatteRegion = 'face' | 'hands';
+export type MatteRegion = 'face' | 'hair' | 'hands';
 
 export class FormSkin {
   readonly position: BufferAttribute;
@@ -90,7 +90,7 @@ export class FormSkin {
   region(name: MatteRegion): BufferGeometry {
     let made = this.regions.get(name);
     if (!made) {
-      const index = name === 'face' ? regionIndices(this.shape, 'face') : namedIndices(this.shape, 'hand');
+      const index = name === 'hands' ? namedIndices(this.shape, 'hand') : regionIndices(this.shape, name);
       made = geometryOf(this.position, this.normal, index);
       this.regions.set(name, made);
     }

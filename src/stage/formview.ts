@@ -13,6 +13,7 @@ import {
   createMaskedOccluderMaterial,
   createMatteMaterial,
   createOccluderMaterial,
+  createQuaySky,
   createWearerLook,
 } from './materials';
 
@@ -36,6 +37,8 @@ export class FormView {
   private shown: FormSkin | null = null;
   private readonly whole = new Scene();
   private readonly some = new Scene();
+  /** All that is no sky: what the set says, and whoever stands before it. */
+  private readonly sky = new Scene();
   /** Counts what changed its vertices: another form, another pose. */
   version = 0;
 
@@ -118,9 +121,15 @@ export class FormView {
     this.pose({ size: 'M', head: still, neck: still, bust: still, body: null, face: {} });
   }
 
-  /** Where somebody is, or their face or hands, white. */
+  /** Where somebody is, or their face, hair or hands, or the sky of the set, white. */
   matte(name: MatteName): Scene {
     if (name === 'person') return this.whole;
+    if (name === 'sky') {
+      this.sky.background ??= createQuaySky();
+      this.sky.add(this.meshes.before);
+      return this.sky;
+    }
+    this.some.add(this.meshes.before);
     if (this.shown) this.meshes.region.geometry = this.shown.region(name);
     return this.some;
   }

@@ -91,15 +91,45 @@ export function addLights(scene: Scene | Group, strength = 1): void {
   scene.add(key, rim, new HemisphereLight(0xf1f2f6, 0xd3c5bb, 1.7 * strength));
 }
 
-/** The quay at dusk behind the wearer, drawn from numbers: small, and enlarged smoothly, so that it is as soft as a portrait's background. */
-export function createQuayBackdrop(): Texture {
-  const [w, h] = [96, 144];
+const [QUAY_W, QUAY_H] = [96, 144];
+/** A small picture, enlarged smoothly, drawn from numbers. */
+function drawnTexture(draw: (x: CanvasRenderingContext2D, w: number, h: number) => void): Texture {
   const canvas = document.createElement('canvas');
-  canvas.width = w;
-  canvas.height = h;
+  canvas.width = QUAY_W;
+  canvas.height = QUAY_H;
   // kept off the graphics process: filters and first uses there take a software renderer many seconds
   const x = canvas.getContext('2d', { willReadFrequently: true });
   if (!x) throw new Error('This browser has no 2D canvas.');
+  draw(x, QUAY_W, QUAY_H);
+  const texture = new CanvasTexture(canvas);
+  texture.colorSpace = SRGBColorSpace;
+  texture.generateMipmaps = false;
+  texture.minFilter = LinearFilter;
+  return texture;
+}
+
+/** Houses along the quay. */
+function houses(x: CanvasRenderingContext2D, w: number, h: number): void {
+  for (let i = 0; i < 9; i++) {
+    const height = h * (0.05 + ((i * 53) % 7) * 0.014);
+    x.fillRect((i * 0.13 - 0.05) * w, h * 0.55 - height, w * (0.07 + ((i * 37) % 5) * 0.012), height);
+  }
+}
+
+/** Where the quay at dusk has sky, white. */
+export const createQuaySky = (): Texture =>
+  drawnTexture((x, w, h) => {
+    x.fillStyle = '#000';
+    x.fillRect(0, 0, w, h);
+    x.fillStyle = '#fff';
+    x.fillRect(0, 0, w, h * 0.55);
+    x.fillStyle = '#000';
+    houses(x, w, h);
+  });
+
+/** The quay at dusk behind the wearer, drawn from numbers: as soft as a portrait's background. */
+export const createQuayBackdrop = (): Texture => drawnTexture(drawQuay);
+function drawQuay(x: CanvasRenderingContext2D, w: number, h: number): void {
   const sky = x.createLinearGradient(0, 0, 0, h);
   const stops: [number, string][] = [
     [0, '#0c2029'],
@@ -112,21 +142,13 @@ export function createQuayBackdrop(): Texture {
   x.fillStyle = sky;
   x.fillRect(0, 0, w, h);
   x.fillStyle = 'rgba(21,48,58,.8)';
-  for (let i = 0; i < 9; i++) {
-    const height = h * (0.05 + ((i * 53) % 7) * 0.014);
-    x.fillRect((i * 0.13 - 0.05) * w, h * 0.55 - height, w * (0.07 + ((i * 37) % 5) * 0.012), height);
-  }
+  houses(x, w, h);
   for (let i = 0; i < 22; i++) {
     x.fillStyle = ['rgba(255,196,104,.5)', 'rgba(255,224,160,.38)', 'rgba(230,110,70,.36)'][i % 3];
     x.beginPath();
     x.arc((((i * 61) % 100) / 100) * w, h * (0.16 + ((i * 43) % 38) / 100), w * (0.016 + ((i * 7) % 6) * 0.007), 0, 7);
     x.fill();
   }
-  const texture = new CanvasTexture(canvas);
-  texture.colorSpace = SRGBColorSpace;
-  texture.generateMipmaps = false;
-  texture.minFilter = LinearFilter;
-  return texture;
 }
 
 /** What a matte is drawn with: white where somebody is. */

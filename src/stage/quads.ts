@@ -128,8 +128,50 @@ export class PalePass {
   }
 }
 
-/** A kept picture drawn again, only inside a kept matte; its edge softened over `featherPx`. */
+/** How wrong a device's mattes are: real ones are soft, err at their edges, and come late. */
+export interface PoorMatte {
+  softPx: number;
+  /** How far an edge is off at most, in waves along it. */
+  errorPx: number;
+  seed: number;
+}
+
+/** How long a wave of what a device errs is, px of its picture. */
+const WAVE_PX = 48;
+
+/** A kept picture drawn again, only inside a kept matte: its edge moved by `growPx`, off by what the device errs, softened. */
 export class MattePass {
+  private readonly grown = fillMaterial(
+    {
+      matte: { value: null },
+      texel: { value: new Vector2() },
+      grow: { value: 0 },
+      error: { value: 0 },
+      seed: { value: 0 },
+      wave: { value: 24 },
+    },
+    `uniform sampler2D matte; uniform vec2 texel; uniform float grow; uniform float error; uniform float seed; uniform float wave;
+    float hash(vec2 p) { return fract(sin(dot(p, vec2(127.1, 311.7)) + seed) * 43758.5453); }
+    float noise(vec2 p) {
+      vec2 i = floor(p); vec2 f = p - i; f = f * f * (3.0 - 2.0 * f);
+      return mix(mix(hash(i), hash(i + vec2(1.0, 0.0)), f.x), mix(hash(i + vec2(0.0, 1.0)), hash(i + vec2(1.0)), f.x), f.y) * 2.0 - 1.0;
+    }
+    void main() {
+      vec2 px = at / texel;
+      vec2 off = error * vec2(noise(px / wave), noise(px / wave + 57.0));
+      vec2 q = at + off * texel;
+      float m = texture2D(matte, q).r;
+      float r = abs(grow);
+      if (r > 0.0)
+        for (int ring = 1; ring <= 3; ring++)
+          for (int k = 0; k < 16; k++) {
+            float a = 6.2831853 * (float(k) + 0.5 * float(ring)) / 16.0;
+            float v = texture2D(matte, q + vec2(cos(a), sin(a)) * r * float(ring) / 3.0 * texel).r;
+            m = grow > 0.0 ? max(m, v) : min(m, v);
+          }
+      gl_FragColor = vec4(m, m, m, 1.0);
+    }`,
+  );
   private readonly material = fillMaterial(
     {
       picture: { value: null },
@@ -156,13 +198,33 @@ export class MattePass {
     }`,
   );
 
-  draw(view: View, size: DrawSize, picture: Grab, matte: Grab, featherPx: number, invert: boolean): void {
+  /**
+   * A matte with its edge moved and as far off as a device's; the view is overwritten. null: it stays as it is.
+   * @param scale px of the view to one of the camera's picture
+   */
+  prepare(view: View, size: DrawSize, matte: Grab, growPx: number, poor: PoorMatte | null, scale: number): Grab | null {
+    if (growPx === 0 && !poor?.errorPx) return null;
+    const u = this.grown.uniforms;
+    const [w, h] = pixelsOf(size);
+    u.matte.value = matte;
+    (u.texel.value as Vector2).set(1 / w, 1 / h);
+    u.grow.value = growPx * scale;
+    u.error.value = (poor?.errorPx ?? 0) * scale;
+    u.seed.value = poor?.seed ?? 0;
+    u.wave.value = WAVE_PX * scale;
+    view.begin(size);
+    view.fill(this.grown);
+    return view.grab(size);
+  }
+
+  /** @param feather px of the view */
+  draw(view: View, size: DrawSize, picture: Grab, matte: Grab, feather: number, invert: boolean): void {
     const u = this.material.uniforms;
     const [w, h] = pixelsOf(size);
     u.picture.value = picture;
     u.matte.value = matte;
     (u.texel.value as Vector2).set(1 / w, 1 / h);
-    u.feather.value = featherPx * size.ratio;
+    u.feather.value = feather;
     u.invert.value = invert ? 1 : 0;
     view.fill(this.material);
   }

@@ -13,27 +13,33 @@ import {
   Vector2,
   Vector3,
 } from 'three';
-import { cameraOf } from '@/core/fit';
+import { cameraOf, type LayerSample } from '@/core/fit';
 import { type FacePlace, type Form, placeUnder } from '@/core/form';
 import type { DrawnBody } from '@/core/form/body';
-import type { StageState } from '@/core/run';
+import type { StageForm, StageState } from '@/core/run';
 import { SceneAssets } from './assets';
 import { Ball, type BallOf } from './ball';
 import { Bench, type TableShow } from './bench';
 import { type PlateWindow, plateCamera, USUAL_HEIGHT_RAD } from './camera';
-import { Draw } from './draw';
+import { Draw, type Picture } from './draw';
 import { FormView } from './formview';
 import { addLights, createQuayBackdrop } from './materials';
 import { ModelHolder } from './models';
 import { picturesOf, Solids } from './parts';
 import { FacePicture } from './patches';
-import { PalePass } from './quads';
+import { PalePass, type PoorMatte } from './quads';
 import { buildRoom } from './room';
 import type { TableLook } from './table';
-import { type DrawSize, View } from './view';
+import { type DrawSize, pixelsOf, View } from './view';
 
 /** Plates are small, and show what a patch is of: px. */
 const PLATE_FACE_PX = 480;
+
+export interface MirrorLook {
+  backdrop: boolean;
+  /** Mattes as wrong as a device's; `form`: the wearer as they were when the matte was made, where it comes late. */
+  poor?: (PoorMatte & { form: StageForm | null }) | null;
+}
 
 export class Stage {
   readonly assets = new SceneAssets();
@@ -92,16 +98,72 @@ export class Stage {
   }
 
   /** The piece as the camera sees it. Done when it is copied; nothing else is to be drawn until then. */
-  drawMirror(target: HTMLCanvasElement, state: StageState, size: DrawSize, look: { backdrop: boolean }): Promise<void> {
+  drawMirror(target: HTMLCanvasElement, state: StageState, size: DrawSize, look: MirrorLook): Promise<void> {
     this.dress(state);
     const backdrop = this.picture.background;
     if (!look.backdrop) this.picture.background = null;
-    this.draw.drawLayers(cameraOf(state.camera, size.width / size.height), state, size, {
-      scene: this.picture,
-      matte: (name) => this.form.matte(name),
-    });
+    this.draw.drawLayers(cameraOf(state.camera, size.width / size.height), state, size, this.seen(state, look.poor));
     this.picture.background = backdrop;
     return this.view.copyWhenDone(target, size);
+  }
+
+  /** The camera's picture with the wearer in it, and mattes as good as asked. */
+  private seen(state: StageState, poor?: MirrorLook['poor']): Picture {
+    return {
+      scene: this.picture,
+      matte: (name) => this.form.matte(name),
+      poor,
+      late: poor?.form
+        ? (draw) => {
+            this.form.pose(poor.form as StageForm);
+            draw();
+            this.form.pose(state.form);
+          }
+        : undefined,
+    };
+  }
+
+  /** One layer of the piece as the camera sees it, on nothing. Done as `drawMirror` is. */
+  drawLayer(target: HTMLCanvasElement, state: StageState, size: DrawSize, layer: string): Promise<void> {
+    this.dress(state);
+    this.draw.drawAlone(cameraOf(state.camera, size.width / size.height), state, size, this.seen(state), layer);
+    return this.view.copyWhenDone(target, size);
+  }
+
+  /** All that lies at a point of the Mirror (0..1 from its upper left), back to front. */
+  stackAt(state: StageState, size: DrawSize, at: readonly [number, number], poor?: MirrorLook['poor']): LayerSample[] {
+    this.dress(state);
+    const camera = cameraOf(state.camera, size.width / size.height);
+    const [w, h] = pixelsOf(size);
+    const x = Math.min(w - 1, Math.floor(at[0] * w));
+    const y = Math.min(h - 1, Math.floor(at[1] * h));
+    const ray = new Raycaster();
+    ray.setFromCamera(new Vector2(((x + 0.5) / w) * 2 - 1, 1 - ((y + 0.5) / h) * 2), camera);
+    const away = (id: string) => {
+      const object = this.draw.objectOf(id);
+      return object ? (ray.intersectObject(object, true)[0]?.distance ?? null) : null;
+    };
+    return state.layers.map((layer): LayerSample => {
+      if (layer.kind === 'camera' || layer.kind === 'matte') {
+        this.draw.drawAlone(camera, state, size, this.seen(state, poor), layer.id);
+        return { layer: layer.id, cover: this.view.alphaAt(x, h - 1 - y), parts: [] };
+      }
+      if (layer.kind === 'screen') {
+        const parts = layer.parts.map((part) => {
+          const alone = this.draw.sampleScreen(camera, part, size, x, y);
+          return { part, distanceM: null, alone, unhidden: alone, left: alone };
+        });
+        return { layer: layer.id, cover: 0, parts };
+      }
+      const parts = [...this.draw.sampleParts(camera, layer, size, x, y)].map(([part, [alone, unhidden, left]]) => ({
+        part,
+        distanceM: away(part),
+        alone,
+        unhidden,
+        left,
+      }));
+      return { layer: layer.id, cover: 0, parts };
+    });
   }
 
   /** An orthographic, measured view: the form softened, then the parts. Done as `drawMirror` is. */

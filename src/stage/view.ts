@@ -86,6 +86,14 @@ export class View {
     this.copyTo(target, size);
   }
 
+  /** The alpha of one pixel of what stands in the buffer, from its lower left, 0 … 1. */
+  alphaAt(x: number, y: number): number {
+    const gl = this.renderer.getContext();
+    const rgba = new Uint8Array(4);
+    gl.readPixels(x, y, 1, 1, gl.RGBA, gl.UNSIGNED_BYTE, rgba);
+    return rgba[3] / 255;
+  }
+
   /** Keeps what stands in the buffer. Give it back with `dispose`. */
   grab(size: DrawSize): Grab {
     const [w, h] = pixelsOf(size);

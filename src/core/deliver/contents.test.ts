@@ -128,7 +128,13 @@ describe('what a GLB cannot say', () => {
 
   test('that it stands behind the wearer: only where a matte that is on lies over its layer', () => {
     const matte = (visible: boolean) =>
-      add('layers', { id: 'person', kind: 'matte', name: null, visible, matte: { name: 'person', invert: false, featherPx: 0 } });
+      add('layers', {
+        id: 'person',
+        kind: 'matte',
+        name: null,
+        visible,
+        matte: { name: 'person', invert: false, growPx: 0, featherPx: 0 },
+      });
     expect(lostOf(edited(matte(true)))).toBe('stands behind the wearer');
     expect(lostOf(edited(matte(false)))).toBeUndefined();
     expect(lostOf(edited(matte(true), order('layers', 'person', 0)))).toBeUndefined();

@@ -190,7 +190,8 @@ export function putBehind(piece: Piece, ids: readonly string[], newId: () => str
 export const putBefore = (piece: Piece, ids: readonly string[]): Edit =>
   batch(drawnIn(piece, ids, 'parts').map((p) => changePart(p.id, { layer: MAIN_LAYER_ID })));
 
-const drawnIn = (piece: Piece, ids: readonly string[], kind: 'parts'): Part[] =>
+/** Parts and what hangs from them, of the ones that a kind of layer draws. */
+export const drawnIn = (piece: Piece, ids: readonly string[], kind: Layer['kind']): Part[] =>
   [...new Set(topOf(piece, ids).flatMap((p) => branchOf(piece, p.id)))].filter((p) => piece.layers[p.layer].kind === kind);
 
 /** The body wears a part: its bones go with the joints; null: it hangs as one piece, where it was hung. */

@@ -8,6 +8,7 @@ export { boxInHead, headSizeFactor, type Mend, mendOf, sayCause } from './mend';
 export type { SeenShape } from './picture';
 export { type LandmarkAt, seatOf } from './seats';
 export { type Blind, type HiddenCause, type Sight, whyHidden } from './sight';
+export type { LayerSample, PartSample, StackRow, StackWhy } from './stack';
 export { bareUnder, coveredAreas, hidingOf, outsideAreas } from './wornareas';
 export { bareUnderCloth } from './wornbare';
 export { clothAt, type WornPoseRow, wornOverPoses } from './wornfit';

@@ -15,6 +15,7 @@ import { CAMERA_LAYER_ID, type Layer } from './layers';
 import type { Recipe } from './recipe';
 import { PIECE_SCHEMA, type Piece } from './schema';
 import { type ModelItem, NO_STOCK_CREDIT } from './stock';
+import { usualSurroundings } from './surroundings';
 
 export const HEAD_OCCLUDER_ID = 'head-block';
 
@@ -100,7 +101,7 @@ export function createPiece(name: string): Piece {
   const layers = createLayers();
   return {
     schema: PIECE_SCHEMA,
-    settings: { name, form: 'M', wearer: null, profile: 'pocket' },
+    settings: { name, form: 'M', wearer: null, profile: 'pocket', surroundings: usualSurroundings() },
     stock: {},
     recipes: {},
     forms: {},

@@ -104,6 +104,7 @@ export {
   StockItem,
   type StockKind,
 } from './stock';
+export { Environment, type Surroundings, usualSurroundings } from './surroundings';
 export { type Doc, sameValue } from './table';
 export { MAX_LAYERS, MAX_PARTS, MAX_STOCK, PIECE_KIND, ProfileId, Settings, TABLES, type TableName } from './tables';
 export { MOST_KEYS, MOST_TAKE_S, TakeRow, takeOf, takeRow } from './takerow';

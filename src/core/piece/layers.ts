@@ -4,12 +4,28 @@ import { MAIN_LAYER_ID } from '../parts/common';
 import { Id, Name } from '../words/values';
 
 /** Live masks of the picture that a device gives. */
-export const MATTE_NAMES = ['person', 'face', 'hands'] as const;
+export const MATTE_NAMES = ['person', 'face', 'hair', 'hands', 'sky'] as const;
 export type MatteName = (typeof MATTE_NAMES)[number];
-export const MATTE_LABELS: Readonly<Record<MatteName, string>> = { person: 'Wearer again', face: 'Face again', hands: 'Hands again' };
+export const MATTE_LABELS: Readonly<Record<MatteName, string>> = {
+  person: 'Wearer again',
+  face: 'Face again',
+  hair: 'Hair again',
+  hands: 'Hands again',
+  sky: 'Sky again',
+};
+/** The picture again everywhere but there. */
+const ELSE_LABELS: Readonly<Record<MatteName, string>> = {
+  person: 'All but the wearer again',
+  face: 'All but the face again',
+  hair: 'All but the hair again',
+  hands: 'All but the hands again',
+  sky: 'All but the sky again',
+};
 export const Matte = z.strictObject({
   name: z.enum(MATTE_NAMES),
   invert: z.boolean().default(false),
+  /** How far its edge is moved out, or in where it is under nought, px of the picture. */
+  growPx: z.number().min(-64).max(64).default(0),
   /** How far its edge is softened, px of the picture. */
   featherPx: z.number().min(0).max(64).default(0),
 });
@@ -38,4 +54,9 @@ export const LAYER_LABELS: Readonly<Record<LayerKind, string>> = {
   matte: 'Wearer again',
 };
 export const layerName = (l: Layer): string =>
-  l.name ?? (l.id === MAIN_LAYER_ID ? 'Main' : l.kind === 'matte' ? MATTE_LABELS[l.matte.name] : LAYER_LABELS[l.kind]);
+  l.name ??
+  (l.id === MAIN_LAYER_ID
+    ? 'Main'
+    : l.kind === 'matte'
+      ? (l.matte.invert ? ELSE_LABELS : MATTE_LABELS)[l.matte.name]
+      : LAYER_LABELS[l.kind]);

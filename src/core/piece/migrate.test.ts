@@ -23,12 +23,24 @@ const layers = {
   main: { id: 'main', name: null, visible: true, kind: 'parts', sort: 'depth' },
 };
 
+const light = { environment: 'fitting', turnDeg: 0, strength: 1, exposureEv: 0 };
+/** What schema 8 gave to settings and mattes. */
+// biome-ignore lint/suspicious/noExplicitAny: documents of their time
+const since8 = ({ settings, layers: all, ...doc }: any) => ({
+  ...doc,
+  settings: { ...settings, surroundings: light },
+  layers: Object.fromEntries(
+    // biome-ignore lint/suspicious/noExplicitAny: as above
+    Object.entries<any>(all).map(([id, l]) => [id, l.matte ? { ...l, matte: { ...l.matte, growPx: 0 } } : l]),
+  ),
+});
+
 describe('old documents', () => {
   test('schema 1: no recipes, nothing stated, an unknown licence; its parts stay where they were', () => {
     const read = readPiece(sample('schema-1'));
     expect(read).toMatchObject({
       schema: PIECE_SCHEMA,
-      settings: { name: 'The first', form: 'S', wearer: null, profile: 'light' },
+      settings: { name: 'The first', form: 'S', wearer: null, profile: 'light', surroundings: light },
       recipes: {},
       layers,
       forms: {},
@@ -50,7 +62,7 @@ describe('old documents', () => {
   test('schema 3: every kind of row comes over, field by field', () => {
     const old = sample('schema-3');
     const read = readPiece(old);
-    expect(read.settings).toEqual({ name: 'Every kind of row', form: 'L', wearer: null, profile: 'wide' });
+    expect(read.settings).toEqual({ name: 'Every kind of row', form: 'L', wearer: null, profile: 'wide', surroundings: light });
     expect(read.stock).toEqual(old.stock);
     expect(read.recipes.s1).toEqual({ id: 's1', ...old.recipes.s1 });
     expect(read.orders.parts).toEqual(old.rack);
@@ -76,10 +88,11 @@ describe('old documents', () => {
     const read = readPiece(old);
     // what parts gained since has a value of its own
     expect(read.parts).toMatchObject(old.parts);
+    const later = since8(old);
     expect({ ...read, parts: old.parts }).toEqual({
-      ...old,
+      ...later,
       schema: PIECE_SCHEMA,
-      settings: { ...old.settings, wearer: null },
+      settings: { ...later.settings, wearer: null },
       forms: {},
       takes: {},
       finishes: {},
@@ -97,13 +110,23 @@ describe('old documents', () => {
     expect(ines).toEqual(old.forms.f1);
     expect(new Set([...Object.values(finer), ...Object.values(body)])).toEqual(new Set([null]));
     expect(read.parts).toMatchObject(old.parts);
-    expect({ ...read, forms: old.forms, parts: old.parts }).toEqual({ ...old, schema: PIECE_SCHEMA, takes: {}, finishes: {} });
+    expect({ ...read, forms: old.forms, parts: old.parts }).toEqual({ ...since8(old), schema: PIECE_SCHEMA, takes: {}, finishes: {} });
   });
 
   test('schema 6: all as it was, and no finishes', () => {
     const old = sample('schema-6');
     expect([old.schema, old.takes.t1.name, old.forms.f1.body.stature]).toEqual([6, 'A nod', 1790]);
-    expect(readPiece(old)).toEqual({ ...old, schema: PIECE_SCHEMA, finishes: {} });
+    expect(readPiece(old)).toEqual({ ...since8(old), schema: PIECE_SCHEMA, finishes: {} });
+  });
+
+  test('schema 7: finishes and mattes as they were; no matte grows, and the light is the usual', () => {
+    const old = sample('schema-7');
+    expect([old.schema, old.finishes.fin1.maps.base.turnDeg, old.layers.again.matte]).toEqual([
+      7,
+      90,
+      { name: 'person', invert: false, featherPx: 2 },
+    ]);
+    expect(readPiece(old)).toEqual({ ...since8(old), schema: PIECE_SCHEMA });
   });
 
   test('reading leaves what it reads as it is, and reads its own the same', () => {
@@ -131,7 +154,7 @@ describe('old edits', () => {
     const edits: Edit[] = [{ kind: 'settings', set: { name: 'x' } }];
     expect(storeEdits(edits)).toEqual({ schema: PIECE_SCHEMA, edits });
     expect(readEdits(storeEdits(edits), createPiece('a'))).toEqual(edits);
-    expect(() => readEdits({ schema: 99, edits }, createPiece('a'))).toThrow(/reads up to 7/);
+    expect(() => readEdits({ schema: 99, edits }, createPiece('a'))).toThrow(/reads up to 8/);
     expect(() => readEdits({ schema: 4, edits: [edits[0], { kind: 'fly' }] }, createPiece('a'))).toThrow(/Edit 2 is broken/);
     expect(() => readEdits([{ kind: 'fly' }], createPiece('a'))).toThrow(PieceFormatError);
   });
@@ -159,6 +182,6 @@ describe('readPiece', () => {
       { ...x, recipes: { s: { id: 's', steps: [{ id: 'a', on: true, step: 'prune', settings: {} }], result: sha('a') } } },
     ],
   ])('refuses %s and says where', (_, junk) => expect(() => readPiece(junk)).toThrow(PieceFormatError));
-  test('refuses a newer schema without touching it', () => expect(() => readPiece({ ...x, schema: 99 })).toThrow(/reads up to 7/));
+  test('refuses a newer schema without touching it', () => expect(() => readPiece({ ...x, schema: 99 })).toThrow(/reads up to 8/));
   test('a new piece is one', () => expect(Piece.parse(x)).toEqual(x));
 });

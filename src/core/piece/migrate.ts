@@ -60,6 +60,8 @@ const MIGRATIONS: readonly ((doc: Loose) => Loose)[] = [
   (doc) => ({ ...doc, schema: 6, takes: {} }),
   // 7: finishes
   (doc) => ({ ...doc, schema: 7, finishes: {} }),
+  // 8: mattes grow; surroundings: what they gained has defaults of its own
+  (doc) => ({ ...doc, schema: 8 }),
 ];
 
 /**

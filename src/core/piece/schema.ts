@@ -10,7 +10,7 @@ import type { StockItem } from './stock';
 import { PIECE_KIND, type Settings, type TableName } from './tables';
 import type { TakeRow } from './takerow';
 
-export const PIECE_SCHEMA = 7;
+export const PIECE_SCHEMA = 8;
 
 /** Type of a row, by table. */
 export interface RowTypes {

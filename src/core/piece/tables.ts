@@ -9,6 +9,7 @@ import { FormRow } from './formrow';
 import { type Layer, Layer as LayerSchema, layerName } from './layers';
 import { linkedFiles, RecipeRow, type RecipeStep, stepFits } from './recipe';
 import { canFill, canHang, StockItem } from './stock';
+import { Surroundings, usualSurroundings } from './surroundings';
 import { type Doc, type DocKind, type Row, type TableDef, tableOf } from './table';
 import { keyFault, TakeRow } from './takerow';
 
@@ -21,6 +22,7 @@ export const Settings = z.strictObject({
   /** Who of the cast is shown instead of a size; one who is gone leaves the size. */
   wearer: Id.nullable().default(null),
   profile: ProfileId,
+  surroundings: Surroundings.default(usualSurroundings),
 });
 export type Settings = z.infer<typeof Settings>;
 
@@ -221,11 +223,12 @@ export type TableName = keyof typeof TABLES;
 export const PIECE_KIND: DocKind = {
   settings: Settings,
   tables: TABLES,
-  settingWords: { name: 'name', form: 'form', wearer: 'wearer', profile: 'profile' },
+  settingWords: { name: 'name', form: 'form', wearer: 'wearer', profile: 'profile', surroundings: 'light' },
   saySettings: {
     name: (name) => `name the piece ${name}`,
     form: (form) => `form ${form}`,
     wearer: () => 'another wearer',
     profile: (profile) => `profile ${profile}`,
+    surroundings: () => 'another light',
   },
 };

@@ -366,7 +366,7 @@ describe('stage state', () => {
         add('layers', { id: 'behind', kind: 'parts', sort: 'order', name: null, visible: true }, 1),
         add(
           'layers',
-          { id: 'wearer', kind: 'matte', matte: { name: 'person', invert: false, featherPx: 2 }, name: null, visible: false },
+          { id: 'wearer', kind: 'matte', matte: { name: 'person', invert: false, growPx: 0, featherPx: 2 }, name: null, visible: false },
           2,
         ),
         change('parts', 'b', { layer: 'behind' }),
@@ -375,7 +375,14 @@ describe('stage state', () => {
     expect(still(piece, simulateCapture(turn(), B)).layers).toEqual([
       { id: 'camera', kind: 'camera', shown: true, sort: 'order', matte: null, parts: [] },
       { id: 'behind', kind: 'parts', shown: true, sort: 'order', matte: null, parts: ['b'] },
-      { id: 'wearer', kind: 'matte', shown: false, sort: 'order', matte: { name: 'person', invert: false, featherPx: 2 }, parts: [] },
+      {
+        id: 'wearer',
+        kind: 'matte',
+        shown: false,
+        sort: 'order',
+        matte: { name: 'person', invert: false, growPx: 0, featherPx: 2 },
+        parts: [],
+      },
       { id: 'main', kind: 'parts', shown: true, sort: 'depth', matte: null, parts: ['head-block', 'a'] },
     ]);
   });

@@ -3,15 +3,7 @@
 import { seededRandom } from '../math/quantity';
 import type { Radiance } from '../math/radiance';
 import { direction } from '../math/radiance';
-
-export const SKIES = ['quay-at-dawn', 'overcast-harbour', 'boathouse-lamp', 'night-market'] as const;
-export type SkyName = (typeof SKIES)[number];
-export const SKY_LABELS: Readonly<Record<SkyName, string>> = {
-  'quay-at-dawn': 'Quay at dawn',
-  'overcast-harbour': 'Overcast harbour',
-  'boathouse-lamp': 'Boathouse lamp',
-  'night-market': 'Night market',
-};
+import type { SkyName } from '../words/skies';
 
 type Rgb = readonly [number, number, number];
 interface Lamp {

@@ -1,5 +1,5 @@
 'use client';
-import { useCallback, useEffect, useMemo, useRef } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { Box } from '@/core/math';
 import { branchOf, hides, isMade, isPlaced, partDef, seesBody, shownBody } from '@/core/piece';
 import { worldBox } from '@/core/run';
@@ -28,6 +28,8 @@ const Cards = soon(() => import('./cards'), 'Cards');
 const SightCard = afterwards(() => import('./cards/sightcard'), 'SightCard');
 const ClearanceCard = afterwards(() => import('./cards/clearancecard'), 'ClearanceCard');
 const PoseStrip = soon(() => import('./strip'), 'PoseStrip');
+const Stacking = lazily(() => import('./look/stacking'), 'Stacking');
+const LookPanel = lazily(() => import('./look/lookpanel'), 'LookPanel');
 const Plate = soon(() => import('./plate'), 'Plate');
 
 // the thread starts while the page is still being put together: the first picture waits for the form
@@ -44,6 +46,8 @@ export function FitView() {
   const { head, body, face } = useFit((s) => s.pose);
   const running = useFit((s) => s.running);
   const panel = useFit((s) => s.panel);
+  const looks = useFit((s) => s.tab === 'finish');
+  const [layer, setLayer] = useState<string | null>(null);
   const set = useFit((s) => s.set);
   const models = useModels(id, doc);
   const shown = useShownPiece(doc);
@@ -113,7 +117,7 @@ export function FitView() {
   return (
     <FitRunProvider run={run}>
       {/* biome-ignore lint/a11y/noStaticElementInteractions: what a right press opens is in the cards too, for the keyboard */}
-      <div className="fit" onContextMenu={rightPress}>
+      <div className="fit" data-tab={looks ? 'finish' : undefined} onContextMenu={rightPress}>
         <div className="fit-work">
           <Panes
             id="rack"
@@ -125,21 +129,31 @@ export function FitView() {
             second={
               <div className="fit-views">
                 {turn > 0 && <Mirror piece={shown} state={state} wearer={wearer} ready={models} />}
-                <section className="fit-plates flex flex-col gap-1.5 min-h-0 pt-[2px]" aria-label="Plates">
-                  {(['front', 'side'] as const).map((side, i) =>
-                    turn > 2 + i ? (
-                      <Plate key={side} side={side} piece={shown} state={state} wearer={wearer} box={measured} ready={models} />
-                    ) : (
-                      <div key={side} className="flex-1" />
-                    ),
-                  )}
-                </section>
+                {looks ? (
+                  <LookPanel layer={layer} />
+                ) : (
+                  <section className="fit-plates flex flex-col gap-1.5 min-h-0 pt-[2px]" aria-label="Plates">
+                    {(['front', 'side'] as const).map((side, i) =>
+                      turn > 2 + i ? (
+                        <Plate key={side} side={side} piece={shown} state={state} wearer={wearer} box={measured} ready={models} />
+                      ) : (
+                        <div key={side} className="flex-1" />
+                      ),
+                    )}
+                  </section>
+                )}
               </div>
             }
           />
         </div>
         <div className="fit-cards">{turn > 4 && <Cards onFrame={onFrame} sight={sight} />}</div>
-        <div style={{ height: STRIP_PX }}>{turn > 5 && <PoseStrip wearer={wearer} />}</div>
+        {looks ? (
+          <div className="fit-wide">
+            <Stacking state={state} wearer={wearer} chosen={layer} onChoose={setLayer} />
+          </div>
+        ) : (
+          <div style={{ height: STRIP_PX }}>{turn > 5 && <PoseStrip wearer={wearer} />}</div>
+        )}
       </div>
     </FitRunProvider>
   );

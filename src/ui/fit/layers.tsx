@@ -1,63 +1,23 @@
 'use client';
 /** The stacking as a plain list: layers with what is drawn in them, the last drawn at the top. */
-import { ArrowDown, ArrowUp, Eye, EyeOff, Plus, Trash2 } from 'lucide-react';
-import { ulid } from 'ulid';
+import { ArrowDown, ArrowUp, Eye, EyeOff, Trash2 } from 'lucide-react';
 import { moveLayer, showLayer, takeOutLayer } from '@/core/fit';
-import {
-  add,
-  CAMERA_LAYER_ID,
-  change,
-  holds,
-  LAYER_LABELS,
-  type Layer,
-  Layer as LayerSchema,
-  layerName,
-  MAIN_LAYER_ID,
-  MATTE_LABELS,
-  MATTE_NAMES,
-  type MatteName,
-  rackOf,
-} from '@/core/piece';
-import { Mark, Menu, NumField, type OwnIcon } from '../kit';
+import { CAMERA_LAYER_ID, holds, type Layer, layerName, MAIN_LAYER_ID, rackOf } from '@/core/piece';
+import { Mark } from '../kit';
 import { useDocument, usePiece } from '../piece/context';
+import { AddLayer, LAYER_MARKS } from './addlayer';
 import { PART_MARKS } from './kinds';
-
-const MARKS: Readonly<Record<Layer['kind'], OwnIcon>> = { camera: 'form', screen: 'screen', parts: 'stacking', matte: 'matte' };
-
-/** What can be added: each matte is a layer of its own. */
-const ADDED: readonly { kind: Layer['kind']; matte?: MatteName }[] = [
-  { kind: 'parts' },
-  ...MATTE_NAMES.map((matte) => ({ kind: 'matte' as const, matte })),
-  { kind: 'screen' },
-  { kind: 'camera' },
-];
+import { LayerFields } from './layerfields';
 
 export function Layers() {
   const doc = useDocument();
-  const commit = usePiece((s) => s.commit);
   const front = doc.orders.layers.map((id, i) => ({ layer: doc.layers[id], place: i + 1 })).reverse();
   return (
     <section aria-label="Stacking">
       <div className="flex items-center mb-1">
         <p className="text-micro soft">Front at the top; each is drawn on what is below it.</p>
         <span className="ml-auto">
-          <Menu
-            label="Add a layer"
-            align="right"
-            className="btn btn-bare btn-sm btn-icon"
-            button={<Plus className="ico" />}
-            groups={[
-              {
-                id: 'Layers',
-                entries: ADDED.map(({ kind, matte }) => ({
-                  id: matte ?? kind,
-                  label: matte ? MATTE_LABELS[matte] : LAYER_LABELS[kind],
-                  mark: <Mark name={MARKS[kind]} className="soft" />,
-                  act: () => commit(add('layers', LayerSchema.parse({ id: ulid(), kind, ...(matte && { matte: { name: matte } }) }))),
-                })),
-              },
-            ]}
-          />
+          <AddLayer />
         </span>
       </div>
       <ol className="grid gap-[3px]">
@@ -99,7 +59,7 @@ function Row({ layer, place, last }: { layer: Layer; place: number; last: number
       aria-label={`Layer ${place}, ${name}`}
     >
       <div className="flex items-center gap-[3px]">
-        <Mark name={MARKS[layer.kind]} className="soft" />
+        <Mark name={LAYER_MARKS[layer.kind]} className="soft" />
         <span className="named text-[13.5px] leading-[16px] flex-1 min-w-0 break-words">{name}</span>
         {act('Draw later:', place < last, <ArrowUp className="ico" />, () => commit(moveLayer(doc, layer.id, 1)))}
         {act('Draw earlier:', place > 1, <ArrowDown className="ico" />, () => commit(moveLayer(doc, layer.id, -1)))}
@@ -108,50 +68,9 @@ function Row({ layer, place, last }: { layer: Layer; place: number; last: number
         )}
         {!fixed && act('Delete layer', !stuck, <Trash2 className="ico" />, () => commit(takeOutLayer(doc, layer.id)))}
       </div>
-      {layer.kind === 'parts' && (
-        <label className="flex items-center gap-1 text-micro soft pl-[19px]">
-          <span>drawn</span>
-          <select
-            className="field h-[24px]! px-1! text-micro! py-0!"
-            style={{ width: 142 }}
-            aria-label={`Sorting of ${name}`}
-            value={layer.sort}
-            onChange={(e) => commit(change('layers', layer.id, { sort: e.target.value as 'depth' | 'order' }))}
-          >
-            <option value="depth">by distance</option>
-            <option value="order">in the order of the rack</option>
-          </select>
-        </label>
-      )}
-      {layer.kind === 'matte' && (
-        <span className="flex items-center gap-2 text-micro soft pl-[19px]">
-          <label className="flex items-center gap-1 whitespace-nowrap">
-            <input
-              type="checkbox"
-              className="check"
-              checked={layer.matte.invert}
-              onChange={(e) => commit(change('layers', layer.id, { matte: { ...layer.matte, invert: e.target.checked } }))}
-            />
-            inverted
-          </label>
-          <span className="ml-auto flex items-center gap-1">
-            <span>soft</span>
-            <span className="w-[44px]">
-              <NumField
-                label={`Softness of ${name}`}
-                value={layer.matte.featherPx}
-                dimension="factor"
-                unit="×"
-                decimals={0}
-                step={1}
-                min={0}
-                max={64}
-                onChange={(featherPx) => commit(change('layers', layer.id, { matte: { ...layer.matte, featherPx } }))}
-              />
-            </span>
-          </span>
-        </span>
-      )}
+      <span className="block pl-[19px]">
+        <LayerFields layer={layer} />
+      </span>
       {parts.map((p) => (
         <button
           key={p.id}

@@ -29,6 +29,9 @@ export function Mirror({ piece, state, wearer, ready }: { piece: Piece; state: S
   const canvas = useRef<HTMLCanvasElement>(null);
   const [shown, setShown] = useState(false);
   const hatched = useFit((s) => s.hatched);
+  const poor = useFit((s) => s.poor);
+  const tab = useFit((s) => s.tab);
+  const mark = useFit((s) => (s.tab === 'finish' ? s.mark : null));
   const panel = useFit((s) => s.panel);
   const press = useSkinPress(state);
   const set = useFit((s) => s.set);
@@ -51,11 +54,11 @@ export function Mirror({ piece, state, wearer, ready }: { piece: Piece; state: S
         return;
       }
       stage.setWearer(wearer);
-      await inPace((ratio) => stage.drawMirror(target, state, { width, height, ratio }, { backdrop: true }));
+      await inPace((ratio) => stage.drawMirror(target, state, { width, height, ratio }, { backdrop: true, poor }));
       target.dataset.drawn = String(Number(target.dataset.drawn ?? 0) + 1);
       setShown(true);
     },
-    [state, wearer, width, height, ready, moving],
+    [state, wearer, width, height, ready, moving, poor],
   );
   const camera = useMemo(() => {
     const seen = cameraOf(state.camera, Math.max(width, 1) / Math.max(height, 1));
@@ -137,6 +140,7 @@ export function Mirror({ piece, state, wearer, ready }: { piece: Piece; state: S
               const [across, y] = [(e.clientX - r.left) / r.width, (e.clientY - r.top) / r.height];
               const x = mirrored ? 1 - across : across;
               if (press((stage) => stage.pickSkin(state, width / height, x, y))) return;
+              if (tab === 'finish') set({ mark: [x, y] });
               const hit = stageNow()?.pick(state, width / height, x, y) ?? null;
               if (hit && (e.ctrlKey || e.metaKey || e.shiftKey)) selectMore(hit);
               else select(hit);
@@ -160,7 +164,12 @@ export function Mirror({ piece, state, wearer, ready }: { piece: Piece; state: S
           style={{ pointerEvents: 'none', left: (room - width) / 2, top: (high - height) / 2, width, height }}
           aria-hidden="true"
         >
-          {part && hung && state.form && <Handles part={part} frame={hung} camera={camera} width={width} height={height} onPicture />}
+          {mark && (
+            <circle className="pixel-mark" r={7} cx={(mirrored ? 1 - mark[0] : mark[0]) * width} cy={mark[1] * height} data-mark="" />
+          )}
+          {tab === 'placement' && part && hung && state.form && (
+            <Handles part={part} frame={hung} camera={camera} width={width} height={height} onPicture />
+          )}
         </svg>
         <div className="absolute left-2 right-2 bottom-2 flex flex-wrap items-center gap-1 p-[3px] bg-[color:var(--color-base-100)] border border-[color:var(--hair-strong)]">
           <button

@@ -5,6 +5,7 @@ import type { LensView } from '@/core/capture';
 import { BODY_STRIP, type Expression, FACE_STRIP, type HeadTurn, LOOK_ABOUT, POSES, type Pose, poseAtTime, type Take } from '@/core/form';
 import { type FormRow, goesWithFace, hasBody, type Offset, type Piece } from '@/core/piece';
 import type { Held } from '@/core/run';
+import type { MirrorLook } from '@/stage';
 
 export type Hand = 'place' | 'turn' | 'size';
 /** What the strip shows. */
@@ -46,6 +47,12 @@ interface FitState {
   panel: 'face' | 'cast' | 'camera' | 'takes' | null;
   /** What sliders do while a take plays is being kept. */
   recording: Recording | null;
+  /** What the work is about: where things are, or how they look. */
+  tab: 'placement' | 'finish';
+  /** The place of the picture that is asked about, 0 … 1 from its upper left. */
+  mark: readonly [number, number] | null;
+  /** How wrong the mattes of the simulated device are; null: exact. */
+  poor: (NonNullable<MirrorLook['poor']> & { lagMs: number }) | null;
   /** Through what the Mirror looks; null: as pieces are looked at. */
   camera: LensView | null;
   /** Measures of the wearer shown while a slider is held: not yet in the document. */
@@ -95,6 +102,9 @@ interface FitState {
         | 'camera'
         | 'measuring'
         | 'picking'
+        | 'tab'
+        | 'mark'
+        | 'poor'
       >
     >,
   ) => void;
@@ -134,6 +144,9 @@ export const useFit = create<FitState>((set, get) => ({
   hatched: true,
   hand: 'place',
   linked: true,
+  tab: 'placement',
+  mark: null,
+  poor: null,
   camera: null,
   listBy: 'anchor',
   draft: null,

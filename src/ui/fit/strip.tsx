@@ -1,5 +1,5 @@
 'use client';
-import { ListVideo, Pause, Play, StepBack, StepForward } from 'lucide-react';
+import { ListVideo, StepBack, StepForward } from 'lucide-react';
 import { useEffect, useRef } from 'react';
 import { BODY_CAMERA } from '@/core/capture';
 import { TAKES, type Take } from '@/core/form';
@@ -11,6 +11,7 @@ import { useDocument } from '../piece/context';
 import { drawSoon } from '../piece/stagehooks';
 import type { Wearer } from '../piece/wearers';
 import { clearanceWords, leakWords } from './clearance';
+import { PlayButton, usePlaying } from './playing';
 import { useFitRun } from './run';
 import { heldIn, type StripOf, stripKind, stripOf, useFit } from './state';
 import { faultOf, useStripNumbers } from './stripnumbers';
@@ -51,7 +52,7 @@ export function PoseStrip({ wearer }: { wearer: Wearer | null }) {
     if (now !== take) useFit.getState().retake(now);
   }, [now, take]);
   const strip = stripOf(show.piece, asked);
-  const { play, stepPose, takePose, tick, chooseTake, set } = useFit.getState();
+  const { stepPose, takePose, chooseTake, set } = useFit.getState();
   const canvases = useRef(new Map<string, HTMLCanvasElement>());
   const dragging = useFit((s) => s.draft !== null);
   const told = useStripNumbers(show, dragging || playing || !wearer);
@@ -81,33 +82,13 @@ export function PoseStrip({ wearer }: { wearer: Wearer | null }) {
       clearTimeout(timer);
     };
   }, [show, runner, wearer, dragging, playing, asked]);
-  useEffect(() => {
-    if (!playing) return;
-    let frame = 0;
-    let last: number | null = null;
-    const run = (now: number) => {
-      if (last !== null) tick(useFit.getState().timeS + Math.min(0.25, (now - last) / 1000));
-      last = now;
-      frame = requestAnimationFrame(run);
-    };
-    frame = requestAnimationFrame(run);
-    return () => cancelAnimationFrame(frame);
-  }, [playing, tick]);
+  usePlaying();
   return (
     <section className="border-t border-[color:var(--hair-strong)] flex flex-col" aria-label="Pose strip" style={{ height: STRIP_PX }}>
       <div className="flex items-center gap-1.5 h-[34px] px-2.5">
         <h2 className="text-[14px] font-semibold mr-1.5">Pose strip</h2>
         <Choice label="Shown in the strip" options={STRIPS} value={stripKind(show.piece, asked)} onChange={(s) => set({ strip: s })} />
-        <button
-          type="button"
-          className="btn btn-line btn-sm"
-          title={playing ? 'Pause the Take (Space)' : 'Play the Take (Space)'}
-          aria-pressed={playing}
-          onClick={() => play(!playing)}
-        >
-          {playing ? <Pause className="ico" /> : <Play className="ico" />}
-          {playing ? 'Pause' : 'Play'}
-        </button>
+        <PlayButton />
         <button
           type="button"
           className="btn btn-bare btn-sm btn-icon"

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { formName } from '@/core/form';
 import type { Model } from '@/core/intake';
 import { inkOf, type UvShape, uvEdges, uvLayoutSvg } from '@/core/math';
-import { SKIES, SKY_LABELS, type SkyName } from '@/core/scene';
+import { SKIES, SKY_LABELS, type SkyName } from '@/core/words/skies';
 import { computing } from '@/worker/browser';
 import { give, Menu, type MenuGroup } from '../kit';
 import { say } from '../kit/say';

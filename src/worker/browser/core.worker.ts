@@ -21,7 +21,8 @@ import { uvLayoutSvg } from '@/core/math';
 import { type Heat, heatOf, moveShape, readShape } from '@/core/prepare';
 import type { WeightPatch } from '@/core/rig';
 import { patchDocument } from '@/core/rig/weights/patch';
-import { makeSky, type SkyName } from '@/core/scene';
+import { makeSky } from '@/core/scene';
+import type { SkyName } from '@/core/words/skies';
 import { formBase } from './formbase';
 
 const computing = {

@@ -2,7 +2,8 @@ import { FloatType } from 'three';
 import { HDRLoader } from 'three/addons/loaders/HDRLoader.js';
 import { describe, expect, test } from 'vitest';
 import { direction, type Radiance } from '../../math/radiance';
-import { makeSky, SKIES } from '../../scene';
+import { makeSky } from '../../scene';
+import { SKIES } from '../../words/skies';
 import { drawBall } from './ball';
 import { cleanRadiance, environmentFindings, measureRadiance, readRgbe, shrinkRadiance, writeRgbe } from './environment';
 

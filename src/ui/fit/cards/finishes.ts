@@ -59,9 +59,12 @@ export function bringFinish(doc: Piece, part: Part, slots: readonly Slot[], slot
   return batch([add('finishes', row), wearFinish(part, slots, slot, id)]);
 }
 
+/** Another finish like one, by another name. */
+export const finishLike = (doc: Piece, of: FinishRow, id: string) => add('finishes', { ...of, id, name: freeName(doc, of.name) });
+
 /** Another finish like one, worn on a slot in its place. */
 export function copyFinish(doc: Piece, part: Part, slots: readonly Slot[], slot: Slot, of: FinishRow, id: string) {
-  return batch([add('finishes', { ...of, id, name: freeName(doc, of.name) }), wearFinish(part, slots, slot, id)]);
+  return batch([finishLike(doc, of, id), wearFinish(part, slots, slot, id)]);
 }
 
 /** The file's own look as a finish that can be changed. */

@@ -18,7 +18,7 @@ import {
   type PartOf,
   type Piece,
 } from '@/core/piece';
-import { afterwards } from '../../kit';
+import { afterwards, Choice } from '../../kit';
 import { useDocument, usePiece } from '../../piece/context';
 import { useAnchorWords } from '../anchorwords';
 import { PartMenu, SelectionActs } from '../partmenu';
@@ -36,6 +36,10 @@ import { WornCard } from './worncard';
 const FinishCard = afterwards(() => import('./finishcard'), 'FinishCard');
 
 const HALF = Math.PI / 2;
+const TABS = [
+  { value: 'placement', label: 'placement', title: 'Where parts are, and what they follow' },
+  { value: 'finish', label: 'finish', title: 'How parts look, and what stands before what' },
+] as const;
 
 /** The selected part: its name, its placement, and what it is made of. */
 export const Cards = memo(function Cards({ sight, onFrame }: { sight: ReactNode; onFrame: () => void }) {
@@ -44,19 +48,31 @@ export const Cards = memo(function Cards({ sight, onFrame }: { sight: ReactNode;
   const selection = usePiece((s) => s.selection);
   const part = selected ? doc.parts[selected] : undefined;
   const hung = part && part.hang !== null;
+  const tab = useFit((s) => s.tab);
+  const set = useFit((s) => s.set);
   return (
     <aside
       className="flex flex-col min-h-0 overflow-y-auto border-l border-[color:var(--hair-strong)] px-2.5 pt-2"
       aria-label="Cards for the selected part"
       style={{ width: 'var(--cards)' }}
     >
+      <Choice className="mb-2 shrink-0 self-start" label="The work is about" options={TABS} value={tab} onChange={(t) => set({ tab: t })} />
       {part ? (
         <>
           {selection.length > 1 ? <Several ids={selection} /> : <Heading part={part} />}
-          {hung && !fills(part) && !lies(part) && <Placement part={part} onFrame={onFrame} />}
-          <Hanging part={part} />
-          {hung && sight}
+          {tab === 'placement' && (
+            <>
+              {hung && !fills(part) && !lies(part) && <Placement part={part} onFrame={onFrame} />}
+              <Hanging part={part} />
+              {hung && sight}
+            </>
+          )}
           <KindCard part={part} />
+          {tab === 'finish' && 'opacity' in part && part.kind !== 'screen' && (
+            <Card title="See-through">
+              <Opacity part={part} />
+            </Card>
+          )}
         </>
       ) : (
         <div className="empty text-small mt-1 min-h-[150px]">
@@ -239,12 +255,15 @@ function MadeOf({ part }: { part: PartOf<'model'> }) {
   const commit = usePiece((s) => s.commit);
   const sha = drawnModel(doc, part.stock);
   const model = useFitModels()[sha ?? ''];
+  const looks = useFit((s) => s.tab === 'finish');
   if (!file) return null;
   const size = part.offset.size;
+  const finish = model && <FinishCard part={part} sha={sha} model={model} />;
+  if (looks) return finish ?? null;
   return (
     <>
       <WornCard part={part} />
-      {model && <FinishCard part={part} sha={sha} model={model} />}
+      {finish}
       <Card
         title="Made of"
         extra={
