@@ -10,7 +10,7 @@ import { runIntake } from '@/worker/node/intake';
 import { spectaclesGlb } from '../../demo/models/spectacles';
 import { scaphos } from '../support/cli';
 import { CUBE_OBJ } from '../support/faulty';
-import { WHOLE } from '../support/sweep';
+import { inTurn, WHOLE } from '../support/sweep';
 
 const MODELS = '/usr/share/assimp/models';
 const dir = mkdtempSync(join(tmpdir(), 'scaphos-others-'));
@@ -138,14 +138,18 @@ describe.runIf(existsSync(MODELS))('files of others', () => {
       expect([file, (await said(file)).map((f) => f.code).filter((c) => !codes.includes(c))]).toEqual([file, []]);
   });
 
-  test('files are read without a crash or a hang, and every difference from assimp has a reason', { timeout: 600_000 }, () => {
-    const out = execFileSync('./scaphos', ['bench', 'intake'], {
-      encoding: 'utf8',
-      maxBuffer: 50e6,
-      env: { ...process.env, SCAPHOS_TENTH: WHOLE ? '' : '1' },
-    });
-    expect(out).toMatch(
-      WHOLE ? /1[0-9]{2} files, .* 0 unexplained; reader ended by 0/ : /1[0-9] files, .* 0 unexplained; reader ended by 0/,
-    );
-  });
+  test.runIf(inTurn('files are read without a crash'))(
+    'files are read without a crash or a hang, and every difference from assimp has a reason',
+    { timeout: 600_000 },
+    () => {
+      const out = execFileSync('./scaphos', ['bench', 'intake'], {
+        encoding: 'utf8',
+        maxBuffer: 50e6,
+        env: { ...process.env, SCAPHOS_TENTH: WHOLE ? '' : '1' },
+      });
+      expect(out).toMatch(
+        WHOLE ? /1[0-9]{2} files, .* 0 unexplained; reader ended by 0/ : /1[0-9] files, .* 0 unexplained; reader ended by 0/,
+      );
+    },
+  );
 });

@@ -68,7 +68,7 @@ describe('what comes in', () => {
     expect(items[0].asset.facts.format).toBe('glb');
   });
 
-  test('a file is called as it came, its name cut to what a card holds', async () => {
+  test.runIf(inTurn('a file is called as it came'))('a file is called as it came, its name cut to what a card holds', async () => {
     const glb = await spectaclesGlb();
     const long = `${'n'.repeat(200)}.glb`;
     const names: [string, string][] = [
@@ -93,7 +93,7 @@ describe('what comes in', () => {
     expect(await listAssets(testDatabase(), other.yard)).toEqual([{ original: 'e'.repeat(64), model: 'e'.repeat(64), facts: null }]);
   });
 
-  test('facts kept in an older shape are read anew, once', async () => {
+  test.runIf(inTurn('facts kept in an older shape'))('facts kept in an older shape are read anew, once', async () => {
     const { item } = (await v.upload(piece, [['s.glb', await spectaclesGlb()]])).body.items[0];
     await v.post(`/api/pieces/${piece}/edits`, {
       saveId: 'old',
@@ -110,22 +110,25 @@ describe('what comes in', () => {
     expect(JSON.parse(row.facts).placing.eyewear.units.factor).toBe(0.01);
   });
 
-  test('whoever is told that the piece moved on, while files are read for the answer, holds nobody else up', async () => {
-    const id = await v.newPiece('Held up');
-    const { item } = (await v.upload(id, [['s.glb', await spectaclesGlb()]])).body.items[0];
-    const save = (saveId: string, baseRevision: number, edit: Edit) =>
-      v.post(`/api/pieces/${id}/edits`, { saveId, baseRevision, schema: PIECE_SCHEMA, edits: [edit] });
-    expect((await save('first', 0, add('stock', { id: 's', ...item }))).status).toBe(200);
-    await testDatabase()('assets')
-      .where({ yard_id: v.yard, original: item.original })
-      .update({ facts: JSON.stringify({ format: 'glb', bytes: 7, readable: true, findings: [] }) });
-    const order: number[] = [];
-    await Promise.all([
-      save('late', 0, settings({ name: 'Late' })).then((a) => order.push(a.status)),
-      save('next', 1, settings({ name: 'Next' })).then((a) => order.push(a.status)),
-    ]);
-    expect(order).toEqual([200, 409]);
-  });
+  test.runIf(inTurn('whoever is told that the piece moved on'))(
+    'whoever is told that the piece moved on, while files are read for the answer, holds nobody else up',
+    async () => {
+      const id = await v.newPiece('Held up');
+      const { item } = (await v.upload(id, [['s.glb', await spectaclesGlb()]])).body.items[0];
+      const save = (saveId: string, baseRevision: number, edit: Edit) =>
+        v.post(`/api/pieces/${id}/edits`, { saveId, baseRevision, schema: PIECE_SCHEMA, edits: [edit] });
+      expect((await save('first', 0, add('stock', { id: 's', ...item }))).status).toBe(200);
+      await testDatabase()('assets')
+        .where({ yard_id: v.yard, original: item.original })
+        .update({ facts: JSON.stringify({ format: 'glb', bytes: 7, readable: true, findings: [] }) });
+      const order: number[] = [];
+      await Promise.all([
+        save('late', 0, settings({ name: 'Late' })).then((a) => order.push(a.status)),
+        save('next', 1, settings({ name: 'Next' })).then((a) => order.push(a.status)),
+      ]);
+      expect(order).toEqual([200, 409]);
+    },
+  );
 });
 
 /** A model whose recipe was run, hung in the piece. */
@@ -149,47 +152,53 @@ async function carried(id: string) {
 }
 
 describe('recipes', () => {
-  test('in another yard a prepared OBJ says all it said here, what only its file could tell too', async () => {
-    const id = await v.newPiece('An OBJ');
-    const obj = 'mtllib gone.mtl\nusemtl red\no a\nv 0 0 0\nv 0.1 0 0\nv 0 0.2 0\nv 0 0 0.3\nf 1 2 3\nf 1 3 4\nf 1 4 2\nf 2 4 3\n';
-    const { item } = (await v.upload(id, [['spar.obj', new TextEncoder().encode(obj)]])).body.items[0];
-    const steps = [
-      {
-        id: 'a',
-        on: true,
-        step: 'transform',
-        settings: { factor: 2, turnDeg: { yaw: 0, pitch: 0, roll: 0 }, shiftM: [0, 0, 0], apply: true },
-      },
-    ];
-    const done = (await v.post(`/api/pieces/${id}/prepare`, { original: item.original, model: item.model, name: item.name, steps })).body;
-    await keepMade(id, item, steps, done.asset.model);
-    const { there } = await carried(id);
-    const here: typeof there = (await v.get(`/api/pieces/${id}`)).body;
-    const facts = (of: typeof there) => of.assets.find((a) => a.model === done.asset.model)?.facts as Record<string, unknown>;
-    expect(facts(there)).toEqual(facts(here));
-    expect(facts(there).cannotCarry).toMatch(/no bones/);
-  });
+  test.runIf(inTurn('in another yard a prepared OBJ'))(
+    'in another yard a prepared OBJ says all it said here, what only its file could tell too',
+    async () => {
+      const id = await v.newPiece('An OBJ');
+      const obj = 'mtllib gone.mtl\nusemtl red\no a\nv 0 0 0\nv 0.1 0 0\nv 0 0.2 0\nv 0 0 0.3\nf 1 2 3\nf 1 3 4\nf 1 4 2\nf 2 4 3\n';
+      const { item } = (await v.upload(id, [['spar.obj', new TextEncoder().encode(obj)]])).body.items[0];
+      const steps = [
+        {
+          id: 'a',
+          on: true,
+          step: 'transform',
+          settings: { factor: 2, turnDeg: { yaw: 0, pitch: 0, roll: 0 }, shiftM: [0, 0, 0], apply: true },
+        },
+      ];
+      const done = (await v.post(`/api/pieces/${id}/prepare`, { original: item.original, model: item.model, name: item.name, steps })).body;
+      await keepMade(id, item, steps, done.asset.model);
+      const { there } = await carried(id);
+      const here: typeof there = (await v.get(`/api/pieces/${id}`)).body;
+      const facts = (of: typeof there) => of.assets.find((a) => a.model === done.asset.model)?.facts as Record<string, unknown>;
+      expect(facts(there)).toEqual(facts(here));
+      expect(facts(there).cannotCarry).toMatch(/no bones/);
+    },
+  );
 
-  test('what is used as another file than a reader makes of it today is carried as it is used, with its own facts', async () => {
-    const id = await v.newPiece('Used as it was');
-    const [read] = (await v.upload(id, [['cube.obj', text(CUBE_OBJ)]])).body.items;
-    const [other] = (await v.upload(id, [['s.glb', await spectaclesGlb()]])).body.items;
-    const { original } = read.item;
-    const { model } = other.item;
-    // as a reader of another day had made it
-    const [{ yard_id }] = await testDatabase()('assets').where({ original, model: read.item.model }).select('yard_id');
-    const facts = JSON.stringify({ ...read.asset.facts, triangles: other.asset.facts.triangles });
-    await testDatabase()('assets').insert({ yard_id, original, model, facts, created_at: new Date() });
-    const edits = [add('stock', { ...read.item, id: 's', model }), add('parts', createModelPart('p', 's', 'Cube'))];
-    expect((await v.post(`/api/pieces/${id}/edits`, { saveId: 'r', baseRevision: 0, schema: PIECE_SCHEMA, edits })).status).toBe(200);
-    const { there } = await carried(id);
-    const of = (there.assets.find((a) => a.model === model)?.facts ?? {}) as Record<string, unknown>;
-    // its shape is told of the file that is drawn, what only an OBJ could tell of the OBJ
-    expect(of.triangles).toBe(other.asset.facts.triangles);
-    expect(of.sizeMm).toEqual(other.asset.facts.sizeMm);
-    expect(of.cannotCarry).toEqual(read.asset.facts.cannotCarry);
-    expect(read.asset.facts.triangles).not.toBe(other.asset.facts.triangles);
-  });
+  test.runIf(inTurn('what is used as another file'))(
+    'what is used as another file than a reader makes of it today is carried as it is used, with its own facts',
+    async () => {
+      const id = await v.newPiece('Used as it was');
+      const [read] = (await v.upload(id, [['cube.obj', text(CUBE_OBJ)]])).body.items;
+      const [other] = (await v.upload(id, [['s.glb', await spectaclesGlb()]])).body.items;
+      const { original } = read.item;
+      const { model } = other.item;
+      // as a reader of another day had made it
+      const [{ yard_id }] = await testDatabase()('assets').where({ original, model: read.item.model }).select('yard_id');
+      const facts = JSON.stringify({ ...read.asset.facts, triangles: other.asset.facts.triangles });
+      await testDatabase()('assets').insert({ yard_id, original, model, facts, created_at: new Date() });
+      const edits = [add('stock', { ...read.item, id: 's', model }), add('parts', createModelPart('p', 's', 'Cube'))];
+      expect((await v.post(`/api/pieces/${id}/edits`, { saveId: 'r', baseRevision: 0, schema: PIECE_SCHEMA, edits })).status).toBe(200);
+      const { there } = await carried(id);
+      const of = (there.assets.find((a) => a.model === model)?.facts ?? {}) as Record<string, unknown>;
+      // its shape is told of the file that is drawn, what only an OBJ could tell of the OBJ
+      expect(of.triangles).toBe(other.asset.facts.triangles);
+      expect(of.sizeMm).toEqual(other.asset.facts.sizeMm);
+      expect(of.cannotCarry).toEqual(read.asset.facts.cannotCarry);
+      expect(read.asset.facts.triangles).not.toBe(other.asset.facts.triangles);
+    },
+  );
 
   test.runIf(inTurn('a recipe gives a model of its own'))(
     'a recipe gives a model of its own; the original stays; the piece draws and delivers the mended one',

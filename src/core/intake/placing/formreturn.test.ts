@@ -2,6 +2,7 @@ import { Document, type Primitive, WebIO } from '@gltf-transform/core';
 import { weld } from '@gltf-transform/functions';
 import { Quaternion } from 'three';
 import { beforeAll, describe, expect, test } from 'vitest';
+import { inTurn } from '../../../../e2e/support/sweep';
 import { type Form, formDocument, formObj, makeForm } from '../../form';
 import { formBase } from '../../form/samples';
 import { readModel } from '../../model/model';
@@ -58,7 +59,9 @@ function edit(d: Document, name: string, change: (x: Float32Array) => void): Doc
 const zUp = new Quaternion().setFromAxisAngle({ x: 1, y: 0, z: 0 } as never, Math.PI / 2);
 
 describe('the form that comes back', () => {
-  test('untouched, lies where it was', () => expect(isAtHome(findForm(readModel(formDocument(form, 'M'))) as never)).toBe(true));
+  test.runIf(inTurn('untouched, lies where it was'))('untouched, lies where it was', () =>
+    expect(isAtHome(findForm(readModel(formDocument(form, 'M'))) as never)).toBe(true),
+  );
   test.each([
     ['in millimetres', 1000, new Quaternion(), [0, 0, 0]],
     ['in centimetres, with z up', 100, zUp, [0, 0, 0]],

@@ -1,7 +1,7 @@
 /** The budget solver, on models whose surface is known. */
 import { expect, describe as group, it, vi } from 'vitest';
 import { bentTube, errorsOf, painted, run, search, tools } from '../../../../e2e/support/preparing';
-import { SEED, WHOLE } from '../../../../e2e/support/sweep';
+import { inTurn, SEED, WHOLE } from '../../../../e2e/support/sweep';
 import { brokenLimits, unmetWords } from '../limits';
 import { makeReference } from '../measure/error';
 import { readShape, shapeBox } from '../measure/shape';
@@ -64,14 +64,19 @@ group('the budget solver', () => {
       }
       expect(s.front.length).toBeGreaterThan(8);
     },
+    // it takes minutes where the machine is shared
+    900_000,
   );
-  it('a limit that cannot be met says what would have to give, and gives the nearest', async () => {
-    const s = await search(surfaceDocument('ball', sphere(0.01), 8, 5), { bytes: 300 });
-    expect(s.met).toBe(false);
-    expect(s.unmet.join()).toMatch(/lightest found.*would have to give/);
-    expect(s.front[s.chosen].bytes).toBe(Math.min(...s.front.map((p) => p.bytes)));
-  });
-  half(1)('many small parts are joined where the limit asks for it, and only there', async () => {
+  it.runIf(inTurn('a limit that cannot be met'))(
+    'a limit that cannot be met says what would have to give, and gives the nearest',
+    async () => {
+      const s = await search(surfaceDocument('ball', sphere(0.01), 8, 5), { bytes: 300 });
+      expect(s.met).toBe(false);
+      expect(s.unmet.join()).toMatch(/lightest found.*would have to give/);
+      expect(s.front[s.chosen].bytes).toBe(Math.min(...s.front.map((p) => p.bytes)));
+    },
+  );
+  it.runIf(inTurn('many small parts'))('many small parts are joined where the limit asks for it, and only there', async () => {
     const beads = () => {
       const document = surfaceDocument('bead 0', sphere(0.003), 6, 3);
       const material = document.getRoot().listMaterials()[0];
@@ -116,15 +121,18 @@ group('the budget solver', () => {
     };
     await expect(solve(document, ref, async () => [], NO_LIMITS, 0.5, { ...t, progress: stop, recipe: t })).rejects.toThrow('stopped');
   });
-  half(1)('places that are no numbers are left out of every measure, and do not stop the search', async () => {
-    const d = surfaceDocument('ball', sphere(0.03), 12, 6);
-    const p = d.getRoot().listMeshes()[0].listPrimitives()[0].getAttribute('POSITION');
-    p?.setElement(20, [Number.NaN, 0, 0]).setElement(45, [Number.POSITIVE_INFINITY, 0, 0]);
-    expect(shapeBox(readShape(d)).max.x).toBeCloseTo(0.03, 3);
-    const s = await search(d, { bytes: 2_000 });
-    for (const point of s.front) expect(Number.isFinite(point.e)).toBe(true);
-    expect(Math.min(...s.front.map((point) => point.e))).toBeLessThan(1);
-  });
+  it.runIf(inTurn('places that are no numbers'))(
+    'places that are no numbers are left out of every measure, and do not stop the search',
+    async () => {
+      const d = surfaceDocument('ball', sphere(0.03), 12, 6);
+      const p = d.getRoot().listMeshes()[0].listPrimitives()[0].getAttribute('POSITION');
+      p?.setElement(20, [Number.NaN, 0, 0]).setElement(45, [Number.POSITIVE_INFINITY, 0, 0]);
+      expect(shapeBox(readShape(d)).max.x).toBeCloseTo(0.03, 3);
+      const s = await search(d, { bytes: 2_000 });
+      for (const point of s.front) expect(Number.isFinite(point.e)).toBe(true);
+      expect(Math.min(...s.front.map((point) => point.e))).toBeLessThan(1);
+    },
+  );
 });
 
 group('limits', () => {
