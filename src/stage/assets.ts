@@ -19,7 +19,7 @@ export interface Sky {
   data: Uint16Array;
 }
 
-function textureOf({ width, height, data }: Sky): DataTexture {
+export function textureOf({ width, height, data }: Sky): DataTexture {
   const texture = new DataTexture(data, width, height, RGBAFormat, HalfFloatType);
   texture.colorSpace = LinearSRGBColorSpace;
   texture.magFilter = LinearFilter;

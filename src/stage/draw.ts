@@ -3,18 +3,18 @@ import { type Material, type OrthographicCamera, type PerspectiveCamera, Scene }
 import { cameraOf } from '@/core/fit';
 import type { Matte, MatteName } from '@/core/piece';
 import type { StageLayer, StageState } from '@/core/run';
-import { addLights } from './materials';
+import { LitScene } from './light';
 import { type DrawnPart, keyOfPart, makeDrawn, type PartContext } from './parts';
 import { MattePass, MeanPass, type PoorMatte } from './quads';
 import { type DrawSize, type Grab, pixelsOf, type View } from './view';
 
-type AnyCamera = PerspectiveCamera | OrthographicCamera;
+export type AnyCamera = PerspectiveCamera | OrthographicCamera;
 
 /** How the wearer is drawn under and between the layers. */
 export interface Picture {
-  scene: Scene;
-  /** Where somebody is, or some of them, white. */
-  matte: (name: MatteName) => Scene;
+  draw: (camera: AnyCamera) => void;
+  /** Where somebody is, or some of them, or the sky, white. */
+  matte: (name: MatteName, camera: AnyCamera) => void;
   /** How wrong mattes are; null: exact. */
   poor?: PoorMatte | null;
   /** Mattes that come late are drawn in here, with the wearer as they were. */
@@ -34,6 +34,7 @@ const MOST_FACE_PX = 1280;
 export class Draw {
   /** Parts with their lights; occluders apart, so that depth comes before any colour. */
   readonly parts = new Scene();
+  readonly lit = new LitScene(this.parts);
   readonly occluders = new Scene();
   private readonly drawn = new Map<string, DrawnPart>();
   private readonly matte = new MattePass();
@@ -44,9 +45,7 @@ export class Draw {
   constructor(
     private readonly view: View,
     private readonly context: PartContext,
-  ) {
-    addLights(this.parts);
-  }
+  ) {}
 
   /** Keeps one drawn object a part and changes only what changed. Views of one state dress it once. */
   dress(state: StageState): void {
@@ -132,7 +131,7 @@ export class Draw {
   }
 
   /** The camera's picture for live patches, where some are shown; the view is empty after it. */
-  keepFace(state: StageState, scene: Scene, heightPx: number): void {
+  keepFace(state: StageState, picture: Picture['draw'], heightPx: number): void {
     const { face } = this.context;
     face.free();
     if (!state.form || !state.parts.some((p) => p.shown && p.shape?.type === 'patch')) return;
@@ -140,7 +139,7 @@ export class Draw {
     const size = { width: Math.round((heightPx * widthPx) / full), height: heightPx, ratio: 1 };
     const camera = cameraOf(state.camera, widthPx / full);
     this.view.begin(size);
-    this.view.renderer.render(scene, camera);
+    picture(camera);
     face.set(this.view.grab(size), camera, state.form.head);
   }
 
@@ -195,7 +194,7 @@ export class Draw {
     const { renderer } = this.view;
     const layers = state.layers.filter((l) => l.shown && which(l));
     const scale = (size.height * size.ratio) / (state.camera.heightPx ?? 1280);
-    this.keepFace(state, picture.scene, Math.min(MOST_FACE_PX, Math.round(size.height * size.ratio)));
+    this.keepFace(state, picture.draw, Math.min(MOST_FACE_PX, Math.round(size.height * size.ratio)));
     const kept = this.keepPicture(camera, layers, size, picture);
     const grown = new Map(
       layers.flatMap(({ id, matte }): [string, Grab][] => {
@@ -207,7 +206,7 @@ export class Draw {
     for (const layer of layers) {
       if (layer.kind === 'camera') {
         renderer.clearDepth();
-        renderer.render(picture.scene, camera);
+        picture.draw(camera);
       } else if (layer.kind === 'screen') this.drawScreens(camera, layer, size, state);
       else if (layer.matte && kept) {
         const { featherPx, invert } = layer.matte;
@@ -290,18 +289,22 @@ export class Draw {
   private keepPicture(camera: AnyCamera, layers: readonly StageLayer[], size: DrawSize, picture: Picture): Kept | null {
     const names = new Set(layers.flatMap((l) => (l.kind === 'matte' && l.matte ? [l.matte.name] : [])));
     if (names.size === 0) return null;
-    const draw = (scene: Scene) => {
+    const draw = (what: (camera: AnyCamera) => void) => {
       this.view.begin(size);
-      this.view.renderer.render(scene, camera);
+      what(camera);
       return this.view.grab(size);
     };
     const mattes = new Map<MatteName, Grab>();
     const all = () => {
-      for (const name of names) mattes.set(name, draw(picture.matte(name)));
+      for (const name of names)
+        mattes.set(
+          name,
+          draw((c) => picture.matte(name, c)),
+        );
     };
     if (picture.late) picture.late(all);
     else all();
-    return { mattes, picture: draw(picture.scene) };
+    return { mattes, picture: draw(picture.draw) };
   }
 }
 

@@ -13,7 +13,6 @@ import {
   createMaskedOccluderMaterial,
   createMatteMaterial,
   createOccluderMaterial,
-  createQuaySky,
   createWearerLook,
 } from './materials';
 
@@ -37,7 +36,7 @@ export class FormView {
   private shown: FormSkin | null = null;
   private readonly whole = new Scene();
   private readonly some = new Scene();
-  /** All that is no sky: what the set says, and whoever stands before it. */
+  /** Whoever stands before the sky, black. */
   private readonly sky = new Scene();
   /** Counts what changed its vertices: another form, another pose. */
   version = 0;
@@ -121,11 +120,10 @@ export class FormView {
     this.pose({ size: 'M', head: still, neck: still, bust: still, body: null, face: {} });
   }
 
-  /** Where somebody is, or their face, hair or hands, or the sky of the set, white. */
+  /** Where somebody is, or their face, hair or hands, white; or all of them, black, for before the sky. */
   matte(name: MatteName): Scene {
     if (name === 'person') return this.whole;
     if (name === 'sky') {
-      this.sky.background ??= createQuaySky();
       this.sky.add(this.meshes.before);
       return this.sky;
     }

@@ -7,6 +7,7 @@ import {
   DoubleSide,
   type Group,
   HemisphereLight,
+  type Light,
   LinearFilter,
   MeshBasicMaterial,
   MeshStandardMaterial,
@@ -83,12 +84,14 @@ export function dressedColors(form: Pick<Form, 'colors' | 'regions'>): Float32Ar
 }
 
 /** Key from the picture's upper left, fill from the sky, a cool rim from behind. */
-export function addLights(scene: Scene | Group, strength = 1): void {
+export function addLights(scene: Scene | Group, strength = 1): Light[] {
   const key = new DirectionalLight(0xfff0dc, 2.3 * strength);
   key.position.copy(new Vector3(-0.8, 1.1, 1.3));
   const rim = new DirectionalLight(0xbfdfe6, 1.2 * strength);
   rim.position.set(1.2, 0.6, -1);
-  scene.add(key, rim, new HemisphereLight(0xf1f2f6, 0xd3c5bb, 1.7 * strength));
+  const lights = [key, rim, new HemisphereLight(0xf1f2f6, 0xd3c5bb, 1.7 * strength)];
+  scene.add(...lights);
+  return lights;
 }
 
 const [QUAY_W, QUAY_H] = [96, 144];

@@ -20,7 +20,8 @@ import type { FormView } from './formview';
 import { createOccluderMaterial } from './materials';
 import { ModelHolder } from './models';
 import { type FacePicture, makePatch } from './patches';
-import { type Filling, QuadView, SkyView } from './quads';
+import { type Filling, QuadView } from './quads';
+import { SkyView } from './surroundings';
 
 type ShapeType = DrawShape['type'];
 type ShapeOf<T extends ShapeType> = Extract<DrawShape, { type: T }>;

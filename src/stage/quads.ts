@@ -1,10 +1,9 @@
 /** Pictures and colours that fill the view, and the camera's picture again inside a matte. */
-import { type Camera, Color, type DataTexture, Matrix4, type ShaderMaterial, type Texture, Vector2, Vector4 } from 'three';
+import { type Camera, Color, type ShaderMaterial, type Texture, Vector2, Vector4 } from 'three';
 import type { DrawShape } from '@/core/run';
 import { type DrawSize, fillMaterial, type Grab, pixelsOf, type View } from './view';
 
 type Quad = Extract<DrawShape, { type: 'quad' }>;
-type SkyShape = Extract<DrawShape, { type: 'sky' }>;
 
 /** What fills the view in a pass of its own. */
 export interface Filling {
@@ -65,47 +64,6 @@ export class QuadView implements Filling {
       if (wider > 1 === (this.fit === 'cover')) scale.set(1, 1 / wider);
       else scale.set(wider, 1);
     }
-    view.fill(this.material);
-  }
-
-  free(): void {
-    this.material.dispose();
-  }
-}
-
-/** An environment as the camera sees it all round; its light is brought into the picture as that of parts is. */
-export class SkyView implements Filling {
-  private readonly material = fillMaterial(
-    { map: { value: null }, far: { value: new Matrix4() }, turn: { value: 0 }, gain: { value: 1 }, opacity: { value: 1 } },
-    `uniform sampler2D map; uniform mat4 far; uniform float turn; uniform float gain; uniform float opacity;
-    void main() {
-      vec4 a = far * vec4(at * 2.0 - 1.0, -1.0, 1.0);
-      vec4 b = far * vec4(at * 2.0 - 1.0, 1.0, 1.0);
-      vec3 d = normalize(b.xyz / b.w - a.xyz / a.w);
-      vec2 q = vec2((atan(d.x, d.z) - turn) / 6.283185307 + 0.5, acos(clamp(d.y, -1.0, 1.0)) / 3.141592654);
-      gl_FragColor = vec4(texture2D(map, q).rgb * gain, 1.0);
-      #include <tonemapping_fragment>
-      #include <colorspace_fragment>
-      gl_FragColor *= opacity;
-    }`,
-  );
-
-  constructor() {
-    this.material.toneMapped = true;
-  }
-
-  update(shape: SkyShape, opacity: number, sky: DataTexture | null): void {
-    const u = this.material.uniforms;
-    u.map.value = sky;
-    u.turn.value = shape.turnRad;
-    u.gain.value = 2 ** shape.exposureEv;
-    u.opacity.value = opacity;
-  }
-
-  draw(view: View, _: DrawSize, camera: Camera): void {
-    const u = this.material.uniforms;
-    if (!u.map.value) return;
-    (u.far.value as Matrix4).multiplyMatrices(camera.matrixWorld, camera.projectionMatrixInverse);
     view.fill(this.material);
   }
 

@@ -10,33 +10,37 @@ import {
   type PerspectiveCamera,
   Raycaster,
   Scene,
+  type Texture,
   Vector2,
   Vector3,
 } from 'three';
 import { cameraOf, type LayerSample } from '@/core/fit';
 import { type FacePlace, type Form, placeUnder } from '@/core/form';
 import type { DrawnBody } from '@/core/form/body';
-import type { StageForm, StageState } from '@/core/run';
+import type { StageForm, StageLight, StageState } from '@/core/run';
 import { SceneAssets } from './assets';
 import { Ball, type BallOf } from './ball';
 import { Bench, type TableShow } from './bench';
 import { type PlateWindow, plateCamera, USUAL_HEIGHT_RAD } from './camera';
 import { Draw, type Picture } from './draw';
 import { FormView } from './formview';
-import { addLights, createQuayBackdrop } from './materials';
+import { freeLight, type HeldLight, holdLight, type LightFile, LitScene } from './light';
+import { addLights, createQuayBackdrop, createQuaySky } from './materials';
 import { ModelHolder } from './models';
 import { picturesOf, Solids } from './parts';
 import { FacePicture } from './patches';
 import { PalePass, type PoorMatte } from './quads';
 import { buildRoom } from './room';
+import { Surroundings } from './surroundings';
 import type { TableLook } from './table';
 import { type DrawSize, pixelsOf, View } from './view';
 
+/** Environments kept beside the one that is shown. */
+const MOST_LIGHTS = 3;
 /** Plates are small, and show what a patch is of: px. */
 const PLATE_FACE_PX = 480;
 
 export interface MirrorLook {
-  backdrop: boolean;
   /** Mattes as wrong as a device's; `form`: the wearer as they were when the matte was made, where it comes late. */
   poor?: (PoorMatte & { form: StageForm | null }) | null;
 }
@@ -51,16 +55,21 @@ export class Stage {
   private readonly clay = new Scene();
   private readonly pale = new PalePass();
   private readonly ball = new Ball();
+  private readonly quay = createQuayBackdrop();
+  private quaySky: Texture | null = null;
+  private readonly around = new Surroundings();
+  private readonly litPicture = new LitScene(this.picture);
+  /** Environments by name or SHA-256: what the piece looks like now, and the one before. */
+  private readonly lights = new Map<string, HeldLight>();
 
   constructor() {
     buildRoom();
     this.view = new View();
     this.draw = new Draw(this.view, { assets: this.assets, form: this.form, solids: new Solids(), face: new FacePicture() });
     this.bench = new Bench(this.view, this.assets, this.form.clayLook.eyes);
-    this.picture.background = createQuayBackdrop();
     this.picture.add(this.form.meshes.picture);
     this.clay.add(this.form.meshes.clay);
-    for (const scene of [this.picture, this.clay]) addLights(scene);
+    addLights(this.clay);
   }
 
   /** Who is drawn from now on: without a body, head and bust. */
@@ -82,9 +91,34 @@ export class Stage {
     return { ...this.view.counts(), models: this.assets.size };
   }
 
+  /** Brings an environment on stage, once. */
+  addLight(key: string, file: LightFile): void {
+    if (this.lights.has(key)) return;
+    this.lights.set(key, holdLight(file));
+    for (const [old, held] of [...this.lights].slice(0, -MOST_LIGHTS)) {
+      freeLight(held);
+      this.lights.delete(old);
+    }
+  }
+
+  hasLight(key: string): boolean {
+    return this.lights.has(key);
+  }
+
   private dress(state: StageState): void {
     this.form.pose(state.form);
     this.draw.dress(state);
+    this.light(state.light);
+  }
+
+  /** Lights parts and wearer; what is not at hand yet is the fitting light until then. */
+  private light(light: StageLight): HeldLight | null {
+    const held = (light.environment && this.lights.get(light.environment)) || null;
+    for (const lit of [this.draw.lit, this.litPicture]) lit.set(held, light);
+    if (held) this.around.set(held, light);
+    this.picture.background = held ? null : this.quay;
+    this.view.renderer.toneMappingExposure = 2 ** light.exposureEv;
+    return held;
   }
 
   /** All a first picture needs but the form, while that is being made: the buffer, the parts, every program. */
@@ -100,18 +134,26 @@ export class Stage {
   /** The piece as the camera sees it. Done when it is copied; nothing else is to be drawn until then. */
   drawMirror(target: HTMLCanvasElement, state: StageState, size: DrawSize, look: MirrorLook): Promise<void> {
     this.dress(state);
-    const backdrop = this.picture.background;
-    if (!look.backdrop) this.picture.background = null;
     this.draw.drawLayers(cameraOf(state.camera, size.width / size.height), state, size, this.seen(state, look.poor));
-    this.picture.background = backdrop;
     return this.view.copyWhenDone(target, size);
   }
 
   /** The camera's picture with the wearer in it, and mattes as good as asked. */
   private seen(state: StageState, poor?: MirrorLook['poor']): Picture {
+    const { renderer } = this.view;
+    const around = this.picture.background === null;
     return {
-      scene: this.picture,
-      matte: (name) => this.form.matte(name),
+      draw: (camera) => {
+        if (around) this.around.draw(this.view, camera);
+        renderer.render(this.picture, camera);
+      },
+      matte: (name, camera) => {
+        if (name === 'sky' && around) this.around.drawSky(this.view, camera);
+        const scene = this.form.matte(name);
+        this.quaySky ??= createQuaySky();
+        scene.background = name === 'sky' && !around ? this.quaySky : null;
+        renderer.render(scene, camera);
+      },
       poor,
       late: poor?.form
         ? (draw) => {
@@ -176,7 +218,7 @@ export class Stage {
   ): Promise<void> {
     this.dress(state);
     const camera = plateCamera(window, size);
-    this.draw.keepFace(state, this.clay, PLATE_FACE_PX);
+    this.draw.keepFace(state, (c) => this.view.renderer.render(this.clay, c), PLATE_FACE_PX);
     this.view.begin(size);
     const hatch = this.form.hatchLook.uniforms;
     hatch.spacing.value = 7 * size.ratio;
@@ -198,8 +240,8 @@ export class Stage {
   private renderStill(state: StageState, size: DrawSize): void {
     this.dress(state);
     this.draw.drawLayers(cameraOf(state.camera, size.width / size.height), state, size, {
-      scene: this.clay,
-      matte: (name) => this.form.matte(name),
+      ...this.seen(state),
+      draw: (camera) => this.view.renderer.render(this.clay, camera),
     });
   }
 
@@ -217,8 +259,14 @@ export class Stage {
     });
   }
 
+  /** What is looked at apart from any piece, is seen as it is. */
+  private plainExposure(): void {
+    this.view.renderer.toneMappingExposure = 1;
+  }
+
   /** Models on the turntable, by one camera. Returns false where one is not parsed yet. */
   drawTable(target: HTMLCanvasElement, size: DrawSize, show: TableShow): boolean {
+    this.plainExposure();
     return this.bench.draw(target, size, show);
   }
 
@@ -248,6 +296,7 @@ export class Stage {
   drawFrontal(target: HTMLCanvasElement, sha: string, size: DrawSize, pxPerM: number, middleUpM: number): void {
     const model = this.assets.get(sha);
     if (!model) return;
+    this.plainExposure();
     const part = new ModelHolder('front', sha, model);
     const box = new Box3().setFromObject(part.holder);
     if (box.isEmpty()) return;
@@ -263,6 +312,7 @@ export class Stage {
   /** The form alone, straight on, beside a model of the same scale. */
   drawFormFrontal(target: HTMLCanvasElement, size: DrawSize, pxPerM: number, middleUpM: number): void {
     if (!this.form.form) return;
+    this.plainExposure();
     this.form.rest();
     const camera = frontal(size, pxPerM, 4);
     camera.position.set(0, middleUpM, 2);

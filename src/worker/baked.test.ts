@@ -1,9 +1,9 @@
 import { deepStrictEqual } from 'node:assert';
 import { gunzipSync } from 'node:zlib';
 import { expect, test } from 'vitest';
-import { inTurn } from '../../e2e/support/sweep';
 import { poseBody, shapeBody } from '@/core/form/body';
 import { bodyBase } from '@/core/form/samples';
+import { inTurn } from '../../e2e/support/sweep';
 import { readBaked, writeBaked } from './baked';
 import { bakeBody } from './node/bodybase';
 

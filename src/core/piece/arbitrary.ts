@@ -75,7 +75,7 @@ export function arbitraryOf(schema: z.ZodTypeAny): fc.Arbitrary<unknown> {
     case 'enum':
       return fc.constantFrom(...Object.values(def.entries ?? {}));
     case 'nullable':
-      return fc.option(arbitraryOf(def.innerType as z.ZodTypeAny), { nil: null });
+      return fc.option(arbitraryOf(def.innerType as z.ZodTypeAny), { nil: null, freq: 1 });
     case 'default':
       return arbitraryOf(def.innerType as z.ZodTypeAny);
     case 'optional':

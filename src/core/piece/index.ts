@@ -85,6 +85,7 @@ export {
   hasBody,
   hasFace,
   hiddenBy,
+  litBy,
   partsOf,
   rackOf,
   seesBody,

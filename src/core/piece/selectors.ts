@@ -20,6 +20,13 @@ export function drawnModel(piece: Pick<Piece, 'stock' | 'recipes'>, stockId: str
 export const drawnSky = (piece: Pick<Piece, 'stock' | 'recipes'>, stockId: string): string | null =>
   piece.stock[stockId]?.kind === 'environment' ? usedFile(piece, stockId) : null;
 
+/** What a piece is lit by, as it is drawn: one of ours by name, or an environment by the SHA-256 of its file; null: the fitting light. */
+export function litBy(piece: Pick<Piece, 'stock' | 'recipes' | 'settings'>) {
+  const { environment, turnDeg, strength, blur, exposureEv } = piece.settings.surroundings;
+  const key = environment === 'fitting' ? null : typeof environment === 'string' ? environment : drawnSky(piece, environment.stock);
+  return { environment: key, turnRad: (turnDeg * Math.PI) / 180, strength, blur, exposureEv };
+}
+
 /** The stock file a part is made from; null for what is made from none. */
 export const stockOf = (part: Part): string | null => ('stock' in part ? part.stock : null);
 

@@ -11,6 +11,6 @@ export { advance, copyMemory, type Memory, STEP_S, settle, start } from './run';
 export { Runner, sourceOf } from './runner';
 export { type Assets, compile, restFramesOf, type Show, type ShowNode } from './show';
 export { stageOf, stageStill, worldVertices } from './stage';
-export type { DrawShape, StageForm, StageLayer, StagePart, StageState, Wears } from './state';
+export type { DrawShape, StageForm, StageLayer, StageLight, StagePart, StageState, Wears } from './state';
 export { type Swim, swimOver } from './swim';
 export { type Held, takeSource, wearerCapture } from './wearer';

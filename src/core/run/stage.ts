@@ -5,7 +5,7 @@ import type { CaptureFrame } from '../capture';
 import type { Model } from '../model/model';
 import { type PosedPrimitive, posedPrimitives } from '../model/pose';
 import type { Piece } from '../piece/schema';
-import { seesBody } from '../piece/selectors';
+import { litBy, seesBody } from '../piece/selectors';
 import { copyMemory, framesFor, type Memory, STEP_S, settle } from './run';
 import { type Assets, compile, type Show } from './show';
 import { stageNode } from './stagers';
@@ -60,7 +60,7 @@ export function stageOf(show: Show, memory: Memory, capture: CaptureFrame): Stag
     face: seen.face,
     body: capture.joints || seesBody(piece) ? (seen.bodyBones?.carry.map((m) => m.toArray()) ?? null) : null,
   };
-  return { timeS: capture.timeS, camera: capture.camera, form, parts, layers };
+  return { timeS: capture.timeS, camera: capture.camera, light: litBy(piece), form, parts, layers };
 }
 
 /** What a piece shows at rest in one capture: nothing lags. */

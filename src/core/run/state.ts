@@ -101,9 +101,21 @@ export interface StageForm {
   body: number[][] | null;
 }
 
+/** What parts and wearer are lit by. */
+export interface StageLight {
+  /** One of ours by name, or an environment by its SHA-256; null: the fitting light. */
+  environment: string | null;
+  turnRad: number;
+  strength: number;
+  /** How blurred it stands behind the wearer, 0 … 1. */
+  blur: number;
+  exposureEv: number;
+}
+
 export interface StageState {
   timeS: number;
   camera: CaptureCamera;
+  light: StageLight;
   form: StageForm | null;
   /** In the order of the rack. */
   parts: StagePart[];

@@ -1,2 +1,3 @@
-/** Surroundings: for now, environments of our own. */
+/** Surroundings: environments of our own, and how surfaces mirror any. */
+export { domePicture, mainLight, type Reflections, reflectionsOf } from './reflect';
 export { makeSky } from './sky';

@@ -259,7 +259,7 @@ function Picture() {
           wearerCapture(doc, { head: TURN }, 0, hasBody(doc) ? BODY_CAMERA : CAMERA),
         ),
         { width, height, ratio: pixelRatio() },
-        { backdrop: true },
+        {},
       );
     },
     [doc, wearer, models, width, height],

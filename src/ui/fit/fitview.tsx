@@ -149,7 +149,7 @@ export function FitView() {
         <div className="fit-cards">{turn > 4 && <Cards onFrame={onFrame} sight={sight} />}</div>
         {looks ? (
           <div className="fit-wide">
-            <Stacking state={state} wearer={wearer} chosen={layer} onChoose={setLayer} />
+            <Stacking state={state} wearer={wearer} ready={models} chosen={layer} onChoose={setLayer} />
           </div>
         ) : (
           <div style={{ height: STRIP_PX }}>{turn > 5 && <PoseStrip wearer={wearer} />}</div>

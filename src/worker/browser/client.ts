@@ -74,6 +74,7 @@ export const computing = {
   weightsFile: (...a: Parameters<Computing['weightsFile']>) => inCore((t) => t.weightsFile(...a) as ReturnType<Computing['weightsFile']>),
   makeEnvironment: (...a: Parameters<Computing['makeEnvironment']>) =>
     inCore((t) => t.makeEnvironment(...a) as ReturnType<Computing['makeEnvironment']>),
+  lightOf: (...a: Parameters<Computing['lightOf']>) => inCore((t) => t.lightOf(...a) as ReturnType<Computing['lightOf']>),
   readSky: (...a: Parameters<Computing['readSky']>) => inCore((t) => t.readSky(...a) as ReturnType<Computing['readSky']>),
   drawEnvironment: (...a: Parameters<Computing['drawEnvironment']>) =>
     inCore((t) => t.drawEnvironment(...a) as ReturnType<Computing['drawEnvironment']>),

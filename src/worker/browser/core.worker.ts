@@ -18,12 +18,22 @@ import {
   writeRgbe,
 } from '@/core/intake';
 import { uvLayoutSvg } from '@/core/math';
+import type { Radiance } from '@/core/math/radiance';
 import { type Heat, heatOf, moveShape, readShape } from '@/core/prepare';
 import type { WeightPatch } from '@/core/rig';
 import { patchDocument } from '@/core/rig/weights/patch';
-import { makeSky } from '@/core/scene';
+import { domePicture, mainLight, makeSky, reflectionsOf } from '@/core/scene';
 import type { SkyName } from '@/core/words/skies';
 import { formBase } from './formbase';
+
+/** As the stage takes it: halves of linear RGBA. */
+function halvesOf({ width, height, data }: Radiance) {
+  const out = new Uint16Array(width * height * 4).fill(DataUtils.toHalfFloat(1));
+  for (let i = 0; i < width * height; i++)
+    for (let k = 0; k < 3; k++) out[i * 4 + k] = DataUtils.toHalfFloat(Math.min(65_504, data[i * 3 + k]));
+  return { width, height, data: out };
+}
+const DOME_PX = 320;
 
 const computing = {
   /** The form as a file to model upon, or its UV layout to paint upon. */
@@ -45,11 +55,23 @@ const computing = {
   makeEnvironment: async (name: SkyName): Promise<Uint8Array> => writeRgbe(makeSky(name, 1024)),
   /** An environment for the stage: halves of linear RGBA, rows from the zenith down. */
   async readSky(hdr: Uint8Array): Promise<{ width: number; height: number; data: Uint16Array }> {
-    const { width, height, data } = readRgbe(hdr);
-    const out = new Uint16Array(width * height * 4).fill(DataUtils.toHalfFloat(1));
-    for (let i = 0; i < width * height; i++)
-      for (let k = 0; k < 3; k++) out[i * 4 + k] = DataUtils.toHalfFloat(Math.min(65_504, data[i * 3 + k]));
-    return transfer({ width, height, data: out }, [out.buffer]);
+    const sky = halvesOf(readRgbe(hdr));
+    return transfer(sky, [sky.data.buffer]);
+  },
+  /**
+   * An environment as what surfaces mirror, and as what stands behind the wearer; its dome as seen from below.
+   * @param of one of ours, or the bytes of one
+   */
+  async lightOf(of: SkyName | Uint8Array) {
+    const sky = typeof of === 'string' ? makeSky(of, 1024) : readRgbe(of);
+    const reflections = reflectionsOf(sky);
+    const halves = halvesOf(sky);
+    const dome = domePicture(sky, DOME_PX, 1, 0);
+    return transfer({ sky: halves, reflections, dome, main: mainLight(sky) }, [
+      halves.data.buffer,
+      dome.buffer as ArrayBuffer,
+      ...reflections.levels.map((l) => l.buffer as ArrayBuffer),
+    ]);
   },
   /** Two balls and the whole, of an environment. */
   async drawEnvironment(

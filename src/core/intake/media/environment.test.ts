@@ -1,11 +1,11 @@
 import { FloatType } from 'three';
 import { HDRLoader } from 'three/addons/loaders/HDRLoader.js';
 import { describe, expect, test } from 'vitest';
-import { direction, type Radiance } from '../../math/radiance';
+import { direction, type Radiance, shrinkRadiance } from '../../math/radiance';
 import { makeSky } from '../../scene';
 import { SKIES } from '../../words/skies';
 import { drawBall } from './ball';
-import { cleanRadiance, environmentFindings, measureRadiance, readRgbe, shrinkRadiance, writeRgbe } from './environment';
+import { cleanRadiance, environmentFindings, measureRadiance, readRgbe, writeRgbe } from './environment';
 
 const even = (v: number, width = 64): Radiance => ({ width, height: width / 2, data: new Float32Array((width * width * 3) / 2).fill(v) });
 function withLamp(bearing: number, high: number, light = 1000, width = 256): Radiance {

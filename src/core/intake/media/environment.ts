@@ -214,24 +214,3 @@ export function writeRgbe({ width, height, data }: Radiance): Uint8Array {
   }
   return out;
 }
-
-/** Smaller by whole boxes, so that light is neither lost nor gained; 2:1. */
-export function shrinkRadiance(from: Radiance, width: number): Radiance {
-  const height = Math.round(width / 2);
-  const data = new Float32Array(width * height * 3);
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      const span = (i: number, n: number, of: number) => [
-        Math.floor((i * of) / n),
-        Math.max(Math.floor((i * of) / n) + 1, Math.floor(((i + 1) * of) / n)),
-      ];
-      const [x0, x1] = span(x, width, from.width);
-      const [y0, y1] = span(y, height, from.height);
-      let n = 0;
-      const sum = [0, 0, 0];
-      for (let v = y0; v < y1; v++)
-        for (let u = x0; u < x1; u++, n++) for (let k = 0; k < 3; k++) sum[k] += from.data[(v * from.width + u) * 3 + k];
-      for (let k = 0; k < 3; k++) data[(y * width + x) * 3 + k] = sum[k] / n;
-    }
-  return { width, height, data };
-}

@@ -11,7 +11,6 @@ export {
   environmentFindings,
   measureRadiance,
   readRgbe,
-  shrinkRadiance,
   writeRgbe,
 } from './environment';
 export {

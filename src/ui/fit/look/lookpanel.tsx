@@ -6,6 +6,7 @@ import { useDocument } from '../../piece/context';
 import { Card } from '../cards/card';
 import { LayerFields } from '../layerfields';
 import { useFit } from '../state';
+import { LightCard } from './lightcard';
 import { PieceFinishes } from './piecefinishes';
 
 const EXACT = { softPx: 0, errorPx: 0, seed: 1, lagMs: 0, form: null };
@@ -22,6 +23,7 @@ export function LookPanel({ layer }: { layer: string | null }) {
         </Card>
       )}
       {mattes && <DeviceMattes />}
+      <LightCard />
       <PieceFinishes />
     </section>
   );

@@ -20,13 +20,16 @@ function numberOf(of: object): number {
   return last;
 }
 
-export function layerKey(state: StageState, layer: StageLayer, wearer: Wearer): string {
+export function layerKey(state: StageState, layer: StageLayer, wearer: Wearer, ready: object): string {
   const ids = new Set(layer.parts);
   const said = {
     layer: { ...layer, shown: true },
     parts: state.parts.filter((p) => ids.has(p.id)),
     camera: state.camera,
     form: state.form,
+    light: state.light,
+    // files and light that came meanwhile
+    ready: numberOf(ready),
     wearer: numberOf(wearer),
   };
   return JSON.stringify(said, (_, v) => (ArrayBuffer.isView(v) ? `#${numberOf(v)}` : v));

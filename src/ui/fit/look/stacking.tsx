@@ -31,7 +31,7 @@ import { InFront } from './infront';
 import { layerKey, mirrorSize } from './pictures';
 import { usePoorForm } from './poorform';
 
-export const LOOK_STRIP_PX = 226;
+const STRIP_PX = 236;
 const PICTURE_PX = 108;
 const SETTLE_MS = 300;
 const PRESSED = { activationConstraint: { distance: 5 } };
@@ -43,17 +43,20 @@ const PAPER = '#efe6cf';
 export function Stacking({
   state,
   wearer,
+  ready,
   chosen,
   onChoose,
 }: {
   state: StageState;
   wearer: Wearer | null;
+  /** Another one when a file or a light has come. */
+  ready: object;
   chosen: string | null;
   onChoose: (id: string) => void;
 }) {
   const doc = useDocument();
   const commit = usePiece((s) => s.commit);
-  const canvases = useLayerPictures(state, wearer);
+  const canvases = useLayerPictures(state, wearer, ready);
   usePoorForm();
   usePlaying();
   const sensors = useSensors(useSensor(PointerSensor, PRESSED));
@@ -72,7 +75,7 @@ export function Stacking({
     <section
       className="look-strip border-t border-[color:var(--hair-strong)] grid min-w-0"
       aria-label="Stacking"
-      style={{ height: LOOK_STRIP_PX, gridTemplateColumns: 'minmax(0, 1fr) 308px' }}
+      style={{ height: STRIP_PX, gridTemplateColumns: 'minmax(0, 1fr) 308px' }}
     >
       <div className="flex flex-col min-w-0">
         <div className="flex items-center gap-1.5 h-[36px] px-2.5">
@@ -112,7 +115,7 @@ export function Stacking({
 }
 
 /** Each layer's picture drawn alone, one a task, once the hand rests, and only where something of it is another. */
-function useLayerPictures(state: StageState, wearer: Wearer | null) {
+function useLayerPictures(state: StageState, wearer: Wearer | null, ready: object) {
   const canvases = useRef(new Map<string, HTMLCanvasElement>());
   const drawn = useRef(new WeakMap<HTMLCanvasElement, string>());
   const moving = useMoving();
@@ -126,7 +129,7 @@ function useLayerPictures(state: StageState, wearer: Wearer | null) {
         if (gone) return;
         if (!canvas) continue;
         const size = mirrorSize(PICTURE_PX);
-        const key = `${layerKey(state, layer, wearer)} ${size.width}`;
+        const key = `${layerKey(state, layer, wearer, ready)} ${size.width}`;
         if (drawn.current.get(canvas) === key) continue;
         await new Promise<void>((done) =>
           drawSoon(async (stage) => {
@@ -146,7 +149,7 @@ function useLayerPictures(state: StageState, wearer: Wearer | null) {
       gone = true;
       clearTimeout(timer);
     };
-  }, [state, wearer, moving, playing]);
+  }, [state, wearer, ready, moving, playing]);
   return canvases;
 }
 

@@ -10,9 +10,9 @@ import {
   pictureLeaf,
   type Radiance,
   readRgbe,
-  shrinkRadiance,
   writeRgbe,
 } from '@/core/intake';
+import { shrinkRadiance } from '@/core/math/radiance';
 
 /** Widest environment that is used: wider ones show no difference in what they light (*common practice*: 1024 to 2048). */
 const USED_WIDTH = 2048;
