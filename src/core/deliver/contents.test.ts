@@ -18,6 +18,7 @@ import {
   onPart,
   order,
   type Piece,
+  settings,
   Trail,
 } from '../piece';
 import { packageContents, rootsOf } from './index';
@@ -139,6 +140,13 @@ describe('what a GLB cannot say', () => {
     expect(lostOf(edited(matte(false)))).toBeUndefined();
     expect(lostOf(edited(matte(true), order('layers', 'person', 0)))).toBeUndefined();
     expect(lostOf(edited(matte(true), follow({ upright: true })))).toBe('stays upright, stands behind the wearer');
+  });
+
+  test('a light of the piece’s own is told, once, and the usual one is not', () => {
+    const surroundings = { ...piece.settings.surroundings, turnDeg: 30, environment: 'night-market' as const };
+    expect(packageContents(edited(settings({ surroundings }))).lost).toEqual([
+      { name: 'The light', why: expect.stringContaining('whoever shows the GLB lights it') },
+    ]);
   });
 
   test('of what stays behind nothing is lost', () => {

@@ -2,10 +2,11 @@
 import { mayDeliver } from '../intake/licence';
 import { ANCHOR_LABELS, followAll, hides, holds, isWorn, type Part, type PartKind } from '../parts';
 import { shownWearer, wearerWords } from '../piece/cast';
-import { layerName } from '../piece/layers';
+import { layerName, type Matte } from '../piece/layers';
 import { linkedFiles } from '../piece/recipe';
 import type { Piece } from '../piece/schema';
 import { anchorOf, hiddenBy, rackOf, stockOf, stocksOf } from '../piece/selectors';
+import { usualSurroundings } from '../piece/surroundings';
 import { sameValue } from '../piece/table';
 import { capital } from '../words/counted';
 
@@ -64,10 +65,20 @@ function whyLost(piece: Piece, part: Part): string | null {
   if (isWorn(part)) out.push('goes with the body’s joints');
   const { layers } = piece.orders;
   const above = layers.slice(layers.indexOf(part.layer) + 1).map((id) => piece.layers[id]);
-  for (const l of above)
-    if (l.visible && l.kind === 'matte')
-      out.push(l.matte.name === 'person' ? 'stands behind the wearer' : `the wearer’s ${l.matte.name} before it`);
+  for (const l of above) if (l.visible && l.kind === 'matte') out.push(behindWords(l.matte));
   return out.length > 0 ? out.join(', ') : null;
+}
+
+/** What is seen of what lies before a matte. */
+function behindWords({ name, invert }: Matte): string {
+  if (invert)
+    return name === 'sky'
+      ? 'is seen only in the sky'
+      : name === 'person'
+        ? 'is seen only on the wearer'
+        : `is seen only on the wearer’s ${name}`;
+  if (name === 'sky') return 'the sky before it';
+  return name === 'person' ? 'stands behind the wearer' : `the wearer’s ${name} before it`;
 }
 
 export function packageContents(piece: Piece): Contents {
@@ -89,7 +100,10 @@ export function packageContents(piece: Piece): Contents {
   const kept = parts.filter((p) => !holds(p) || carries.has(p.id));
   const used = new Set(Object.values(piece.parts).flatMap(stocksOf));
   for (const s of Object.values(piece.stock)) if (!used.has(s.id)) leftOut.push({ name: s.name, why: 'in Stock, not a part' });
-  return { parts: kept, leftOut, lost: lost.filter((l) => kept.some((p) => p.name === l.name)) };
+  const said = lost.filter((l) => kept.some((p) => p.name === l.name));
+  if (kept.length > 0 && !sameValue(piece.settings.surroundings, usualSurroundings()))
+    said.push({ name: 'The light', why: 'its environment and exposure stay behind; whoever shows the GLB lights it' });
+  return { parts: kept, leftOut, lost: said };
 }
 
 function parentsOf(piece: Piece, part: Part): string[] {

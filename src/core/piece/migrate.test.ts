@@ -23,7 +23,7 @@ const layers = {
   main: { id: 'main', name: null, visible: true, kind: 'parts', sort: 'depth' },
 };
 
-const light = { environment: 'fitting', turnDeg: 0, strength: 1, blur: 0.35, exposureEv: 0 };
+const light = { environment: 'fitting', turnDeg: 0, strength: 1, blur: 0.12, exposureEv: 0 };
 /** What schema 8 gave to settings and mattes. */
 // biome-ignore lint/suspicious/noExplicitAny: documents of their time
 const since8 = ({ settings, layers: all, ...doc }: any) => ({

@@ -14,9 +14,9 @@ export const Surroundings = z.strictObject({
   /** × its own light. */
   strength: z.number().min(0).max(16).default(1),
   /** How blurred it stands behind the wearer: as a surface so rough mirrors it. */
-  blur: Share.default(0.35),
+  blur: Share.default(0.12),
   /** Of the whole picture, in stops. */
   exposureEv: z.number().min(-6).max(6).default(0),
 });
 export type Surroundings = z.infer<typeof Surroundings>;
-export const usualSurroundings = (): Surroundings => ({ environment: 'fitting', turnDeg: 0, strength: 1, blur: 0.35, exposureEv: 0 });
+export const usualSurroundings = (): Surroundings => ({ environment: 'fitting', turnDeg: 0, strength: 1, blur: 0.12, exposureEv: 0 });

@@ -1,5 +1,5 @@
 'use client';
-import { useMemo, useRef } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import { BODY_CAMERA } from '@/core/capture';
 import { type LicenceBlocker, licenceBlockers, PROFILES, type Profile, packageContents, rootsOf } from '@/core/deliver';
 import { OWN_WORK } from '@/core/intake';
@@ -7,6 +7,7 @@ import {
   batch,
   change,
   hasBody,
+  litBy,
   PARTS,
   type Part,
   type Piece,
@@ -18,13 +19,15 @@ import {
   wearerWords,
 } from '@/core/piece';
 import { stageStill, wearerCapture } from '@/core/run';
-import { Flag, PageLink, spareText, useSize, useTurns, Waterline } from '../kit';
+import { Flag, lazily, PageLink, spareText, useSize, useTurns, Waterline } from '../kit';
 import { type PackageWeight, useDocument, usePiece, useWeight } from '../piece/context';
 import { FilesOnTheWay } from '../piece/filesontheway';
 import { readiness } from '../piece/readiness';
 import { pixelRatio, useDraw, useModels } from '../piece/stagehooks';
 import { useWearer } from '../piece/wearers';
 import { Packages } from './packages';
+
+const PieceLight = lazily(() => import('../piece/piecelight'), 'PieceLight');
 
 /** The lists; the picture and the packages: with the rest they would hold the page. */
 const TURNS = 2;
@@ -245,6 +248,8 @@ function Picture() {
   const id = usePiece((s) => s.id);
   const wearer = useWearer(shownBody(doc), seesBody(doc));
   const models = useModels(id, doc);
+  const { environment } = litBy(doc);
+  const [lit, setLit] = useState('');
   const { ref, width, height } = useSize<HTMLDivElement>();
   const canvas = useRef<HTMLCanvasElement>(null);
   useDraw(
@@ -262,10 +267,11 @@ function Picture() {
         {},
       );
     },
-    [doc, wearer, models, width, height],
+    [doc, wearer, models, lit, width, height],
   );
   return (
     <section className="sheet p-2.5 self-start">
+      {environment && <PieceLight piece={id} environment={environment} onReady={setLit} />}
       <header className="flex items-baseline justify-between pb-1.5">
         <h3 className="text-[15px] font-semibold">As it will be seen</h3>
         <span className="text-micro soft">{wearerWords(shownWearer(doc))}</span>

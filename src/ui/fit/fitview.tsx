@@ -1,7 +1,7 @@
 'use client';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { Box } from '@/core/math';
-import { branchOf, hides, isMade, isPlaced, partDef, seesBody, shownBody } from '@/core/piece';
+import { branchOf, hides, isMade, isPlaced, litBy, partDef, seesBody, shownBody } from '@/core/piece';
 import { worldBox } from '@/core/run';
 import { forms } from '@/worker/browser';
 import { afterwards, lazily, openMenuAt, Panes, soon, useTurns } from '../kit';
@@ -28,6 +28,7 @@ const Cards = soon(() => import('./cards'), 'Cards');
 const SightCard = afterwards(() => import('./cards/sightcard'), 'SightCard');
 const ClearanceCard = afterwards(() => import('./cards/clearancecard'), 'ClearanceCard');
 const PoseStrip = soon(() => import('./strip'), 'PoseStrip');
+const PieceLight = lazily(() => import('../piece/piecelight'), 'PieceLight');
 const Stacking = lazily(() => import('./look/stacking'), 'Stacking');
 const LookPanel = lazily(() => import('./look/lookpanel'), 'LookPanel');
 const Plate = soon(() => import('./plate'), 'Plate');
@@ -50,6 +51,10 @@ export function FitView() {
   const [layer, setLayer] = useState<string | null>(null);
   const set = useFit((s) => s.set);
   const models = useModels(id, doc);
+  const { environment } = litBy(doc);
+  const [lit, setLit] = useState('');
+  // views draw anew when a file has come, or a light
+  const ready = useMemo(() => ({ models, lit }), [models, lit]);
   const shown = useShownPiece(doc);
   const form = useFaceForm(shown);
   const sculpts = useSculpts(shown, models);
@@ -116,6 +121,7 @@ export function FitView() {
 
   return (
     <FitRunProvider run={run}>
+      {environment && <PieceLight piece={id} environment={environment} onReady={setLit} />}
       {/* biome-ignore lint/a11y/noStaticElementInteractions: what a right press opens is in the cards too, for the keyboard */}
       <div className="fit" data-tab={looks ? 'finish' : undefined} onContextMenu={rightPress}>
         <div className="fit-work">
@@ -128,14 +134,14 @@ export function FitView() {
             first={turn > 1 && (panel ? PANELS[panel] : <Rack />)}
             second={
               <div className="fit-views">
-                {turn > 0 && <Mirror piece={shown} state={state} wearer={wearer} ready={models} />}
+                {turn > 0 && <Mirror piece={shown} state={state} wearer={wearer} ready={ready} />}
                 {looks ? (
                   <LookPanel layer={layer} />
                 ) : (
                   <section className="fit-plates flex flex-col gap-1.5 min-h-0 pt-[2px]" aria-label="Plates">
                     {(['front', 'side'] as const).map((side, i) =>
                       turn > 2 + i ? (
-                        <Plate key={side} side={side} piece={shown} state={state} wearer={wearer} box={measured} ready={models} />
+                        <Plate key={side} side={side} piece={shown} state={state} wearer={wearer} box={measured} ready={ready} />
                       ) : (
                         <div key={side} className="flex-1" />
                       ),
@@ -149,7 +155,7 @@ export function FitView() {
         <div className="fit-cards">{turn > 4 && <Cards onFrame={onFrame} sight={sight} />}</div>
         {looks ? (
           <div className="fit-wide">
-            <Stacking state={state} wearer={wearer} ready={models} chosen={layer} onChoose={setLayer} />
+            <Stacking state={state} wearer={wearer} ready={ready} chosen={layer} onChoose={setLayer} />
           </div>
         ) : (
           <div style={{ height: STRIP_PX }}>{turn > 5 && <PoseStrip wearer={wearer} />}</div>

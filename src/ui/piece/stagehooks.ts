@@ -4,8 +4,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { create } from 'zustand';
 import { api } from '@/api';
 import type { Model } from '@/core/intake';
-import { drawnModel, drawnSky, litBy, type Piece, stockOf } from '@/core/piece';
-import type { SkyName } from '@/core/words/skies';
+import { drawnModel, drawnSky, type Piece, stockOf } from '@/core/piece';
 import type { Stage } from '@/stage';
 import { computing } from '@/worker/browser';
 import { say } from '../kit/say';
@@ -58,7 +57,7 @@ function note(sha: string, state: Fetching | null): void {
 export const tryAgain = () => useFetching.setState((s) => ({ tries: s.tries + 1 }));
 
 /** One file by its content, once: its bytes taken in by `take`. What fails is forgotten, so that it can be asked for again. */
-function fetchOnce<T>(
+export function fetchOnce<T>(
   kept: Map<string, Promise<T>>,
   sha: string,
   url: string,
@@ -107,30 +106,6 @@ export const loadSky = (pieceId: string, sha: string): Promise<void> =>
     (await loadStage()).assets.addSky(sha, sky);
   });
 
-/** An environment as the stage holds it, and what a page shows of it. */
-export interface LightLook {
-  dome: Uint8ClampedArray;
-  main: { bearingDeg: number; heightDeg: number } | null;
-}
-const lights = new Map<string, Promise<LightLook>>();
-/** Brings what a piece is lit by on stage: made here where it is one of ours. */
-export async function loadLight(pieceId: string, key: string): Promise<LightLook> {
-  const there = (await loadStage()).hasLight(key);
-  const before = there && lights.get(key);
-  if (before) return before;
-  const take = async (of: SkyName | Uint8Array) => {
-    const light = await computing.lightOf(of);
-    (await loadStage()).addLight(key, light);
-    return light;
-  };
-  lights.delete(key);
-  if (key.length === 64) return fetchOnce(lights, key, api.modelUrl(pieceId, key), take);
-  const made = followed(take(key as SkyName));
-  lights.set(key, made);
-  made.catch(() => lights.delete(key));
-  return made;
-}
-
 const motions = new Map<string, Promise<Model>>();
 /** Fetches a GLB of bones and clips once; nothing of it is drawn by the stage. */
 export const loadMotion = (pieceId: string, sha: string): Promise<Model> =>
@@ -151,7 +126,6 @@ export function useModels(pieceId: string, doc: Piece): Readonly<Record<string, 
   const [ready, setReady] = useState<Readonly<Record<string, Model>>>({});
   const wanted = useMemo(() => [...new Set(Object.keys(doc.stock).flatMap((id) => drawnModel(doc, id) ?? []))].sort().join(' '), [doc]);
   const around = useMemo(() => skiesOf(doc).join(' '), [doc]);
-  const lit = litBy(doc).environment;
   const tries = useFetching((s) => s.tries);
   // biome-ignore lint/correctness/useExhaustiveDependencies: what did not come is asked for anew with every try
   useEffect(() => {
@@ -167,11 +141,6 @@ export function useModels(pieceId: string, doc: Piece): Readonly<Record<string, 
         () => !gone && setReady((r) => ({ ...r })),
         () => undefined,
       );
-    if (lit)
-      loadLight(pieceId, lit).then(
-        () => !gone && setReady((r) => ({ ...r })),
-        () => undefined,
-      );
     setReady((r) =>
       Object.keys(r).every((sha) => shas.includes(sha)) ? r : Object.fromEntries(Object.entries(r).filter(([sha]) => shas.includes(sha))),
     );
@@ -183,7 +152,7 @@ export function useModels(pieceId: string, doc: Piece): Readonly<Record<string, 
     return () => {
       gone = true;
     };
-  }, [pieceId, wanted, around, lit, tries]);
+  }, [pieceId, wanted, around, tries]);
   return ready;
 }
 

@@ -5,7 +5,7 @@ import { type Environment, litBy, type Surroundings, settings, usualSurroundings
 import { SKIES, SKY_LABELS } from '@/core/words/skies';
 import { NumField } from '../../kit';
 import { useDocument, usePiece } from '../../piece/context';
-import { type LightLook, loadLight } from '../../piece/stagehooks';
+import { type LightLook, loadLight } from '../../piece/loadlight';
 import { Card, Line } from '../cards/card';
 
 const DOME_PX = 148;
