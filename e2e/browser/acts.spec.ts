@@ -146,7 +146,7 @@ test('all keys are shown; one is changed, single ones are switched off, and all 
   const id = await solids(page, 'Box');
   await page.goto(`${site()}/piece/${id}/fit?parts=box`);
   const keys = page.getByRole('dialog', { name: 'Keys' });
-  const hand = (name: string) => page.getByRole('radio', { name });
+  const hand = (name: string) => page.getByRole('radio', { name, exact: true });
   await expect(hand('place')).toBeChecked();
   await page.keyboard.press('?');
   await expect(keys.getByText('Hand on turn')).toBeVisible();

@@ -41,7 +41,7 @@ test('one of several holds: it is told, and arrows change it', async ({ page }) 
   await page.getByRole('menuitemradio', { name: 'Form L' }).click();
   await expect(form).toContainText('Form L');
   const turn = page.getByRole('radio', { name: 'turn' });
-  await page.getByRole('radio', { name: 'place' }).focus();
+  await page.getByRole('radio', { name: 'place', exact: true }).focus();
   await page.keyboard.press('ArrowRight');
   await expect(turn).toBeChecked();
   await expect(turn).toBeFocused();

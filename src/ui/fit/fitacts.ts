@@ -1,13 +1,13 @@
 'use client';
 /** What keys, finder and clipboard do in Fit. */
-import { useEffect, useRef } from 'react';
+import { type ReactNode, useEffect } from 'react';
 import { turnAbout } from '@/core/math';
 import { batch, changePart, fills, type Offset, type Part, rackOf } from '@/core/piece';
 import type { Show } from '@/core/run';
 import { type ActId, useActs } from '../acts';
-import { useAddress } from '../kit';
+import { openMenuAt } from '../kit';
 import { useDocument, usePiece, usePieceStore } from '../piece/context';
-import { actsFor, copyToClip, doPartAct, pasteFromClip } from './partmenu';
+import { actsFor, copyToClip, doPartAct, partGroups, pasteFromClip } from './partmenu';
 import { type Hand, platesAtRest, stripOf, useFit } from './state';
 
 /** Nudges: one millimetre, degree or percent; Shift a tenth, Alt ten. */
@@ -29,7 +29,8 @@ function nudged(o: Offset, hand: Hand, axis: 0 | 1 | 2, by: number): Offset {
 /** Where keys walk or write, arrows do not nudge; nor while something lies over the screen. */
 const OTHERS_ARROWS = 'input, textarea, select, [role="slider"], [role="separator"], [role="menu"], [role="dialog"], [data-walks]';
 
-export function useFitActs(show: Show, showWhole: () => void): void {
+/** Shows nothing: keys, finder, clipboard and the right press, once the page is there. */
+export function FitActs({ show, showWhole }: { show: Show; showWhole: () => void }): ReactNode {
   const doc = useDocument();
   const store = usePieceStore();
   const selection = usePiece((s) => s.selection);
@@ -97,31 +98,29 @@ export function useFitActs(show: Show, showWhole: () => void): void {
       e.preventDefault();
       pasteFromClip(store.getState().history.doc, store.getState());
     };
+    const rightPress = (e: MouseEvent) => {
+      const { history, selection: ids } = store.getState();
+      const at = e.target instanceof Element ? e.target : null;
+      if (e.defaultPrevented || ids.length === 0 || !at?.closest('.fit') || at.closest('input, textarea')) return;
+      const name = ids.length === 1 ? history.doc.parts[ids[0]]?.name : `${ids.length} parts`;
+      openMenuAt(
+        e,
+        `More for ${name}`,
+        partGroups(history.doc, show, ids, store.getState(), () => useFit.getState().set({ naming: ids.at(-1) ?? null })),
+      );
+    };
+    window.addEventListener('contextmenu', rightPress);
     window.addEventListener('keydown', nudge);
     window.addEventListener('copy', copy);
     window.addEventListener('cut', copy);
     window.addEventListener('paste', paste);
     return () => {
+      window.removeEventListener('contextmenu', rightPress);
       window.removeEventListener('keydown', nudge);
       window.removeEventListener('copy', copy);
       window.removeEventListener('cut', copy);
       window.removeEventListener('paste', paste);
     };
   }, [store, show]);
-}
-
-/** What is chosen stands in the address: a reload and a link find it again. */
-export function useSelectionInAddress(): void {
-  const [named, put] = useAddress('parts');
-  const selection = usePiece((s) => s.selection);
-  const store = usePieceStore();
-  const read = useRef(false);
-  useEffect(() => {
-    if (read.current) return put(selection.length > 0 ? selection.join(',') : null);
-    read.current = true;
-    const { history, selectAll } = store.getState();
-    const ids = (named ?? '').split(',').filter((id) => history.doc.parts[id]);
-    if (selection.length === 0 && ids.length > 0) selectAll(ids);
-    else put(selection.length > 0 ? selection.join(',') : null);
-  }, [named, put, selection, store]);
+  return null;
 }

@@ -4,19 +4,19 @@ import type { Box } from '@/core/math';
 import { branchOf, hides, isMade, isPlaced, litBy, partDef, seesBody, shownBody } from '@/core/piece';
 import { worldBox } from '@/core/run';
 import { forms } from '@/worker/browser';
-import { afterwards, lazily, openMenuAt, Panes, soon, useTurns } from '../kit';
-import { useDocument, usePiece, usePieceStore } from '../piece/context';
+import { afterwards, lazily, Panes, soon, useTurns } from '../kit';
+import { useDocument, usePiece } from '../piece/context';
 import { useSculpts } from '../piece/sculpts';
 import { useModels } from '../piece/stagehooks';
 import { useFaceForm, useWearer } from '../piece/wearers';
-import { useFitActs, useSelectionInAddress } from './fitacts';
 import { Mirror } from './mirror';
-import { partGroups } from './partmenu';
 import { FitRunProvider } from './run';
+import { useSelectionInAddress } from './selectionaddress';
 import { PLATES_AT_REST, platesAtRest, useFit } from './state';
 import { STRIP_PX } from './stripsize';
 import { useRun, useShownPiece, useStageState } from './view';
 
+const FitActs = soon(() => import('./fitacts'), 'FitActs');
 const Rack = soon(() => import('./rack'), 'Rack');
 const FaceSliders = lazily(() => import('./facesliders'), 'FaceSliders');
 const CameraPanel = lazily(() => import('./camerapanel'), 'CameraPanel');
@@ -105,25 +105,13 @@ export function FitView() {
     [asked, wearer],
   );
 
-  const store = usePieceStore();
-  useFitActs(run.show, frame);
   useSelectionInAddress();
-  const rightPress = (e: React.MouseEvent) => {
-    const { selection: ids, history } = store.getState();
-    if (ids.length === 0 || (e.target as HTMLElement).closest('input, textarea')) return;
-    const name = ids.length === 1 ? history.doc.parts[ids[0]]?.name : `${ids.length} parts`;
-    openMenuAt(
-      e,
-      `More for ${name}`,
-      partGroups(history.doc, run.show, ids, store.getState(), () => set({ naming: ids.at(-1) ?? null })),
-    );
-  };
 
   return (
     <FitRunProvider run={run}>
+      <FitActs show={run.show} showWhole={onFrame} />
       {environment && <PieceLight piece={id} environment={environment} onReady={setLit} />}
-      {/* biome-ignore lint/a11y/noStaticElementInteractions: what a right press opens is in the cards too, for the keyboard */}
-      <div className="fit" data-tab={looks ? 'finish' : undefined} onContextMenu={rightPress}>
+      <div className="fit" data-tab={looks ? 'finish' : undefined}>
         <div className="fit-work">
           <Panes
             id="rack"

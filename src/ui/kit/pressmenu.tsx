@@ -1,6 +1,6 @@
 'use client';
 /** Menus of a right press (or the menu key), at the place where it was pressed. */
-import { type MouseEvent, useRef } from 'react';
+import { useRef } from 'react';
 import { create } from 'zustand';
 import { lazily } from './lazily';
 import type { MenuGroup } from './menu';
@@ -15,7 +15,11 @@ interface Pressed {
 const useMenu = create<Pressed>(() => ({ at: null, label: '', groups: [] }));
 
 /** Opens a menu where the event happened, in place of the browser's. */
-export function openMenuAt(e: MouseEvent, label: string, groups: readonly MenuGroup[]): void {
+export function openMenuAt(
+  e: Pick<MouseEvent, 'preventDefault' | 'clientX' | 'clientY'>,
+  label: string,
+  groups: readonly MenuGroup[],
+): void {
   e.preventDefault();
   useMenu.setState({ at: { x: e.clientX, y: e.clientY }, label, groups: groups.filter((g) => g.entries.length > 0) });
 }
