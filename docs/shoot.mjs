@@ -147,10 +147,14 @@ for (const [item, up] of [['Disc', '75'], ['Cylinder', '110']]) {
 await press('Hang a part');
 await page.getByRole('menuitem', { name: 'Both eyes' }).click();
 await page.locator('[data-swim]').waitFor();
-await page.getByRole('radio', { name: 'stacking' }).click();
 await press('Pose yaw −30°');
+await page.getByRole('radiogroup', { name: 'The work is about' }).getByText('finish').click();
+await page.getByRole('combobox', { name: 'Environment' }).selectOption({ label: 'Quay at dawn' });
 await rest();
-await shoot('fit-layers');
+await page.locator('[data-view="mirror"]').click({ position: { x: 215, y: 120 } });
+await page.locator('[data-stack]').waitFor();
+await rest();
+await shoot('fit-finish');
 // a figure: bones found, its weights, motions of its own
 await page.getByRole('link', { name: /^Stock/ }).click();
 await page.getByLabel('Files for Stock').setInputFiles(`${files}/lamplighter.glb`);

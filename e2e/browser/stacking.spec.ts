@@ -38,16 +38,16 @@ async function press(mirror: Locator, x: number, y: number): Promise<void> {
   if (!box) throw new Error('There is no Mirror.');
   await mirror.click({ position: { x: x * box.width, y: y * box.height } });
 }
-/** Name → cover and seen, %. */
-async function rowsOf(page: Page): Promise<[string, number, number][]> {
-  const rows = await inFront(page).locator('tbody tr').all();
-  return Promise.all(
-    rows.map(async (r): Promise<[string, number, number]> => {
-      const [name, cover, seen] = await r.locator('td').allInnerTexts();
-      return [name.split('\n').at(-1)?.trim() ?? '', Number(cover), Number(seen)];
-    }),
-  );
-}
+/** Name → cover and seen, %: all of one moment. */
+const rowsOf = (page: Page): Promise<[string, number, number][]> =>
+  inFront(page)
+    .locator('tbody tr')
+    .evaluateAll((rows) =>
+      rows.map((r): [string, number, number] => {
+        const [name, cover, seen] = [...r.querySelectorAll('td')];
+        return [name.querySelector('.named')?.textContent ?? '', Number(cover.textContent), Number(seen.textContent)];
+      }),
+    );
 
 test('red, blue and the wearer again before the camera, in all orders: the last drawn is what is seen, and what is told', async ({
   page,

@@ -1,7 +1,7 @@
 /** The bench: models and measured surfaces on the turntable, apart from any piece. */
 import { type Camera, type Material, type Object3D, Scene } from 'three';
 import type { SceneAssets } from './assets';
-import { addLights } from './materials';
+import { LitScene } from './light';
 import type { DrawnModel } from './models';
 import { type HeatSurface, type OnTable, Table, type TableDab, type TableLook, type TableView } from './table';
 import type { DrawSize, View } from './view';
@@ -22,14 +22,14 @@ export interface TableShow {
 
 export class Bench {
   private readonly scene = new Scene();
+  /** The fitting light, but for what is shown under a piece's own. */
+  readonly lit = new LitScene(this.scene);
 
   constructor(
     private readonly view: View,
     private readonly assets: SceneAssets,
     private readonly bare: Material,
-  ) {
-    addLights(this.scene);
-  }
+  ) {}
 
   /** A table with what is shown on it; null where a model is not parsed yet, or nothing is there to frame. */
   private lay({ items, frame, view, look, ink = '#14283a', heat, dabs }: TableShow): Table | null {

@@ -35,6 +35,7 @@ import { Surroundings } from './surroundings';
 import type { TableLook } from './table';
 import { type DrawSize, pixelsOf, View } from './view';
 
+const USUAL = { turnRad: 0, strength: 1 };
 /** Environments kept beside the one that is shown. */
 const MOST_LIGHTS = 3;
 /** Plates are small, and show what a patch is of: px. */
@@ -111,9 +112,13 @@ export class Stage {
     this.light(state.light);
   }
 
+  private heldFor({ environment }: StageLight): HeldLight | null {
+    return (environment !== null && this.lights.get(environment)) || null;
+  }
+
   /** Lights parts and wearer; what is not at hand yet is the fitting light until then. */
   private light(light: StageLight): HeldLight | null {
-    const held = (light.environment && this.lights.get(light.environment)) || null;
+    const held = this.heldFor(light);
     for (const lit of [this.draw.lit, this.litPicture]) lit.set(held, light);
     if (held) this.around.set(held, light);
     this.picture.background = held ? null : this.quay;
@@ -285,10 +290,13 @@ export class Stage {
     return this.bench.marks(size, show, places);
   }
 
-  /** A finish as a ball, on nothing. @param sha the GLB whose material wears it; null: something without one */
-  drawBall(target: HTMLCanvasElement, size: DrawSize, of: BallOf, sha: string | null): Promise<void> {
+  /** A finish as a ball, on nothing, under the piece's own light. @param sha the GLB whose material wears it; null: something without one */
+  drawBall(target: HTMLCanvasElement, size: DrawSize, of: BallOf, sha: string | null, light: StageLight): Promise<void> {
     const scene = sha === null ? undefined : this.assets.get(sha)?.scene;
+    this.bench.lit.set(this.heldFor(light), light);
+    this.view.renderer.toneMappingExposure = 2 ** light.exposureEv;
     this.ball.show(of, scene, picturesOf(this.assets), (ball, camera) => this.bench.alone(ball, camera, size));
+    this.bench.lit.set(null, USUAL);
     return this.view.copyWhenDone(target, size);
   }
 

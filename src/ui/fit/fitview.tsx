@@ -52,7 +52,8 @@ export function FitView() {
   const set = useFit((s) => s.set);
   const models = useModels(id, doc);
   const { environment } = litBy(doc);
-  const [lit, setLit] = useState('');
+  const lit = useFit((s) => s.lit);
+  const setLit = useCallback((key: string) => set({ lit: key }), [set]);
   // views draw anew when a file has come, or a light
   const ready = useMemo(() => ({ models, lit }), [models, lit]);
   const shown = useShownPiece(doc);

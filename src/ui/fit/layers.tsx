@@ -1,12 +1,11 @@
 'use client';
 /** The stacking as a plain list: layers with what is drawn in them, the last drawn at the top. */
-import { ArrowDown, ArrowUp, Eye, EyeOff, Trash2 } from 'lucide-react';
-import { moveLayer, showLayer, takeOutLayer } from '@/core/fit';
-import { CAMERA_LAYER_ID, holds, type Layer, layerName, MAIN_LAYER_ID, rackOf } from '@/core/piece';
+import { holds, type Layer, layerName, rackOf } from '@/core/piece';
 import { Mark } from '../kit';
 import { useDocument, usePiece } from '../piece/context';
 import { AddLayer, LAYER_MARKS } from './addlayer';
 import { PART_MARKS } from './kinds';
+import { LayerActs } from './layeracts';
 import { LayerFields } from './layerfields';
 
 export function Layers() {
@@ -22,35 +21,19 @@ export function Layers() {
       </div>
       <ol className="grid gap-[3px]">
         {front.map(({ layer, place }) => (
-          <Row key={layer.id} layer={layer} place={place} last={doc.orders.layers.length} />
+          <Row key={layer.id} layer={layer} place={place} />
         ))}
       </ol>
     </section>
   );
 }
 
-function Row({ layer, place, last }: { layer: Layer; place: number; last: number }) {
+function Row({ layer, place }: { layer: Layer; place: number }) {
   const doc = useDocument();
-  const commit = usePiece((s) => s.commit);
   const select = usePiece((s) => s.select);
   const selected = usePiece((s) => s.selected);
   const name = layerName(layer);
   const parts = rackOf(doc).filter((p) => p.layer === layer.id && !holds(p));
-  const fixed = layer.id === MAIN_LAYER_ID || layer.id === CAMERA_LAYER_ID;
-  const stuck = parts.length > 0 && !doc.orders.layers.some((id) => id !== layer.id && doc.layers[id].kind === layer.kind);
-  const act = (label: string, can: boolean, icon: React.ReactNode, go: () => void) => (
-    <button
-      type="button"
-      className="btn btn-bare btn-sm btn-icon"
-      style={{ height: 24, minHeight: 24, width: 24, padding: 0 }}
-      aria-label={`${label} ${name}`}
-      title={label}
-      aria-disabled={!can}
-      onClick={() => can && go()}
-    >
-      {icon}
-    </button>
-  );
   return (
     <li
       className="bg-[color:var(--color-base-100)] border border-[color:var(--hair)] px-1.5 py-[3px] min-w-0"
@@ -61,12 +44,7 @@ function Row({ layer, place, last }: { layer: Layer; place: number; last: number
       <div className="flex items-center gap-[3px]">
         <Mark name={LAYER_MARKS[layer.kind]} className="soft" />
         <span className="named text-[13.5px] leading-[16px] flex-1 min-w-0 break-words">{name}</span>
-        {act('Draw later:', place < last, <ArrowUp className="ico" />, () => commit(moveLayer(doc, layer.id, 1)))}
-        {act('Draw earlier:', place > 1, <ArrowDown className="ico" />, () => commit(moveLayer(doc, layer.id, -1)))}
-        {act(layer.visible ? 'Hide layer' : 'Show layer', true, layer.visible ? <Eye className="ico" /> : <EyeOff className="ico" />, () =>
-          commit(showLayer(layer.id, !layer.visible)),
-        )}
-        {!fixed && act('Delete layer', !stuck, <Trash2 className="ico" />, () => commit(takeOutLayer(doc, layer.id)))}
+        <LayerActs doc={doc} layer={layer} place={place} across={false} />
       </div>
       <span className="block pl-[19px]">
         <LayerFields layer={layer} />

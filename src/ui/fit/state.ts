@@ -49,6 +49,8 @@ interface FitState {
   recording: Recording | null;
   /** What the work is about: where things are, or how they look. */
   tab: 'placement' | 'finish';
+  /** The environment that came on stage last; '': none yet. */
+  lit: string;
   /** The place of the picture that is asked about, 0 … 1 from its upper left. */
   mark: readonly [number, number] | null;
   /** How wrong the mattes of the simulated device are; null: exact. */
@@ -104,6 +106,7 @@ interface FitState {
         | 'picking'
         | 'tab'
         | 'mark'
+        | 'lit'
         | 'poor'
       >
     >,
@@ -145,6 +148,7 @@ export const useFit = create<FitState>((set, get) => ({
   hand: 'place',
   linked: true,
   tab: 'placement',
+  lit: '',
   mark: null,
   poor: null,
   camera: null,

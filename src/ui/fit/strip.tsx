@@ -8,9 +8,9 @@ import { wearerCapture } from '@/core/run';
 import type { ToldCell } from '@/worker/browser';
 import { Choice, Flag } from '../kit';
 import { useDocument } from '../piece/context';
-import { drawSoon } from '../piece/stagehooks';
 import type { Wearer } from '../piece/wearers';
 import { clearanceWords, leakWords } from './clearance';
+import { drawOneByOne } from './onebyone';
 import { PlayButton, usePlaying } from './playing';
 import { useFitRun } from './run';
 import { heldIn, type StripOf, stripKind, stripOf, useFit } from './state';
@@ -58,29 +58,18 @@ export function PoseStrip({ wearer }: { wearer: Wearer | null }) {
   const told = useStripNumbers(show, dragging || playing || !wearer);
   useEffect(() => {
     if (!wearer || dragging || playing) return;
-    let gone = false;
-    // one thumbnail a task, once the hand rests: drawing seven at once would hold the page
-    const timer = setTimeout(async () => {
-      for (const pose of stripOf(show.piece, asked)) {
-        const canvas = canvases.current.get(pose.id);
-        if (gone || !canvas) return;
-        await new Promise<void>((done) =>
-          drawSoon(async (stage) => {
-            if (gone) return done();
-            stage.setWearer(wearer);
-            const near = pose.face || !hasBody(show.piece);
-            const capture = wearerCapture(show.piece, heldIn(pose), 0, near ? THUMB_CAMERA : THUMB_BODY);
-            await stage.drawStill(canvas, runner.still(capture), { width: 108, height: 64, ratio: 2 });
-            canvas.dataset.drawn = String(Number(canvas.dataset.drawn ?? 0) + 1);
-            done();
-          }),
-        );
-      }
-    }, SETTLE_MS);
-    return () => {
-      gone = true;
-      clearTimeout(timer);
-    };
+    return drawOneByOne(
+      SETTLE_MS,
+      () => stripOf(show.piece, asked),
+      (pose) => canvases.current.get(pose.id),
+      async (stage, canvas, pose) => {
+        stage.setWearer(wearer);
+        const near = pose.face || !hasBody(show.piece);
+        const capture = wearerCapture(show.piece, heldIn(pose), 0, near ? THUMB_CAMERA : THUMB_BODY);
+        await stage.drawStill(canvas, runner.still(capture), { width: 108, height: 64, ratio: 2 });
+        return true;
+      },
+    );
   }, [show, runner, wearer, dragging, playing, asked]);
   usePlaying();
   return (

@@ -10,19 +10,19 @@ import {
   useSensor,
   useSensors,
 } from '@dnd-kit/core';
-import { ChevronLeft, ChevronRight, Eye, EyeOff, Trash2 } from 'lucide-react';
 import { useEffect, useRef } from 'react';
 import { ulid } from 'ulid';
-import { isBehind, moveLayer, putBefore, putBehind, showLayer, takeOutLayer } from '@/core/fit';
+import { isBehind, putBefore, putBehind } from '@/core/fit';
 import { cutOut, moveLayerTo, moveToLayer, partsIn, putInSky, skyLayer, takesPart } from '@/core/fit/stackacts';
-import { CAMERA_LAYER_ID, type Layer, layerName, MAIN_LAYER_ID, type Part, type Piece } from '@/core/piece';
+import { type Layer, layerName, MAIN_LAYER_ID, type Part, type Piece } from '@/core/piece';
 import type { StageState } from '@/core/run';
 import { dragWords, Mark } from '../../kit';
 import { useDocument, usePiece } from '../../piece/context';
-import { drawSoon } from '../../piece/stagehooks';
 import type { Wearer } from '../../piece/wearers';
 import { AddLayer, LAYER_MARKS } from '../addlayer';
 import { PART_MARKS } from '../kinds';
+import { LayerActs } from '../layeracts';
+import { drawOneByOne } from '../onebyone';
 import { useMoving } from '../pace';
 import { freeName } from '../partmenu';
 import { PlayButton, usePlaying } from '../playing';
@@ -122,33 +122,22 @@ function useLayerPictures(state: StageState, wearer: Wearer | null, ready: objec
   const playing = useFit((s) => s.playing);
   useEffect(() => {
     if (!wearer || moving || playing) return;
-    let gone = false;
-    const timer = setTimeout(async () => {
-      for (const layer of state.layers) {
-        const canvas = canvases.current.get(layer.id);
-        if (gone) return;
-        if (!canvas) continue;
+    return drawOneByOne(
+      SETTLE_MS,
+      () => state.layers,
+      (layer) => canvases.current.get(layer.id),
+      async (stage, canvas, layer) => {
         const size = mirrorSize(PICTURE_PX);
         const key = `${layerKey(state, layer, wearer, ready)} ${size.width}`;
-        if (drawn.current.get(canvas) === key) continue;
-        await new Promise<void>((done) =>
-          drawSoon(async (stage) => {
-            if (gone) return done();
-            stage.setWearer(wearer);
-            // switched off, it is still seen what it would be
-            const on = { ...state, layers: state.layers.map((l) => (l.id === layer.id ? { ...l, shown: true } : l)) };
-            await stage.drawLayer(canvas, on, size, layer.id);
-            drawn.current.set(canvas, key);
-            canvas.dataset.drawn = String(Number(canvas.dataset.drawn ?? 0) + 1);
-            done();
-          }),
-        );
-      }
-    }, SETTLE_MS);
-    return () => {
-      gone = true;
-      clearTimeout(timer);
-    };
+        if (drawn.current.get(canvas) === key) return false;
+        stage.setWearer(wearer);
+        // switched off, it is still seen what it would be
+        const on = { ...state, layers: state.layers.map((l) => (l.id === layer.id ? { ...l, shown: true } : l)) };
+        await stage.drawLayer(canvas, on, size, layer.id);
+        drawn.current.set(canvas, key);
+        return true;
+      },
+    );
   }, [state, wearer, ready, moving, playing]);
   return canvases;
 }
@@ -218,28 +207,11 @@ function LayerCard({
   onChoose: () => void;
   canvas: (c: HTMLCanvasElement | null) => void;
 }) {
-  const commit = usePiece((s) => s.commit);
   const mark = useFit((s) => s.mark);
   const { setNodeRef: into, isOver } = useDroppable({ id: layer.id });
   const { setNodeRef: grip, listeners, transform, isDragging } = useDraggable({ id: layer.id });
   const name = layerName(layer);
   const parts = partsIn(doc, layer.id);
-  const last = doc.orders.layers.length;
-  const fixed = layer.id === MAIN_LAYER_ID || layer.id === CAMERA_LAYER_ID;
-  const stuck = parts.length > 0 && !doc.orders.layers.some((id) => id !== layer.id && doc.layers[id].kind === layer.kind);
-  const act = (label: string, can: boolean, icon: React.ReactNode, go: () => void) => (
-    <button
-      type="button"
-      className="btn btn-bare btn-sm btn-icon"
-      style={{ height: 24, minHeight: 24, width: 24, padding: 0 }}
-      aria-label={`${label} ${name}`}
-      title={label}
-      aria-disabled={!can}
-      onClick={() => can && go()}
-    >
-      {icon}
-    </button>
-  );
   return (
     <li
       ref={into}
@@ -281,12 +253,7 @@ function LayerCard({
       </button>
       <div className="flex items-center h-[24px]">
         <Mark name={LAYER_MARKS[layer.kind]} className="soft mr-auto" />
-        {act('Draw earlier:', place > 1, <ChevronLeft className="ico" />, () => commit(moveLayer(doc, layer.id, -1)))}
-        {act('Draw later:', place < last, <ChevronRight className="ico" />, () => commit(moveLayer(doc, layer.id, 1)))}
-        {act(layer.visible ? 'Hide layer' : 'Show layer', true, layer.visible ? <Eye className="ico" /> : <EyeOff className="ico" />, () =>
-          commit(showLayer(layer.id, !layer.visible)),
-        )}
-        {!fixed && act('Delete layer', !stuck, <Trash2 className="ico" />, () => commit(takeOutLayer(doc, layer.id)))}
+        <LayerActs doc={doc} layer={layer} place={place} across />
       </div>
       <div className="overflow-y-auto min-h-0 flex-1">
         {parts.map((p) => (
