@@ -226,7 +226,8 @@ describe('divideOffset', () => {
         const after = offsetMatrix(divideOffset(o, t));
         for (const x of [new Vector3(0, 0, 0), new Vector3(1, 0, 0), new Vector3(0.2, -0.5, 3)]) {
           const [a, b] = [x.clone().applyMatrix4(before), place(t, x).applyMatrix4(after)];
-          expect(a.distanceTo(b)).toBeLessThan(1e-6 * (1 + a.length()));
+          // where the middle turn is a quarter, the others are known to the root of a double's last place: micrometres
+          expect(a.distanceTo(b)).toBeLessThan(4e-6 * (1 + a.length()));
         }
       }),
     );
