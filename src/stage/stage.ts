@@ -117,13 +117,12 @@ export class Stage {
   }
 
   /** Lights parts and wearer; what is not at hand yet is the fitting light until then. */
-  private light(light: StageLight): HeldLight | null {
+  private light(light: StageLight): void {
     const held = this.heldFor(light);
     for (const lit of [this.draw.lit, this.litPicture]) lit.set(held, light);
     if (held) this.around.set(held, light);
     this.picture.background = held ? null : this.quay;
     this.view.renderer.toneMappingExposure = 2 ** light.exposureEv;
-    return held;
   }
 
   /** All a first picture needs but the form, while that is being made: the buffer, the parts, every program. */
@@ -155,7 +154,7 @@ export class Stage {
       matte: (name, camera) => {
         if (name === 'sky' && around) this.around.drawSky(this.view, camera);
         const scene = this.form.matte(name);
-        this.quaySky ??= createQuaySky();
+        if (name === 'sky' && !around) this.quaySky ??= createQuaySky();
         scene.background = name === 'sky' && !around ? this.quaySky : null;
         renderer.render(scene, camera);
       },

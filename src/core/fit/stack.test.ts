@@ -30,7 +30,8 @@ describe('rows', () => {
     add('layers', Layer.parse({ id: 'veil', kind: 'parts' })),
     add('parts', box('haze', 'veil')),
   );
-  const rows = (samples: LayerSample[], of = piece, found = ['near', 'far', 'haze']) => stackRows(of, samples, new Set(found));
+  const rows = (samples: LayerSample[], of = piece, found = ['near', 'far', 'haze'], drawn = found) =>
+    stackRows(of, samples, { drawn: new Set(drawn), found: new Set(found) });
 
   test('front to back by distance in a layer; what is seen is what those before let through, and adds up to one', () => {
     const got = rows([
@@ -76,6 +77,18 @@ describe('rows', () => {
     expect(why([at('near', 1, 1)], off)[0]).toBe('part-off');
     const layerOff = applyEdit(piece, { kind: 'change', table: 'layers', id: 'main', set: { visible: false } });
     expect(why([at('near', 1, 1)], layerOff)[0]).toBe('layer-off');
+  });
+
+  test('what is not on stage covers nothing: its anchor unseen, or what it hangs from switched off', () => {
+    const samples = [{ layer: 'main', cover: 0, parts: [at('near', 1, 1)] }];
+    for (const [found, drawn, why] of [
+      [[], [], 'not-found'],
+      [['near'], [], 'host-off'],
+    ] as const)
+      expect(rows(samples, piece, [...found], [...drawn]).map((r) => [r.why, r.cover, r.seen])).toEqual([
+        [why, 0, 0],
+        ['nothing', 1, 1],
+      ]);
   });
 
   test('a part behind an opaque one of its layer says which', () => {

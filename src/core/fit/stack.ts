@@ -39,7 +39,9 @@ export type StackWhy =
   | 'behind-part'
   | 'cut-out'
   | 'outside-matte'
-  | 'not-found';
+  | 'not-found'
+  | 'host-off'
+  | 'nothing';
 export interface StackRow {
   /** Of the layer, from the back, 1 the first. */
   place: number;
@@ -54,15 +56,21 @@ export interface StackRow {
   by: string | null;
 }
 
+/** Which parts are on stage, and of which the anchor is seen. */
+interface Parts {
+  drawn: ReadonlySet<string>;
+  found: ReadonlySet<string>;
+}
+
 /** Less than a step of eight bits. */
 const NOTHING = 1 / 512;
 
 /**
  * @param samples of every layer of the piece, back to front
- * @param found parts whose anchor the capture sees
+ * @param drawn parts that are on stage; found: parts whose anchor the capture sees
  * @returns front to back; what is seen adds up to 1, with a row of no layer for what shows through all of them
  */
-export function stackRows(piece: Piece, samples: readonly LayerSample[], found: ReadonlySet<string>): StackRow[] {
+export function stackRows(piece: Piece, samples: readonly LayerSample[], parts: Parts): StackRow[] {
   const rows: StackRow[] = [];
   // what all before let through, and who was the first to let nothing through
   let through = 1;
@@ -85,13 +93,13 @@ export function stackRows(piece: Piece, samples: readonly LayerSample[], found: 
     }
     for (const p of frontToBack(layer, sample.parts)) {
       const part = piece.parts[p.part];
-      const { why, by } = whyPart(piece, layer, p, sample.parts, found);
+      const { why, by } = whyPart(piece, layer, p, sample.parts, parts);
       // what was never there is no row
       if (why === null) continue;
-      take({ ...at, part: p.part, name: part.name, cover: layer.visible && part.visible ? p.left : 0, why }, by);
+      take({ ...at, part: p.part, name: part.name, cover: layer.visible && parts.drawn.has(p.part) ? p.left : 0, why }, by);
     }
   }
-  if (through > NOTHING) rows.push({ place: 0, layer: '', part: null, name: 'Nothing', cover: 1, seen: through, why: 'whole', by: null });
+  if (through > NOTHING) rows.push({ place: 0, layer: '', part: null, name: 'Nothing', cover: 1, seen: through, why: 'nothing', by: null });
   return rows;
 }
 
@@ -108,7 +116,7 @@ function whyPart(
   layer: Layer,
   p: PartSample,
   all: readonly PartSample[],
-  found: ReadonlySet<string>,
+  { drawn, found }: Parts,
 ): { why: StackWhy | null; by: string | null } {
   const just = (why: StackWhy | null, by: string | null = null) => ({ why, by });
   const part = piece.parts[p.part];
@@ -117,18 +125,20 @@ function whyPart(
   if (!part.visible) return just('part-off');
   if (!layer.visible) return just('layer-off');
   if (!found.has(p.part)) return just('not-found');
+  if (!drawn.has(p.part)) return just('host-off');
   if (p.left > NOTHING) return just(whyOf(p.left));
   if (p.alone <= NOTHING) return just('cut-out');
   if (p.unhidden <= NOTHING) return just('occluded');
-  const before = all.find((o) => o !== p && o.left > NOTHING && (o.distanceM ?? 0) <= (p.distanceM ?? 0));
+  const before = all.find((o) => o !== p && drawn.has(o.part) && o.left > NOTHING && (o.distanceM ?? 0) <= (p.distanceM ?? 0));
   return just('behind-part', before ? piece.parts[before.part].name : null);
 }
 
 /** Why a row is as it is, in words. */
-export function stackWords({ why, by, cover, name, part }: Pick<StackRow, 'why' | 'by' | 'cover' | 'name' | 'part'>): string {
+export function stackWords({ why, by, cover }: Pick<StackRow, 'why' | 'by' | 'cover'>): string {
   const percent = `${Math.round(cover * 100)} %`;
   const words: Readonly<Record<StackWhy, string>> = {
-    whole: name === 'Nothing' && part === null ? 'Shows through all layers' : 'Covers all of it',
+    nothing: 'Shows through all layers',
+    whole: 'Covers all of it',
     through: `Covers ${percent}, lets the rest through`,
     covered: by ? `Covered by ${by}` : 'Covered by what is before it',
     'part-off': 'The part is switched off',
@@ -138,6 +148,7 @@ export function stackWords({ why, by, cover, name, part }: Pick<StackRow, 'why' 
     'cut-out': 'Its finish is clear here',
     'outside-matte': 'Outside its matte',
     'not-found': 'The capture does not see what it hangs on',
+    'host-off': 'What it hangs from is switched off',
   };
   return words[why];
 }

@@ -1,7 +1,8 @@
 /**
  * An environment as surfaces mirror it: a cube whose levels are blurred as surfaces of growing roughness blur, from a mirror down to one
- * that takes light from all of its hemisphere. The lobe is GGX seen straight on (Walter et al. 2007; Karis, Real Shading in Unreal
- * Engine 4, 2013: N = V = R), normalised, so that an even environment stays even at every roughness.
+ * that takes light from all of its hemisphere. The lobe is GGX (Walter et al., Microfacet Models for Refraction through Rough Surfaces,
+ * 2007) seen straight on (N = V = R: Karis, Physically Based Shading in Theory and Practice, SIGGRAPH course, 2013), normalised, so that an
+ * even environment stays even at every roughness.
  */
 import { DataUtils } from 'three';
 import { direction, type Radiance, shrinkRadiance } from '../math/radiance';

@@ -33,8 +33,8 @@ export function InFront({ state, wearer }: { state: StageState; wearer: Wearer |
         const high = canvas?.clientHeight || 560;
         stage.setWearer(wearer);
         const samples = stage.stackAt(state, { ...mirrorSize(high), ratio: 1 }, mark, poor);
-        const found = new Set(state.parts.filter((p) => p.found).map((p) => p.id));
-        setRows(stackRows(doc, samples, found));
+        const idsOf = (which: 'shown' | 'found') => new Set(state.parts.filter((p) => p[which]).map((p) => p.id));
+        setRows(stackRows(doc, samples, { drawn: idsOf('shown'), found: idsOf('found') }));
       });
     }, SETTLE_MS);
     return () => {
