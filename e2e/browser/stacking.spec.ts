@@ -178,8 +178,10 @@ longTest(
       await drawn(page, 'mirror');
       return resting(mirror);
     };
-    expect(different(exact, await poor('Off', '30'))).toBeGreaterThan(200);
-    expect(different(exact, await poor('Off', '0'))).toBe(0);
+    await poor('Off', '30');
+    await expect.poll(async () => different(exact, await resting(mirror)), { timeout: 60_000 }).toBeGreaterThan(200);
+    await poor('Off', '0');
+    await expect.poll(async () => different(exact, await resting(mirror)), { timeout: 60_000 }).toBe(0);
     // late: a head that is held still has been where it is
     expect(different(exact, await poor('Late', '600'))).toBe(0);
     // and one that turns is not
@@ -187,6 +189,7 @@ longTest(
     await expect.poll(async () => different(exact, PNG.sync.read(await mirror.screenshot())), { timeout: 60_000 }).toBeGreaterThan(2000);
     await strip(page).getByRole('button', { name: 'Pause' }).click();
     const late = await resting(mirror);
-    expect(different(late, await poor('Late', '0'))).toBeGreaterThan(200);
+    await poor('Late', '0');
+    await expect.poll(async () => different(late, await resting(mirror)), { timeout: 60_000 }).toBeGreaterThan(200);
   },
 );
