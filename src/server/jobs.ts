@@ -191,9 +191,12 @@ export class JobQueue {
     const stop = new AbortController();
     this.running.set(row.id, stop);
     let noted = 0;
+    // where it failed is told, though the note of it may still be on its way
+    let last: Pick<JobRow, 'share' | 'what'> | null = null;
     const progress = ({ share, what }: Progress) => {
       // what was still on its way when it was stopped is not news
       if (stop.signal.aborted || !this.running.has(row.id)) return;
+      last = { share, what: what.slice(0, 200) };
       const now = Date.now();
       const job: JobAnswer = { ...answer(row), state: 'running', share, what };
       this.emit(row.piece_id, job);
@@ -201,7 +204,7 @@ export class JobQueue {
       noted = now;
       void this.db('jobs')
         .where({ id: row.id, state: 'running' })
-        .update({ share, what: what.slice(0, 200) })
+        .update(last)
         .catch(() => undefined);
     };
     // in this one's slot, which waits for it
@@ -223,7 +226,7 @@ export class JobQueue {
       const said = known
         ? { code: error.code, message: error.message }
         : { code: 'job/failed', message: 'Something went wrong on the server; it is written in its log. Try again.' };
-      await this.end(row.id, { state: 'failed', error: JSON.stringify(said) });
+      await this.end(row.id, { ...(last ?? {}), state: 'failed', error: JSON.stringify(said) });
     } finally {
       this.running.delete(row.id);
       this.pump();
