@@ -11,7 +11,7 @@ function model(): DrawnModel & { gone: string[] } {
   for (const [name, thing] of Object.entries({ map, material, geometry })) thing.addEventListener('dispose', () => gone.push(name));
   const scene = new Group();
   scene.add(new Mesh(geometry, material), new Mesh(geometry, material));
-  return { scene, clips: [], gone };
+  return { scene, clips: [], variants: [], gone };
 }
 
 describe('SceneAssets', () => {

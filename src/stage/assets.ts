@@ -45,14 +45,16 @@ interface Kept {
 export function disposeModel(model: DrawnModel): void {
   const textures = new Set<Texture>();
   const rest = new Set<{ dispose: () => void }>();
+  const letGo = (m: Material) => {
+    for (const value of Object.values(m)) if (value instanceof Texture) textures.add(value);
+    rest.add(m);
+  };
   model.scene.traverse((o) => {
     if (!(o instanceof Mesh)) return;
     rest.add(o.geometry);
-    for (const m of (Array.isArray(o.material) ? o.material : [o.material]) as Material[]) {
-      for (const value of Object.values(m)) if (value instanceof Texture) textures.add(value);
-      rest.add(m);
-    }
+    for (const m of (Array.isArray(o.material) ? o.material : [o.material]) as Material[]) letGo(m);
   });
+  model.variants.forEach(letGo);
   for (const r of rest) r.dispose();
   for (const t of textures) {
     t.dispose();

@@ -1,8 +1,9 @@
 /** A finish as a ball, under the light of the bench. */
-import { type Material, Mesh, MeshStandardMaterial, type Object3D, OrthographicCamera, SphereGeometry } from 'three';
+import { type Material, Mesh, MeshStandardMaterial, OrthographicCamera, SphereGeometry } from 'three';
 import type { DrawnFinish } from '@/core/finish';
 import { SOLID_LOOK } from '@/core/piece';
 import { FinishMaterial, type TextureOf } from './finishes';
+import { type DrawnModel, materialIn } from './models';
 
 /** What wears it: a material of a file by its name; null: something without one. */
 export interface BallOf {
@@ -11,16 +12,6 @@ export interface BallOf {
 }
 
 const SHAPE = /* @__PURE__ */ new SphereGeometry(1, 48, 32);
-
-function materialIn(scene: Object3D | undefined, name: string): Material | null {
-  let found: Material | null = null;
-  scene?.traverse((o) => {
-    if (found || !(o instanceof Mesh)) return;
-    const all = (Array.isArray(o.material) ? o.material : [o.material]) as Material[];
-    found = all.find((m) => m.name === name) ?? null;
-  });
-  return found;
-}
 
 export class Ball {
   private readonly mesh = new Mesh(SHAPE);
@@ -32,15 +23,16 @@ export class Ball {
     this.camera.updateMatrixWorld(true);
   }
 
-  /** @param scene of the file whose material it is @param draw shows the ball */
+  /** @param model of the file whose material it is @param draw shows the ball */
   show(
     { finish, material }: BallOf,
-    scene: Object3D | undefined,
+    model: DrawnModel | undefined,
     textureOf: TextureOf,
     draw: (ball: Mesh, camera: OrthographicCamera) => void,
   ): void {
-    const own = materialIn(scene, material);
-    const made = finish ? new FinishMaterial(own) : null;
+    const of = (name: string) => (model ? materialIn(model, name) : null);
+    const own = of(material);
+    const made = finish ? new FinishMaterial(own, of) : null;
     this.mesh.material = made && finish ? made.of(finish, 1, false, textureOf) : (own ?? this.ofSolids());
     draw(this.mesh, this.camera);
     made?.free();

@@ -65,7 +65,7 @@ export type TextureOf = (file: string) => Texture | null;
 const NO_PICTURES: TextureOf = () => null;
 
 /** Whether a finish has a picture of Stock, which may come later. */
-export const hasPictures = ({ maps }: DrawnFinish): boolean => Object.values(maps).some((use) => use !== null && use !== 'own');
+export const hasPictures = (f: DrawnFinish | null): boolean => Object.values(f?.maps ?? {}).some((use) => use !== null && use !== 'own');
 
 /** A picture in a role: the upload is the source's, once. */
 class RoleMap {
@@ -99,7 +99,11 @@ class RoleMap {
   }
 }
 
-/** A material for what wears a finish. @param original of the file; null: what is drawn has none of its own */
+/** A material of a file by its name. */
+export type MaterialOf = (name: string) => Material | null;
+const NO_OTHERS: MaterialOf = () => null;
+
+/** A material for what wears a finish. @param original of the file; null: what is drawn has none of its own @param others of the same file */
 export class FinishMaterial {
   private made: Lit | MeshBasicMaterial | null = null;
   private from: DrawnFinish | null = null;
@@ -109,7 +113,10 @@ export class FinishMaterial {
   /** What a program depends on. */
   private features = '';
 
-  constructor(private readonly original: Material | null) {}
+  constructor(
+    private readonly original: Material | null,
+    private readonly others: MaterialOf = NO_OTHERS,
+  ) {}
 
   /** The material as a finish has it; the same one as long as it stays lit or unlit. */
   of(finish: DrawnFinish, opacity = 1, solid = false, textureOf: TextureOf = NO_PICTURES): Material {
@@ -134,16 +141,17 @@ export class FinishMaterial {
   }
 
   /** What a finish takes from the material that wears it. */
-  private carry(material: Lit | MeshBasicMaterial, { maps }: DrawnFinish, textureOf: TextureOf): void {
-    const own = (this.original ?? {}) as Record<string, unknown>;
+  private carry(material: Lit | MeshBasicMaterial, { maps, ownOf }: DrawnFinish, textureOf: TextureOf): void {
+    const original = ownOf === null ? this.original : this.others(ownOf);
+    const own = (original ?? {}) as Record<string, unknown>;
     const to = material as unknown as Record<string, unknown>;
     for (const name of CARRIED) if (name in to && own[name] !== undefined) to[name] = own[name];
     for (const [role, names] of Object.entries(MAPS) as [MapRole, readonly string[]][])
       for (const name of names)
         if (name in to)
           to[name] = maps[role] === 'own' ? ((own[name] as Texture | undefined) ?? null) : this.picture(role, maps[role], textureOf);
-    if (material instanceof MeshPhysicalMaterial && this.original instanceof MeshStandardMaterial)
-      material.normalScale.set(Math.sign(this.original.normalScale.x) || 1, Math.sign(this.original.normalScale.y) || 1);
+    if (material instanceof MeshPhysicalMaterial && original instanceof MeshStandardMaterial)
+      material.normalScale.set(Math.sign(original.normalScale.x) || 1, Math.sign(original.normalScale.y) || 1);
   }
 
   private picture(role: MapRole, use: Exclude<DrawnMap, 'own'>, textureOf: TextureOf): Texture | null {

@@ -1,7 +1,7 @@
 /** Models for drawing: parsed once, cloned per part, posed by what the run says. */
 import { type AnimationClip, BufferAttribute, BufferGeometry, Group, type Material, Mesh, type Object3D, SkinnedMesh } from 'three';
 import { MeshoptDecoder } from 'three/addons/libs/meshopt_decoder.module.js';
-import { GLTFLoader } from 'three/addons/loaders/GLTFLoader.js';
+import { type GLTF, GLTFLoader } from 'three/addons/loaders/GLTFLoader.js';
 import { clone } from 'three/addons/utils/SkeletonUtils.js';
 import { finishFor } from '@/core/finish';
 import { type DrawShape, trianglesWithout, type Wears } from '@/core/run';
@@ -10,6 +10,8 @@ import { FinishMaterial, hasPictures, type TextureOf } from './finishes';
 export interface DrawnModel {
   scene: Group;
   clips: AnimationClip[];
+  /** Materials of its colourways, which no mesh may wear as it comes. */
+  variants: readonly Material[];
 }
 
 /** Parses a GLB. Nodes are marked with their number in the file, so that the run and drawing speak of the same node. */
@@ -21,7 +23,25 @@ export async function parseModel(glb: ArrayBuffer): Promise<DrawnModel> {
     const node = (at as { nodes?: number } | undefined)?.nodes;
     if (node !== undefined && 'isObject3D' in object) (object as Object3D).userData.node = node;
   }
-  return { scene, clips: gltf.animations };
+  return { scene, clips: gltf.animations, variants: await variantsOf(gltf) };
+}
+
+/** What KHR_materials_variants names: the loader makes a material only for what wears it. */
+async function variantsOf({ parser }: GLTF): Promise<Material[]> {
+  const { extensions, materials = [] } = parser.json as { extensions?: Record<string, unknown>; materials?: unknown[] };
+  if (!extensions?.KHR_materials_variants) return [];
+  return Promise.all(materials.map((_, i) => parser.getDependency('material', i) as Promise<Material>));
+}
+
+/** A material by its name, of all that a file has. */
+export function materialIn({ scene, variants }: DrawnModel, name: string): Material | null {
+  let found: Material | null = null;
+  scene.traverse((o) => {
+    if (found || !(o instanceof Mesh)) return;
+    const all = (Array.isArray(o.material) ? o.material : [o.material]) as Material[];
+    found = all.find((m) => m.name === name) ?? null;
+  });
+  return found ?? variants.find((m) => m.name === name) ?? null;
 }
 
 type Glb = Extract<DrawShape, { type: 'glb' }>;
@@ -50,7 +70,7 @@ export class ModelHolder {
     id: string,
     /** SHA-256 of its GLB. */
     readonly model: string,
-    drawn: DrawnModel,
+    private readonly drawn: DrawnModel,
   ) {
     const scene = clone(drawn.scene);
     this.holder.matrixAutoUpdate = false;
@@ -132,7 +152,7 @@ export class ModelHolder {
       const finish = finishFor(wears, m.name);
       if (!finish) return fade(m);
       used.add(m);
-      const made = this.finishes.get(m) ?? new FinishMaterial(m);
+      const made = this.finishes.get(m) ?? new FinishMaterial(m, (name) => materialIn(this.drawn, name));
       this.finishes.set(m, made);
       return made.of(finish, opacity, solid, textureOf);
     };

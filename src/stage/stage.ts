@@ -291,10 +291,10 @@ export class Stage {
 
   /** A finish as a ball, on nothing, under the piece's own light. @param sha the GLB whose material wears it; null: something without one */
   drawBall(target: HTMLCanvasElement, size: DrawSize, of: BallOf, sha: string | null, light: StageLight): Promise<void> {
-    const scene = sha === null ? undefined : this.assets.get(sha)?.scene;
+    const model = sha === null ? undefined : this.assets.get(sha);
     this.bench.lit.set(this.heldFor(light), light);
     this.view.renderer.toneMappingExposure = 2 ** light.exposureEv;
-    this.ball.show(of, scene, picturesOf(this.assets), (ball, camera) => this.bench.alone(ball, camera, size));
+    this.ball.show(of, model, picturesOf(this.assets), (ball, camera) => this.bench.alone(ball, camera, size));
     this.bench.lit.set(null, USUAL);
     return this.view.copyWhenDone(target, size);
   }

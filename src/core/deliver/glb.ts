@@ -14,7 +14,6 @@ import {
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import { dedup, mergeDocuments, prune, unpartition } from '@gltf-transform/functions';
 import { Quaternion, Vector3 } from 'three';
-import { finishFor } from '../finish';
 import type { RestFrames } from '../fit/acts';
 import { bodyRest } from '../form/body/rests';
 import { wantedName } from '../intake/wanted';
@@ -35,6 +34,7 @@ import {
 } from '../parts';
 import { solidMesh } from '../parts/solidmesh';
 import { shownBody } from '../piece/cast';
+import { colourwaysOf, wearingIn } from '../piece/colourways';
 import type { Piece } from '../piece/schema';
 import { stockOf } from '../piece/selectors';
 import { sameValue } from '../piece/table';
@@ -42,7 +42,7 @@ import { type DracoModules, PACKING_EXTENSIONS, packDocument, packingOf } from '
 import { type Assets, compile, restFramesOf } from '../run/show';
 import { areaOf } from '../words/humanoid';
 import { packageContents } from './contents';
-import { writeFinish } from './finishes';
+import { Dresser } from './dresser';
 
 /** Where the body a piece is worn on has its own frame: its floor. */
 const BODY_NODE = 'Body';
@@ -79,6 +79,7 @@ export async function packGlb(
   const packing = new Packing(target, scene, piece, restFramesOf(compile(piece, { models: {}, forms })));
   await packing.openPictures(parts, open);
   for (const part of parentsFirst(parts)) await PACKERS[part.kind](packing, packing.holder(part), part as never, open);
+  packing.dresser.tidy();
   for (const ext of target.getRoot().listExtensionsUsed()) if (PACKING_EXTENSIONS.has(ext.extensionName)) ext.dispose();
   // a stand-in for a picture that never came is no picture to publish
   for (const t of target.getRoot().listTextures()) if (wantedName(t) !== null) t.dispose();
@@ -120,13 +121,16 @@ class Packing {
   readonly bones = new Map<string, Map<string, Node>>();
   private look: Material | null = null;
   private readonly pictures = new Map<string, Texture>();
+  readonly dresser: Dresser;
 
   constructor(
     readonly target: Document,
     readonly scene: Scene,
     readonly piece: Piece,
     private readonly rest: RestFrames,
-  ) {}
+  ) {
+    this.dresser = new Dresser(target, piece, (id) => this.pictures.get(id) as Texture);
+  }
 
   private anchor(anchor: Anchor, worn: boolean): Node {
     const key = worn ? BODY_NODE : anchorKey(anchor);
@@ -172,7 +176,8 @@ class Packing {
 
   /** Pictures that maps of finishes name, each once. */
   async openPictures(parts: readonly Part[], open: Open): Promise<void> {
-    const worn = new Set(parts.flatMap((p) => Object.values(p.wears)));
+    const ways = [null, ...colourwaysOf(this.piece)];
+    const worn = new Set(parts.flatMap((p) => ways.flatMap((c) => Object.values(wearingIn(p, c)))).filter((id) => id !== null));
     for (const id of worn)
       for (const map of Object.values(this.piece.finishes[id].maps)) {
         if (!map || map === 'own' || this.pictures.has(map.stock)) continue;
@@ -183,11 +188,8 @@ class Packing {
       }
   }
 
-  readonly pictureOf = (stockId: string): Texture => this.pictures.get(stockId) as Texture;
-
-  solidLook({ wears }: Part): Material {
-    const id = finishFor(wears, '');
-    if (id) return writeFinish(this.target, this.target.createMaterial(), this.piece.finishes[id], this.pictureOf);
+  /** What a solid looks like that wears nothing. */
+  solidLook(): Material {
     this.look ??= this.target
       .createMaterial('Solid')
       .setBaseColorFactor([...SOLID_LOOK.colour, 1])
@@ -225,8 +227,10 @@ function addSolid(packing: Packing, holder: Node, part: PartOf<'solid'>): void {
     .setAttribute('NORMAL', accessor('VEC3', normals))
     .setAttribute('TEXCOORD_0', accessor('VEC2', uvs))
     .setIndices(accessor('SCALAR', indices.length < 65_536 ? (Uint16Array.from(indices) as never) : indices))
-    .setMaterial(packing.solidLook(part));
-  holder.setMesh(target.createMesh(part.name).addPrimitive(primitive));
+    .setMaterial(packing.solidLook());
+  const mesh = target.createMesh(part.name).addPrimitive(primitive);
+  packing.dresser.dress(part, [], [mesh], true);
+  holder.setMesh(mesh);
 }
 
 function addModel(packing: Packing, holder: Node, part: PartOf<'model'>, source: Document): void {
@@ -244,21 +248,11 @@ function addModel(packing: Packing, holder: Node, part: PartOf<'model'>, source:
   }
   if (part.worn && part.worn.hides.length > 0) leaveOut(target, nodes, part.worn);
   liftSkinnedMeshes(target, scene, nodes);
-  dress(packing, part.wears, copies(root.listMaterials()) as Material[], copies(root.listMeshes()) as Mesh[]);
-  if (part.solid) for (const m of copies(root.listMaterials()) as Material[]) m.setAlphaMode('OPAQUE').setAlpha(1);
-  if (part.opacity < 1) for (const m of copies(root.listMaterials()) as Material[]) fade(m, part.opacity);
-  if (part.opacity < 1) for (const m of copies(root.listMeshes()) as Mesh[]) fadeBareMesh(target, m, part.opacity);
-}
-
-/** Puts on what a part wears: on materials by name, on meshes that have none. */
-function dress({ target, piece, pictureOf }: Packing, wears: Part['wears'], materials: readonly Material[], meshes: readonly Mesh[]): void {
-  for (const m of materials) {
-    const id = finishFor(wears, m.getName());
-    if (id) writeFinish(target, m, piece.finishes[id], pictureOf);
-  }
-  const rest = finishFor(wears, '');
-  for (const p of rest ? meshes.flatMap((mesh) => mesh.listPrimitives()) : [])
-    if (rest && !p.getMaterial()) p.setMaterial(writeFinish(target, target.createMaterial(), piece.finishes[rest], pictureOf));
+  const meshes = copies(root.listMeshes()) as Mesh[];
+  const materials = packing.dresser.dress(part, copies(root.listMaterials()) as Material[], meshes);
+  if (part.solid) for (const m of materials) m.setAlphaMode('OPAQUE').setAlpha(1);
+  if (part.opacity < 1) for (const m of materials) fade(m, part.opacity);
+  if (part.opacity < 1) for (const m of meshes) fadeBareMesh(target, m, part.opacity);
 }
 
 /** Takes the triangles out that a garment does not show. */

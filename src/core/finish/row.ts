@@ -70,6 +70,8 @@ export const FinishRow = z.strictObject({
   depthTest: z.boolean().default(true),
   /** null: as its blend has it. */
   depthWrite: z.boolean().nullable().default(null),
+  /** Whose maps `own` means, of the file's materials by name; null: those of the one that wears it. */
+  ownOf: z.string().max(1000).nullable().default(null),
   maps: z
     .strictObject(Object.fromEntries(MAP_ROLES.map((r) => [r, MapUse])) as Record<MapRole, typeof MapUse>)
     .default(() => Object.fromEntries(MAP_ROLES.map((r) => [r, 'own'])) as Record<MapRole, 'own'>),

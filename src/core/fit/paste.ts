@@ -2,7 +2,7 @@
 import type { FinishRow } from '../finish/row';
 import { fills, type Hang, type Part } from '../parts';
 import { copyOfPart } from '../piece/defaults';
-import { add, batch, type Edit, type SingleEdit } from '../piece/edits';
+import { add, batch, change, type Edit, type SingleEdit } from '../piece/edits';
 import type { Piece } from '../piece/schema';
 import { sameValue } from '../piece/table';
 import { layersOf, type PartsClip, screenLayer } from './acts';
@@ -75,6 +75,11 @@ export function pasteParts(piece: Piece, clip: PartsClip, newId: () => string): 
       }),
     );
     edits.push(add('parts', { ...row, ...named, wears } as Part));
+  }
+  // a copy of what is here looks in each colourway as that does
+  for (const c of Object.values(piece.colourways)) {
+    const same = c.looks.flatMap((l) => (copies.has(l.part) ? [{ ...l, part: copies.get(l.part) as string }] : []));
+    if (same.length > 0) edits.push(change('colourways', c.id, { looks: [...c.looks, ...same] }));
   }
   const tops = clip.parts.filter((p) => !(p.hang?.on === 'part' && copies.has(p.hang.part)));
   return { edit: batch(edits), ids: tops.map((p) => copies.get(p.id) as string) };

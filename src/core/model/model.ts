@@ -2,6 +2,7 @@
 import type { Accessor, Document, Material, Node, Primitive } from '@gltf-transform/core';
 import { Matrix4, Quaternion, Vector3 } from 'three';
 import { type ModelMaterial, readMaterial } from './material';
+import { type ModelVariant, readVariants } from './variants';
 
 export interface ModelPrimitive {
   positions: Float32Array;
@@ -78,6 +79,8 @@ export interface Model {
   nodes: ModelNode[];
   meshes: ModelMesh[];
   materials: ModelMaterial[];
+  /** Colourways of the file (KHR_materials_variants): which material stands in for which, by name. */
+  variants: ModelVariant[];
   skins: ModelSkin[];
   clips: ModelClip[];
   /** Nodes the default scene draws, roots first. */
@@ -283,6 +286,7 @@ export function readModel(document: Document): Model {
       .listMeshes()
       .map((m) => ({ name: m.getName(), primitives: m.listPrimitives().flatMap((p) => readPrimitive(p, materials) ?? []) })),
     materials: materials.map(readMaterial),
+    variants: readVariants(document),
     skins: root.listSkins().map((s) => {
       const joints = s.listJoints().map(at);
       const given = s.getInverseBindMatrices();

@@ -101,12 +101,13 @@ export function createPiece(name: string): Piece {
   const layers = createLayers();
   return {
     schema: PIECE_SCHEMA,
-    settings: { name, form: 'M', wearer: null, profile: 'pocket', surroundings: usualSurroundings() },
+    settings: { name, form: 'M', wearer: null, profile: 'pocket', colourway: null, surroundings: usualSurroundings() },
     stock: {},
     recipes: {},
     forms: {},
     takes: {},
     finishes: {},
+    colourways: {},
     parts: { [occluder.id]: occluder },
     layers: Object.fromEntries(layers.map((l) => [l.id, l])),
     orders: { parts: [occluder.id], layers: layers.map((l) => l.id) },

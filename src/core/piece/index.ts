@@ -17,6 +17,8 @@ export {
   wornBy,
 } from './cast';
 export { usersOf } from './change';
+export { ColourwayRow } from './colourwayrow';
+export { colourwaysOf, shownColourway, type Wearing, wearersOf, wearing, wearingIn } from './colourways';
 export { type Merge, mergeEdits, takeMine, takeMineAsCopies } from './conflict';
 export {
   copyOfPart,

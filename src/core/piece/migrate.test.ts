@@ -24,28 +24,41 @@ const layers = {
 };
 
 const light = { environment: 'fitting', turnDeg: 0, strength: 1, blur: 0.12, exposureEv: 0 };
-/** What schema 8 gave to settings and mattes. */
+/** What schema 9 gave to settings, finishes and tables. */
 // biome-ignore lint/suspicious/noExplicitAny: documents of their time
-const since8 = ({ settings, layers: all, ...doc }: any) => ({
+const since9 = ({ settings, finishes = {}, ...doc }: any) => ({
   ...doc,
-  settings: { ...settings, surroundings: light },
-  layers: Object.fromEntries(
+  settings: { ...settings, colourway: null },
+  finishes: Object.fromEntries(
     // biome-ignore lint/suspicious/noExplicitAny: as above
-    Object.entries<any>(all).map(([id, l]) => [id, l.matte ? { ...l, matte: { ...l.matte, growPx: 0 } } : l]),
+    Object.entries<any>(finishes).map(([id, f]) => [id, { ...f, ownOf: null }]),
   ),
+  colourways: {},
 });
+/** What schema 8 gave to settings and mattes, and what came after. */
+// biome-ignore lint/suspicious/noExplicitAny: documents of their time
+const since8 = ({ settings, layers: all, ...doc }: any) =>
+  since9({
+    ...doc,
+    settings: { ...settings, surroundings: light },
+    layers: Object.fromEntries(
+      // biome-ignore lint/suspicious/noExplicitAny: as above
+      Object.entries<any>(all).map(([id, l]) => [id, l.matte ? { ...l, matte: { ...l.matte, growPx: 0 } } : l]),
+    ),
+  });
 
 describe('old documents', () => {
   test('schema 1: no recipes, nothing stated, an unknown licence; its parts stay where they were', () => {
     const read = readPiece(sample('schema-1'));
     expect(read).toMatchObject({
       schema: PIECE_SCHEMA,
-      settings: { name: 'The first', form: 'S', wearer: null, profile: 'light', surroundings: light },
+      settings: { name: 'The first', form: 'S', wearer: null, profile: 'light', colourway: null, surroundings: light },
       recipes: {},
       layers,
       forms: {},
       takes: {},
       finishes: {},
+      colourways: {},
     });
     expect(read.stock.s1).toMatchObject({ stated: null, dismissed: [], credit: { licence: '' } });
     expect(read.orders).toEqual({ parts: ['head-block', 'p1'], layers: ['camera', 'main'] });
@@ -62,7 +75,14 @@ describe('old documents', () => {
   test('schema 3: every kind of row comes over, field by field', () => {
     const old = sample('schema-3');
     const read = readPiece(old);
-    expect(read.settings).toEqual({ name: 'Every kind of row', form: 'L', wearer: null, profile: 'wide', surroundings: light });
+    expect(read.settings).toEqual({
+      name: 'Every kind of row',
+      form: 'L',
+      wearer: null,
+      profile: 'wide',
+      colourway: null,
+      surroundings: light,
+    });
     expect(read.stock).toEqual(old.stock);
     expect(read.recipes.s1).toEqual({ id: 's1', ...old.recipes.s1 });
     expect(read.orders.parts).toEqual(old.rack);
@@ -129,6 +149,12 @@ describe('old documents', () => {
     expect(readPiece(old)).toEqual({ ...since8(old), schema: PIECE_SCHEMA });
   });
 
+  test('schema 8: light and mattes as they were; no colourways', () => {
+    const old = sample('schema-8');
+    expect([old.schema, old.settings.surroundings.turnDeg, old.layers.again.matte.growPx]).toEqual([8, 30, 3]);
+    expect(readPiece(old)).toEqual({ ...since9(old), schema: PIECE_SCHEMA });
+  });
+
   test('reading leaves what it reads as it is, and reads its own the same', () => {
     const old = sample('schema-3');
     const before = JSON.stringify(old);
@@ -154,7 +180,7 @@ describe('old edits', () => {
     const edits: Edit[] = [{ kind: 'settings', set: { name: 'x' } }];
     expect(storeEdits(edits)).toEqual({ schema: PIECE_SCHEMA, edits });
     expect(readEdits(storeEdits(edits), createPiece('a'))).toEqual(edits);
-    expect(() => readEdits({ schema: 99, edits }, createPiece('a'))).toThrow(/reads up to 8/);
+    expect(() => readEdits({ schema: 99, edits }, createPiece('a'))).toThrow(/reads up to 9/);
     expect(() => readEdits({ schema: 4, edits: [edits[0], { kind: 'fly' }] }, createPiece('a'))).toThrow(/Edit 2 is broken/);
     expect(() => readEdits([{ kind: 'fly' }], createPiece('a'))).toThrow(PieceFormatError);
   });
@@ -182,6 +208,6 @@ describe('readPiece', () => {
       { ...x, recipes: { s: { id: 's', steps: [{ id: 'a', on: true, step: 'prune', settings: {} }], result: sha('a') } } },
     ],
   ])('refuses %s and says where', (_, junk) => expect(() => readPiece(junk)).toThrow(PieceFormatError));
-  test('refuses a newer schema without touching it', () => expect(() => readPiece({ ...x, schema: 99 })).toThrow(/reads up to 8/));
+  test('refuses a newer schema without touching it', () => expect(() => readPiece({ ...x, schema: 99 })).toThrow(/reads up to 9/));
   test('a new piece is one', () => expect(Piece.parse(x)).toEqual(x));
 });

@@ -62,6 +62,8 @@ const MIGRATIONS: readonly ((doc: Loose) => Loose)[] = [
   (doc) => ({ ...doc, schema: 7, finishes: {} }),
   // 8: mattes grow; surroundings: what they gained has defaults of its own
   (doc) => ({ ...doc, schema: 8 }),
+  // 9: colourways; what finishes and settings gained has defaults of its own
+  (doc) => ({ ...doc, schema: 9, colourways: {} }),
 ];
 
 /**

@@ -2,6 +2,7 @@
 import type * as z from 'zod';
 import type { FinishRow } from '../finish/row';
 import type { Part } from '../parts';
+import type { ColourwayRow } from './colourwayrow';
 import { documentSchema } from './document';
 import type { FormRow } from './formrow';
 import type { Layer } from './layers';
@@ -10,7 +11,7 @@ import type { StockItem } from './stock';
 import { PIECE_KIND, type Settings, type TableName } from './tables';
 import type { TakeRow } from './takerow';
 
-export const PIECE_SCHEMA = 8;
+export const PIECE_SCHEMA = 9;
 
 /** Type of a row, by table. */
 export interface RowTypes {
@@ -21,6 +22,7 @@ export interface RowTypes {
   forms: FormRow;
   takes: TakeRow;
   finishes: FinishRow;
+  colourways: ColourwayRow;
 }
 type Tables = { [K in TableName]: Record<string, RowTypes[K]> };
 /** Orders: the rack (parts, in which they are listed) and the stacking (layers, back to front). */

@@ -5,6 +5,7 @@ import { FORM_SIZES } from '../form/measures';
 import { type Part, Part as PartSchema, partDef } from '../parts';
 import { KINDS, type Kind } from '../words/kinds';
 import { Id, Name } from '../words/values';
+import { ColourwayRow } from './colourwayrow';
 import { FormRow } from './formrow';
 import { type Layer, Layer as LayerSchema, layerName } from './layers';
 import { linkedFiles, RecipeRow, type RecipeStep, stepFits } from './recipe';
@@ -22,6 +23,8 @@ export const Settings = z.strictObject({
   /** Who of the cast is shown instead of a size; one who is gone leaves the size. */
   wearer: Id.nullable().default(null),
   profile: ProfileId,
+  /** Which colourway is shown; one that is gone, or null: things are as they are usually. */
+  colourway: Id.nullable().default(null),
   surroundings: Surroundings.default(usualSurroundings),
 });
 export type Settings = z.infer<typeof Settings>;
@@ -32,6 +35,7 @@ export const MAX_LAYERS = 64;
 export const MAX_FORMS = 60;
 export const MAX_TAKES = 60;
 export const MAX_FINISHES = 200;
+export const MAX_COLOURWAYS = 40;
 
 /** The registry sees rows loosely; each entry knows the type of its own. */
 const table = <R>(
@@ -217,18 +221,36 @@ const finishes = table<FinishRow>({
   },
 });
 
-export const TABLES = { stock, recipes, parts, layers, forms, takes, finishes } as const satisfies Record<string, TableDef>;
+const colourways = table<ColourwayRow>({
+  schema: ColourwayRow,
+  refers: [
+    { path: 'looks.*.part', table: 'parts', onRemove: 'clear' },
+    { path: 'looks.*.finish', table: 'finishes', onRemove: 'clear' },
+  ],
+  most: MAX_COLOURWAYS,
+  word: ['colourway', 'colourways'],
+  label: (row) => row.name,
+  say: {
+    add: (label) => `colourway ${label}`,
+    remove: (label) => `discard colourway ${label}`,
+    name: (_, name) => `name the colourway ${name}`,
+    looks: (label) => `look in ${label}`,
+  },
+});
+
+export const TABLES = { stock, recipes, parts, layers, forms, takes, finishes, colourways } as const satisfies Record<string, TableDef>;
 export type TableName = keyof typeof TABLES;
 
 export const PIECE_KIND: DocKind = {
   settings: Settings,
   tables: TABLES,
-  settingWords: { name: 'name', form: 'form', wearer: 'wearer', profile: 'profile', surroundings: 'light' },
+  settingWords: { name: 'name', form: 'form', wearer: 'wearer', profile: 'profile', colourway: 'colourway', surroundings: 'light' },
   saySettings: {
     name: (name) => `name the piece ${name}`,
     form: (form) => `form ${form}`,
     wearer: () => 'another wearer',
     profile: (profile) => `profile ${profile}`,
+    colourway: () => 'another colourway',
     surroundings: () => 'another light',
   },
 };

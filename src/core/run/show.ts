@@ -17,6 +17,7 @@ import { type LocalPose, nodeMatrices, poseAt, posedPrimitives, restPose } from 
 import type { Anchor, Follow, Hang } from '../parts/common';
 import type { Part } from '../parts/index';
 import { measuresOf, shownAsk, shownBody, shownWearer } from '../piece/cast';
+import { wearing } from '../piece/colourways';
 import { drawnFinish } from '../piece/drawnfinish';
 import type { Piece } from '../piece/schema';
 import { drawnModel, drawnSky, hiddenBy, stockOf } from '../piece/selectors';
@@ -120,7 +121,9 @@ function wornBy(rest: BodyRest, part: Part, model: Model | null): ShowNode['worn
 const NO_FINISH: Wears = {};
 /** What a part wears; the very object of before where nothing of it changed. */
 function finishesOf(piece: Piece, part: Part, before: Wears = NO_FINISH): Wears {
-  const worn = Object.entries(part.wears).map(([name, id]) => [name, drawnFinish(piece, piece.finishes[id])] as const);
+  const worn = Object.entries(wearing(piece, part)).map(
+    ([name, id]) => [name, id === null ? null : drawnFinish(piece, piece.finishes[id])] as const,
+  );
   if (worn.length === 0) return NO_FINISH;
   if (Object.keys(before).length === worn.length && worn.every(([name, finish]) => before[name] === finish)) return before;
   return Object.fromEntries(worn);

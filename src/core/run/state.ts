@@ -14,8 +14,8 @@ import type { BodyArea } from '../words/humanoid';
 import type { PatchRegion } from '../words/windows';
 import type { PatchMesh } from './patch';
 
-/** Finishes by the materials that wear them. */
-export type Wears = Readonly<Record<string, DrawnFinish>>;
+/** Finishes by the materials that wear them; null: as the file has it. */
+export type Wears = Readonly<Record<string, DrawnFinish | null>>;
 
 /** What a part is drawn from. */
 export type DrawShape =

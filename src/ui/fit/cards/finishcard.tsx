@@ -4,14 +4,25 @@ import { SlidersHorizontal } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { ulid } from 'ulid';
 import { BLEND_WORDS, EVERY, type FinishRow, finishOfMaterial, LIBRARY, libraryName } from '@/core/finish';
+import {
+  asUsual,
+  bringFinish,
+  copyFinish,
+  ownFinish,
+  type Slot,
+  saidHere,
+  slotName,
+  slotsOf,
+  wearFinish,
+  wornFinish,
+} from '@/core/fit/dress';
 import type { Model } from '@/core/model';
-import { change, type PartOf, type Piece, remove } from '@/core/piece';
+import { change, type PartOf, type Piece, remove, shownColourway, wearersOf, wearing } from '@/core/piece';
 import { counted } from '@/core/words/counted';
 import { lazily } from '../../kit';
 import { useDocument, usePiece } from '../../piece/context';
 import { FinishBall } from './ball';
 import { Card } from './card';
-import { bringFinish, copyFinish, ownFinish, type Slot, slotName, slotsOf, wearFinish, wornFinish } from './finishes';
 
 const FinishSheet = lazily(() => import('./finishsheet'), 'FinishSheet');
 
@@ -35,11 +46,15 @@ export function FinishCard({ part, sha, model }: { part: PartOf<'model'> | PartO
   const shown = open && doc.finishes[open.id];
   const edit = (slot: Slot) => {
     const worn = wornFinish(doc, part, slot);
-    const id = worn?.id ?? ulid();
-    if (worn || commit(ownFinish(doc, part, model, slots, slot, id))) setOpen({ id, slot });
+    // what is worn as usual is copied before a colourway changes it
+    const here = worn && saidHere(doc, part, slot);
+    const id = here ? worn.id : ulid();
+    const made = worn ? copyFinish(doc, part, slots, slot, worn, id) : ownFinish(doc, part, model, slots, slot, id);
+    if (here || commit(made)) setOpen({ id, slot });
   };
+  const colourway = shownColourway(doc);
   return (
-    <Card title="Finish" extra={many ? counted(slots.length, 'material') : undefined}>
+    <Card title="Finish" extra={colourway ? `in ${colourway.name}` : many ? counted(slots.length, 'material') : undefined}>
       {many && <Pick doc={doc} part={part} slots={slots} slot={null} label="Every material" />}
       <ul className="flex flex-col gap-1.5" aria-label="Materials">
         {slots.map((slot) => {
@@ -74,7 +89,7 @@ export function FinishCard({ part, sha, model }: { part: PartOf<'model'> | PartO
           finish={shown}
           material={open.slot.material}
           sha={sha}
-          usedBy={usersOf(doc, shown.id)}
+          usedBy={wearersOf(doc, shown.id)}
           onChange={(set) => commit(change('finishes', shown.id, set))}
           onCopy={() => {
             const id = ulid();
@@ -89,8 +104,6 @@ export function FinishCard({ part, sha, model }: { part: PartOf<'model'> | PartO
     </Card>
   );
 }
-
-const usersOf = (doc: Piece, id: string): number => Object.values(doc.parts).filter((p) => Object.values(p.wears).includes(id)).length;
 
 function Pick({
   doc,
@@ -108,17 +121,22 @@ function Pick({
 }) {
   const commit = usePiece((s) => s.commit);
   const own = Object.values(doc.finishes).sort((a, b) => a.name.localeCompare(b.name));
-  const worn = slot ? wornFinish(doc, part, slot)?.id : part.wears[EVERY];
-  const mixed = !slot && worn === undefined && Object.keys(part.wears).length > 0;
+  const colourway = shownColourway(doc);
+  const now = wearing(doc, part);
+  const usual = colourway && (slot ? !saidHere(doc, part, slot) : !colourway.looks.some((l) => l.part === part.id));
+  const worn = slot ? wornFinish(doc, part, slot)?.id : now[EVERY];
+  const mixed = !slot && !usual && worn === undefined && Object.keys(now).length > 0;
   const put = (value: string) => {
-    if (value.startsWith('new ')) commit(bringFinish(doc, part, slots, slot, value.slice(4), ulid()));
-    else commit(wearFinish(part, slots, slot, value || null));
+    const back = value === 'usual' && asUsual(doc, part, slots, slot);
+    if (back) commit(back);
+    else if (value.startsWith('new ')) commit(bringFinish(doc, part, slots, slot, value.slice(4), ulid()));
+    else commit(wearFinish(doc, part, slots, slot, value || null));
   };
   return (
     <select
       className={`field h-[26px]! px-1! text-small w-full ${slot ? '' : 'mb-2'}`}
       aria-label={label}
-      value={mixed ? 'mixed' : (worn ?? '')}
+      value={usual ? 'usual' : mixed ? 'mixed' : (worn ?? '')}
       disabled={part.locked}
       title={part.locked ? 'Unlock the part first' : undefined}
       onChange={(e) => put(e.target.value)}
@@ -128,6 +146,7 @@ function Pick({
           each its own
         </option>
       )}
+      {colourway && <option value="usual">as usual</option>}
       <option value="">{slot || part.kind === 'solid' ? 'as it comes' : 'all as they come'}</option>
       {own.length > 0 && (
         <optgroup label="Of this piece">

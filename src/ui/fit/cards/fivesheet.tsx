@@ -5,18 +5,18 @@ import { cuts, leaks } from '@/core/fit/judge';
 import { fiveRound, numbersOf } from '@/core/fit/numbers';
 import { reach } from '@/core/fit/wish';
 import { showQuantity } from '@/core/math/quantity';
-import { applyEdit, castOf, type Part, type Piece, seesBody, shownBody, shownWearer, type Wearer, wearerWords } from '@/core/piece';
-import { type Assets, type Held, stageStill, wearerCapture } from '@/core/run';
+import { applyEdit, castOf, type Part, type Piece, shownWearer, type Wearer, wearerWords } from '@/core/piece';
+import type { Assets } from '@/core/run';
 import { cellOf } from '@/core/run/placed';
 import { forms } from '@/worker/browser';
 import { Choice, Dialog, Flag, NumField, PickField } from '../../kit';
 import { say } from '../../kit/say';
 import { usePiece } from '../../piece/context';
 import { portraitCamera } from '../../piece/portrait';
-import { loadStage } from '../../piece/stagehooks';
-import { formsFor, loadWearer } from '../../piece/wearers';
+import { formsFor } from '../../piece/wearers';
 import { heldIn, turnsOf, useFit } from '../state';
 import { gapNumbers, type TriedNumber } from './seated';
+import { stillOf } from './still';
 
 const PICTURE = { width: 300, height: 258, ratio: 1 };
 const ON = [
@@ -40,12 +40,6 @@ async function worstOn(piece: Piece, assets: Assets, id: string, wearers: readon
     clearance: { deepestMm: most((t) => t.clearance.deepestMm), cutShare: most((t) => t.clearance.cutShare) },
     leaks: told.some((t) => t.leaks) ? { leak: most((t) => t.leaks?.leak ?? 0), swallowed: most((t) => t.leaks?.swallowed ?? 0) } : null,
   };
-}
-
-async function pictureOf(piece: Piece, assets: Assets, pose: Held, camera: ReturnType<typeof portraitCamera>): Promise<string> {
-  const [stage, worn] = await Promise.all([loadStage(), loadWearer(shownBody(piece), seesBody(piece))]);
-  stage.setWearer(worn);
-  return URL.createObjectURL(await stage.stillPng(stageStill(piece, assets, wearerCapture(piece, pose, 0, camera)), PICTURE));
 }
 
 interface Tried {
@@ -85,7 +79,7 @@ export function FiveSheet({ part, piece, assets, onClose }: { part: Part; piece:
       for (const value of fiveRound(middle, step, number.range)) {
         if (gone) return;
         const there = applyEdit(piece, await number.edit(value));
-        const picture = await pictureOf(there, known, pose, camera);
+        const picture = await stillOf(there, known, pose, camera, PICTURE);
         made.push(picture);
         out.push({ value, picture, worst: await worstOn(there, known, part.id, wearers) });
         if (!gone) setTried([...out]);

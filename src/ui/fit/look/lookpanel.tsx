@@ -6,6 +6,7 @@ import { useDocument } from '../../piece/context';
 import { Card } from '../cards/card';
 import { LayerFields } from '../layerfields';
 import { useFit } from '../state';
+import { Colourways } from './colourways';
 import { LightCard } from './lightcard';
 import { PieceFinishes } from './piecefinishes';
 
@@ -23,6 +24,7 @@ export function LookPanel({ layer }: { layer: string | null }) {
         </Card>
       )}
       {mattes && <DeviceMattes />}
+      <Colourways />
       <LightCard />
       <PieceFinishes />
     </section>

@@ -2,13 +2,13 @@
 /** Every finish of the piece as a ball, with how many parts wear it; pressed, it opens in its sheet. */
 import { useState } from 'react';
 import { ulid } from 'ulid';
-import { change, remove } from '@/core/piece';
+import { finishLike } from '@/core/fit/dress';
+import { change, remove, wearersOf } from '@/core/piece';
 import { counted } from '@/core/words/counted';
 import { lazily } from '../../kit';
 import { useDocument, usePiece } from '../../piece/context';
 import { FinishBall } from '../cards/ball';
 import { Card } from '../cards/card';
-import { finishLike } from '../cards/finishes';
 
 const FinishSheet = lazily(() => import('../cards/finishsheet'), 'FinishSheet');
 
@@ -18,7 +18,7 @@ export function PieceFinishes() {
   const [open, setOpen] = useState<string | null>(null);
   const finishes = Object.values(doc.finishes).sort((a, b) => a.name.localeCompare(b.name));
   const shown = open ? doc.finishes[open] : undefined;
-  const users = (id: string) => Object.values(doc.parts).filter((p) => Object.values(p.wears).includes(id)).length;
+  const users = (id: string) => wearersOf(doc, id);
   return (
     <Card title="Finishes of this piece">
       {finishes.length === 0 && (
