@@ -1,8 +1,10 @@
 /** Where one yard ends and another begins, for ids that exist; what ends with time; what there may be at most. */
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { libraryFinish } from '@/core/finish';
 import { boxGlb } from '@/core/intake/samples';
-import { PIECE_SCHEMA, settings } from '@/core/piece';
+import { copyFinishRow, PIECE_SCHEMA, settings } from '@/core/piece';
+import { pennantPng } from '../../demo/media';
 import { type Answer, closeTestDatabase, signedIn, testDatabase, type Visitor } from '../support/http';
 
 afterAll(closeTestDatabase);
@@ -91,6 +93,25 @@ describe('what is another yard’s, through one’s own piece', () => {
     expect((await owner.call('DELETE', `/api/pieces/${piece}/jobs/${job}`)).status).toBe(200);
   });
 
+  test('its finishes stay, and are taken out by their own yard; pictures of another yard are taken along by nobody', async () => {
+    const clip = copyFinishRow({ stock: {}, recipes: {} }, libraryFinish('brass', 'a'));
+    const kept = await owner.post(`/api/yards/${owner.yard}/finishes`, { name: 'Mine', clip });
+    const { id } = kept.body.find((r: { name: string }) => r.name === 'Mine');
+    expect(told(await stranger.call('DELETE', `/api/yards/${stranger.yard}/finishes/${id}`))).toEqual([404, 'http/not-found']);
+    expect((await owner.get(`/api/yards/${owner.yard}/finishes`)).body).toEqual([{ id, name: 'Mine', clip }]);
+    const { body } = await owner.upload(piece, [['sail.png', await pennantPng()]]);
+    const picture = { ...body.items[0].item, id: 'pic' };
+    const base = { stock: 'pic', uv: 0 as const, offset: [0, 0] as [number, number], repeat: [1, 1] as [number, number], turnDeg: 0 };
+    const finish = { ...clip.finish, maps: { ...clip.finish.maps, base } };
+    const withPicture = { name: 'Sail', clip: { ...clip, finish, stock: [picture] } };
+    expect(told(await stranger.post(`/api/yards/${stranger.yard}/finishes`, withPicture))).toEqual([422, 'stock/unknown']);
+    expect((await owner.post(`/api/yards/${owner.yard}/finishes`, withPicture)).body).toHaveLength(2);
+    // a map whose picture is not beside it is none
+    const bare = { name: 'Bare', clip: { ...withPicture.clip, stock: [] } };
+    expect((await owner.post(`/api/yards/${owner.yard}/finishes`, bare)).status).toBe(422);
+    expect((await owner.call('DELETE', `/api/yards/${owner.yard}/finishes/${id}`)).body).toHaveLength(1);
+  });
+
   test('its recipes stay, and are taken out by their own yard', async () => {
     const kept = await owner.post(`/api/yards/${owner.yard}/recipes`, { name: 'Mine', steps: [{ step: 'prune', settings: {} }] });
     const { id } = kept.body.find((r: { name: string }) => r.name === 'Mine');
@@ -165,6 +186,23 @@ describe('what there may be at most', () => {
     expect((await keep('The last')).body).toHaveLength(200);
     expect(told(await keep('One more'))).toEqual([422, 'recipe/too-many']);
     // one of a name that is there is written over
+    expect((await keep('The last')).body).toHaveLength(200);
+  });
+
+  test('finishes of a yard', async () => {
+    const v = await signedIn();
+    const clip = copyFinishRow({ stock: {}, recipes: {} }, libraryFinish('brass', 'a'));
+    const row = (n: number) => ({
+      id: `${v.yard.slice(0, 20)}${String(n).padStart(6, '0')}`,
+      yard_id: v.yard,
+      name: `Finish ${n}`,
+      clip: JSON.stringify(clip),
+      created_at: new Date(),
+    });
+    await testDatabase()('finishes').insert(Array.from({ length: 199 }, (_, n) => row(n)));
+    const keep = (name: string) => v.post(`/api/yards/${v.yard}/finishes`, { name, clip });
+    expect((await keep('The last')).body).toHaveLength(200);
+    expect(told(await keep('One more'))).toEqual([422, 'finish/too-many']);
     expect((await keep('The last')).body).toHaveLength(200);
   });
 

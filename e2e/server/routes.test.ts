@@ -1,7 +1,8 @@
 import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, onTestFinished, test } from 'vitest';
+import { libraryFinish } from '@/core/finish';
 import { boxGlb } from '@/core/intake/samples';
-import { add, change, changePart, createModelPart, PIECE_SCHEMA, settings } from '@/core/piece';
+import { add, change, changePart, copyFinishRow, createModelPart, PIECE_SCHEMA, settings } from '@/core/piece';
 import { pennantPng } from '../../demo/media';
 import { type Answer, closeTestDatabase, PASSWORD, signedIn, siteUrl, testDatabase, Visitor } from '../support/http';
 import { inTurn } from '../support/sweep';
@@ -89,6 +90,14 @@ describe('every route is scoped to its yard', () => {
       v.post(`/api/yards/${owner.yard}/recipes`, { name: 'Stolen', steps: [{ step: 'prune', settings: {} }] }),
     ],
     '/api/yards/[yard]/recipes/[recipe]': (v) => [v.call('DELETE', `/api/yards/${owner.yard}/recipes/x`)],
+    '/api/yards/[yard]/finishes': (v) => [
+      v.get(`/api/yards/${owner.yard}/finishes`),
+      v.post(`/api/yards/${owner.yard}/finishes`, {
+        name: 'Stolen',
+        clip: copyFinishRow({ stock: {}, recipes: {} }, libraryFinish('brass', 'a')),
+      }),
+    ],
+    '/api/yards/[yard]/finishes/[finish]': (v) => [v.call('DELETE', `/api/yards/${owner.yard}/finishes/x`)],
     '/api/yards/[yard]/pieces': (v) => [v.get(`/api/yards/${owner.yard}/pieces`), v.post(`/api/yards/${owner.yard}/pieces`, { name: 'x' })],
   };
 

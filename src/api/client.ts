@@ -5,6 +5,8 @@ import {
   ApiErrorBody,
   CreatedAnswer,
   Done,
+  KeptFinish,
+  type KeptFinishDraft,
   NamedRecipe,
   type NamedRecipeDraft,
   PieceAnswer,
@@ -73,6 +75,9 @@ export const api = {
   createPiece: (yard: string, name: string) => call(CreatedAnswer, 'POST', `/api/yards/${yard}/pieces`, { name }),
   bringBundle: (yard: string, file: Blob) =>
     call(CreatedAnswer, 'POST', `/api/yards/${yard}/bundles`, new Blob([file], { type: 'application/zip' })),
+  listFinishes: (yard: string) => call(KeptFinish.array(), 'GET', `/api/yards/${yard}/finishes`),
+  keepFinish: (yard: string, body: KeptFinishDraft) => call(KeptFinish.array(), 'POST', `/api/yards/${yard}/finishes`, body),
+  dropFinish: (yard: string, id: string) => call(KeptFinish.array(), 'DELETE', `/api/yards/${yard}/finishes/${id}`),
   listRecipes: (yard: string) => call(NamedRecipe.array(), 'GET', `/api/yards/${yard}/recipes`),
   keepRecipe: (yard: string, body: NamedRecipeDraft) => call(NamedRecipe.array(), 'POST', `/api/yards/${yard}/recipes`, body),
   dropRecipe: (yard: string, id: string) => call(NamedRecipe.array(), 'DELETE', `/api/yards/${yard}/recipes/${id}`),

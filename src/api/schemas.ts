@@ -3,6 +3,7 @@ import * as z from 'zod';
 import { FileFacts, INTAKE_LIMITS } from '@/core/intake';
 import {
   BARE_EDITS_SCHEMA,
+  FinishClip,
   Id,
   MediaItem,
   ModelItem,
@@ -127,6 +128,11 @@ export const NamedRecipeDraft = z.strictObject({ name: Name, steps: NamedSteps }
 export type NamedRecipeDraft = z.infer<typeof NamedRecipeDraft>;
 export const NamedRecipe = NamedRecipeDraft.extend({ id: Id });
 export type NamedRecipe = z.infer<typeof NamedRecipe>;
+/** A finish of the yard, to be kept under its name. */
+export const KeptFinishDraft = z.strictObject({ name: Name, clip: FinishClip });
+export type KeptFinishDraft = z.infer<typeof KeptFinishDraft>;
+export const KeptFinish = KeptFinishDraft.extend({ id: Id });
+export type KeptFinish = z.infer<typeof KeptFinish>;
 export const PrepareAnswer = z.object({ asset: AssetFacts, unmatched: z.array(z.string()) });
 export type PrepareAnswer = z.infer<typeof PrepareAnswer>;
 export const WeightAnswer = z.object({ revision: z.int(), bytes: z.int() });

@@ -16,6 +16,7 @@ export const AUDITED = {
   'piece/deleted': 'piece deleted',
   'piece/restored': 'piece restored',
   'recipe/deleted': 'recipe taken out',
+  'finish/deleted': 'finish taken out',
 } as const;
 export type Audited = keyof typeof AUDITED;
 

@@ -106,7 +106,7 @@ async function nameByFacts(db: Knex, named: Set<string>): Promise<void> {
   for (const sha of found) named.add(sha);
 }
 
-/** Every blob that a piece, a version, a revision, a cover or the facts of a named file speak of. */
+/** Every blob that a piece, a version, a revision, a cover, a finish of a yard or the facts of a named file speak of. */
 export async function namedBlobs(db: Knex): Promise<Set<string>> {
   const named = new Set<string>();
   const read = async (table: string, column: string, order: string[]) => {
@@ -120,6 +120,7 @@ export async function namedBlobs(db: Knex): Promise<Set<string>> {
   await read('pieces', 'cover_sha256', ['id']);
   await read('documents', 'document', ['piece_id', 'revision']);
   await read('revisions', 'edits', ['piece_id', 'number']);
+  await read('finishes', 'clip', ['id']);
   await nameByFacts(db, named);
   return named;
 }

@@ -7,6 +7,7 @@ import * as recipes from './migrations/003-recipes';
 import * as devices from './migrations/004-devices';
 import * as documents from './migrations/005-documents';
 import * as audit from './migrations/006-audit';
+import * as finishes from './migrations/007-finishes';
 
 export type { Knex } from 'knex';
 
@@ -17,6 +18,7 @@ const MIGRATIONS: Readonly<Record<string, Knex.Migration>> = {
   '004-devices': devices,
   '005-documents': documents,
   '006-audit': audit,
+  '007-finishes': finishes,
 };
 
 const migrationSource: Knex.MigrationSource<string> = {

@@ -12,6 +12,7 @@ export { database, type Knex, migrateDown, migrateUp, openDatabase } from './db'
 export { documentOf } from './documents';
 export { drawnFile } from './drawn';
 export { HttpError, notFound } from './errors';
+export { dropFinish, keepFinish, listFinishes } from './finishes';
 export { healthOf } from './health';
 export {
   clearSession,

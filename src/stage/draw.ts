@@ -1,11 +1,12 @@
 /** Stage state → passes, layer after layer, back to front. Depth is cleared before each layer of parts, so that only its own occluders hide. */
-import { type Material, type OrthographicCamera, type PerspectiveCamera, Scene } from 'three';
+import { DataTexture, type Material, type OrthographicCamera, type PerspectiveCamera, Scene, type Texture } from 'three';
 import { cameraOf } from '@/core/fit';
 import type { Matte, MatteName } from '@/core/piece';
 import type { StageLayer, StageState } from '@/core/run';
 import { LitScene } from './light';
 import { type DrawnPart, keyOfPart, makeDrawn, type PartContext } from './parts';
 import { MattePass, MeanPass, type PoorMatte } from './quads';
+import { neededBy, putCamera, putMatte } from './screen';
 import { type DrawSize, type Grab, pixelsOf, type View } from './view';
 
 export type AnyCamera = PerspectiveCamera | OrthographicCamera;
@@ -27,6 +28,14 @@ interface Kept {
 }
 type Which = (layer: StageLayer) => boolean;
 const EVERY_LAYER: Which = () => true;
+const CAMERA = 'camera';
+/** A picture of which only its matte counts. */
+const WHITE = /* @__PURE__ */ whiteTexture();
+function whiteTexture(): Texture {
+  const texture = new DataTexture(Uint8Array.of(255, 255, 255, 255), 1, 1);
+  texture.needsUpdate = true;
+  return texture;
+}
 
 /** A face is not looked at closer than this, px. */
 const MOST_FACE_PX = 1280;
@@ -41,6 +50,8 @@ export class Draw {
   private readonly mean = new MeanPass();
   private dressed: StageState | null = null;
   private dressedWith = '';
+  /** What finishes read of the picture drawn last. */
+  private readonly lent = new Map<string, Grab>();
 
   constructor(
     private readonly view: View,
@@ -195,7 +206,9 @@ export class Draw {
     const layers = state.layers.filter((l) => l.shown && which(l));
     const scale = (size.height * size.ratio) / (state.camera.heightPx ?? 1280);
     this.keepFace(state, picture.draw, Math.min(MOST_FACE_PX, Math.round(size.height * size.ratio)));
-    const kept = this.keepPicture(camera, layers, size, picture);
+    const needs = neededBy(state.parts.filter((p) => p.shown && layers.some((l) => l.id === p.layer)).map((p) => p.wears));
+    const kept = this.keepPicture(camera, layers, size, picture, needs);
+    this.lendScreen(kept, needs, size, picture.poor ?? null, scale);
     const grown = new Map(
       layers.flatMap(({ id, matte }): [string, Grab][] => {
         const made = matte && kept && this.matte.prepare(this.view, size, mattesOf(kept, matte), matte.growPx, picture.poor ?? null, scale);
@@ -214,7 +227,28 @@ export class Draw {
         this.matte.draw(this.view, size, kept.picture, edge, (featherPx + (picture.poor?.softPx ?? 0)) * scale, invert);
       } else if (layer.kind === 'parts') this.drawPartsLayer(camera, layer);
     }
-    for (const grab of [...(kept ? [kept.picture, ...kept.mattes.values()] : []), ...grown.values()]) grab.dispose();
+    for (const grab of [...(kept?.mattes.values() ?? []), ...grown.values()]) grab.dispose();
+    if (kept && !needs.camera) kept.picture.dispose();
+  }
+
+  /** What finishes read of the picture; it stays until the next one is drawn. */
+  private lendScreen(kept: Kept | null, needs: ReturnType<typeof neededBy>, size: DrawSize, poor: PoorMatte | null, scale: number): void {
+    for (const grab of this.lent.values()) grab.dispose();
+    for (const key of this.lent.keys()) if (key !== CAMERA) putMatte(key, null);
+    this.lent.clear();
+    putCamera(needs.camera && kept ? kept.picture : null);
+    if (!kept) return;
+    if (needs.camera) this.lent.set(CAMERA, kept.picture);
+    for (const [key, matte] of needs.mattes) {
+      const { growPx, featherPx, invert } = matte;
+      const grown = this.matte.prepare(this.view, size, mattesOf(kept, matte), growPx, poor, scale);
+      this.view.begin(size);
+      this.matte.draw(this.view, size, WHITE, grown ?? mattesOf(kept, matte), (featherPx + (poor?.softPx ?? 0)) * scale, invert);
+      const made = this.view.grab(size);
+      grown?.dispose();
+      this.lent.set(key, made);
+      putMatte(key, made);
+    }
   }
 
   /**
@@ -286,9 +320,16 @@ export class Draw {
   }
 
   /** The camera's picture and who is in it, kept before anything is laid over it; null where no layer asks for it. */
-  private keepPicture(camera: AnyCamera, layers: readonly StageLayer[], size: DrawSize, picture: Picture): Kept | null {
+  private keepPicture(
+    camera: AnyCamera,
+    layers: readonly StageLayer[],
+    size: DrawSize,
+    picture: Picture,
+    needs: ReturnType<typeof neededBy>,
+  ): Kept | null {
     const names = new Set(layers.flatMap((l) => (l.kind === 'matte' && l.matte ? [l.matte.name] : [])));
-    if (names.size === 0) return null;
+    for (const { name } of needs.mattes.values()) names.add(name);
+    if (names.size === 0 && !needs.camera) return null;
     const draw = (what: (camera: AnyCamera) => void) => {
       this.view.begin(size);
       what(camera);

@@ -18,7 +18,7 @@ import { type DrawnFinish, libraryFinish } from '@/core/finish';
 import { FinishMaterial } from './finishes';
 
 const BRASS = libraryFinish('brass', 'b') as DrawnFinish;
-const OWN = { base: 'own', metalRough: 'own', normal: 'own', occlusion: 'own', glow: 'own' } as const;
+const OWN = { base: 'own', metalRough: 'own', normal: 'own', occlusion: 'own', glow: 'own', opacity: 'own' } as const;
 const lit = (made: FinishMaterial, f: DrawnFinish, ...more: [number?, boolean?]) => made.of(f, ...more) as MeshPhysicalMaterial;
 
 test('a finish whose numbers change is the same material, and its program stays; another program only where a feature is new', () => {

@@ -25,6 +25,7 @@ import {
 import {
   BLEND_WAYS,
   type BlendWay,
+  COLOUR_ROLES,
   type DrawnFinish,
   type DrawnMap,
   type Faces,
@@ -32,6 +33,7 @@ import {
   type MapRole,
   writesDepth,
 } from '@/core/finish';
+import { matteKey, readScreen, screenFeatures } from './screen';
 
 const SIDES = { front: FrontSide, back: BackSide, both: DoubleSide } as const satisfies Record<Faces, number>;
 const FACTORS: Readonly<Record<BlendWay['source'], number>> = {
@@ -53,9 +55,8 @@ const MAPS: Readonly<Record<MapRole, readonly string[]>> = {
   normal: ['normalMap'],
   occlusion: ['aoMap'],
   glow: ['emissiveMap'],
+  opacity: ['alphaMap'],
 };
-/** Roles whose pictures are colours; the others are numbers. */
-const COLOURS: ReadonlySet<MapRole> = new Set(['base', 'glow']);
 const CARRIED = ['vertexColors', 'flatShading'] as const;
 
 type Lit = MeshPhysicalMaterial;
@@ -63,6 +64,15 @@ type Lit = MeshPhysicalMaterial;
 /** The texture of a picture's GLB; null: it is not at hand. */
 export type TextureOf = (file: string) => Texture | null;
 const NO_PICTURES: TextureOf = () => null;
+
+/** What a material has in a role; null: nothing. */
+export function mapOf(material: Material | null, role: MapRole): Texture | null {
+  for (const name of MAPS[role]) {
+    const map = (material as unknown as Record<string, unknown> | null)?.[name];
+    if (map) return map as Texture;
+  }
+  return null;
+}
 
 /** Whether a finish has a picture of Stock, which may come later. */
 export const hasPictures = (f: DrawnFinish | null): boolean => Object.values(f?.maps ?? {}).some((use) => use !== null && use !== 'own');
@@ -83,9 +93,9 @@ class RoleMap {
     }
     const { texture } = this;
     if (!texture) return null;
-    texture.colorSpace = COLOURS.has(this.role) ? SRGBColorSpace : NoColorSpace;
+    texture.colorSpace = COLOUR_ROLES.has(this.role) ? SRGBColorSpace : NoColorSpace;
     texture.wrapS = texture.wrapT = RepeatWrapping;
-    texture.channel = uv;
+    texture.channel = uv === 'screen' ? 0 : uv;
     texture.offset.fromArray(offset);
     texture.repeat.fromArray(repeat);
     texture.rotation = (turnDeg * Math.PI) / 180;
@@ -120,11 +130,14 @@ export class FinishMaterial {
 
   /** The material as a finish has it; the same one as long as it stays lit or unlit. */
   of(finish: DrawnFinish, opacity = 1, solid = false, textureOf: TextureOf = NO_PICTURES): Material {
-    const fresh = !this.made || this.made instanceof MeshBasicMaterial !== finish.unlit;
+    const basic = finish.unlit || finish.kind !== 'surface';
+    const fresh = !this.made || this.made instanceof MeshBasicMaterial !== basic;
     if (fresh) {
       this.made?.dispose();
       // what shows its colour as it is, is not toned with the light either
-      this.made = finish.unlit ? new MeshBasicMaterial({ toneMapped: false }) : new MeshPhysicalMaterial();
+      this.made = basic ? new MeshBasicMaterial({ toneMapped: false }) : new MeshPhysicalMaterial();
+      this.made.onBeforeCompile = (shader) => this.from && readScreen(this.from, shader);
+      this.made.customProgramCacheKey = () => (this.from ? screenFeatures(this.from) : '');
       this.from = null;
     }
     const material = this.made as Lit | MeshBasicMaterial;
@@ -134,7 +147,7 @@ export class FinishMaterial {
     this.carry(material, finish, textureOf);
     common(material, finish, opacity, solid);
     if (material instanceof MeshPhysicalMaterial) lit(material, finish);
-    const now = featuresOf(material);
+    const now = `${featuresOf(material)} ${screenFeatures(finish)} ${finish.matte ? matteKey(finish.matte) : ''}`;
     if (now !== this.features) material.needsUpdate = true;
     this.features = now;
     return material;
@@ -173,8 +186,11 @@ export class FinishMaterial {
 
 function common(m: Lit | MeshBasicMaterial, f: DrawnFinish, opacity: number, solid: boolean): void {
   const { blend } = f;
-  const way = solid ? null : BLEND_WAYS[blend];
-  m.color.set(f.colour);
+  const way = solid || f.kind === 'occluder' ? null : BLEND_WAYS[blend];
+  // what hides is drawn before what it hides
+  m.colorWrite = f.kind !== 'occluder';
+  m.userData.first = f.kind === 'occluder';
+  m.color.set(f.kind === 'patch' ? '#ffffff' : f.colour);
   m.side = SIDES[f.faces];
   m.depthTest = f.depthTest;
   m.opacity = (way || (blend === 'cut' && !solid) ? f.opacity : 1) * opacity;

@@ -53,6 +53,9 @@ function letGo(less: BufferGeometry): void {
   less.dispose();
 }
 
+/** What hides comes before what it hides. */
+export const firstOf = (material: Material | Material[]): number => ([material].flat().every((m) => m.userData.first) ? -1 : 0);
+
 /** One model on stage: a clone under a holder that the run places. */
 export class ModelHolder {
   readonly holder = new Group();
@@ -156,7 +159,10 @@ export class ModelHolder {
       this.finishes.set(m, made);
       return made.of(finish, opacity, solid, textureOf);
     };
-    for (const [mesh, material] of this.original) mesh.material = Array.isArray(material) ? material.map(dress) : dress(material);
+    for (const [mesh, material] of this.original) {
+      mesh.material = Array.isArray(material) ? material.map(dress) : dress(material);
+      mesh.renderOrder = firstOf(mesh.material);
+    }
     for (const [m, made] of this.finishes)
       if (!used.has(m)) {
         made.free();

@@ -18,7 +18,7 @@ import { FaceSurface } from './facesurface';
 import { FinishMaterial, type TextureOf } from './finishes';
 import type { FormView } from './formview';
 import { createOccluderMaterial } from './materials';
-import { ModelHolder } from './models';
+import { firstOf, ModelHolder } from './models';
 import { type FacePicture, makePatch } from './patches';
 import { type Filling, QuadView } from './quads';
 import { SkyView } from './surroundings';
@@ -147,6 +147,7 @@ export const DRAWERS: { readonly [T in ShapeType]: Make<T> } = {
         mesh.material = finish
           ? wears.of(finish, 1, false, picturesOf(assets))
           : solids.look(solid.open.length > 0 || solid.form === 'plane' || solid.form === 'disc');
+        mesh.renderOrder = firstOf(mesh.material);
         place(holder, p);
       },
       free() {

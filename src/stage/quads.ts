@@ -176,7 +176,7 @@ export class MattePass {
   }
 
   /** @param feather px of the view */
-  draw(view: View, size: DrawSize, picture: Grab, matte: Grab, feather: number, invert: boolean): void {
+  draw(view: View, size: DrawSize, picture: Texture, matte: Grab, feather: number, invert: boolean): void {
     const u = this.material.uniforms;
     const [w, h] = pixelsOf(size);
     u.picture.value = picture;

@@ -14,6 +14,7 @@ import {
   Vector2,
   Vector3,
 } from 'three';
+import type { MapRole } from '@/core/finish';
 import { cameraOf, type LayerSample } from '@/core/fit';
 import { type FacePlace, type Form, placeUnder } from '@/core/form';
 import type { DrawnBody } from '@/core/form/body';
@@ -23,10 +24,11 @@ import { Ball, type BallOf } from './ball';
 import { Bench, type TableShow } from './bench';
 import { type PlateWindow, plateCamera, USUAL_HEIGHT_RAD } from './camera';
 import { Draw, type Picture } from './draw';
+import { mapOf } from './finishes';
 import { FormView } from './formview';
 import { freeLight, type HeldLight, holdLight, type LightFile, LitScene } from './light';
 import { addLights, createQuayBackdrop, createQuaySky } from './materials';
-import { ModelHolder } from './models';
+import { ModelHolder, materialIn } from './models';
 import { picturesOf, Solids } from './parts';
 import { FacePicture } from './patches';
 import { PalePass, type PoorMatte } from './quads';
@@ -297,6 +299,19 @@ export class Stage {
     this.ball.show(of, model, picturesOf(this.assets), (ball, camera) => this.bench.alone(ball, camera, size));
     this.bench.lit.set(null, USUAL);
     return this.view.copyWhenDone(target, size);
+  }
+
+  /**
+   * The picture that a material of a GLB has in a role, or the picture of a GLB of Stock (`role` null); null: there is none, or none
+   * whose pixels can be read.
+   */
+  mapImage(sha: string, role: MapRole | null, material = ''): (CanvasImageSource & { width: number; height: number }) | null {
+    const model = this.assets.get(sha);
+    if (!model) return null;
+    const map = role ? mapOf(materialIn(model, material), role) : picturesOf(this.assets)(sha);
+    const image =
+      map && !('isCompressedTexture' in map) ? (map.image as (CanvasImageSource & { width: number; height: number }) | null) : null;
+    return image && image.width > 0 ? image : null;
   }
 
   /** A model seen straight on, for the sheet of silhouettes: `pxPerM` decides its size. */

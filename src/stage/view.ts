@@ -14,6 +14,7 @@ import {
   Vector2,
   WebGLRenderer,
 } from 'three';
+import { screenIs } from './screen';
 
 export interface DrawSize {
   /** CSS pixels. */
@@ -49,6 +50,7 @@ export class View {
     const canvas = this.renderer.domElement;
     // a smaller view uses a corner: resizing the buffer for every view is slow
     if (canvas.width < w || canvas.height < h) this.renderer.setSize(Math.max(canvas.width, w), Math.max(canvas.height, h), false);
+    screenIs(w, h);
     this.renderer.setViewport(0, 0, w, h);
     this.renderer.setScissor(0, 0, w, h);
     this.renderer.setScissorTest(true);

@@ -2,13 +2,16 @@
 import { mayDeliver } from '../intake/licence';
 import { ANCHOR_LABELS, followAll, hides, holds, isWorn, type Part, type PartKind } from '../parts';
 import { shownWearer, wearerWords } from '../piece/cast';
-import { layerName, type Matte } from '../piece/layers';
+import { colourwaysOf, wearingIn } from '../piece/colourways';
+import { layerName } from '../piece/layers';
 import { linkedFiles } from '../piece/recipe';
 import type { Piece } from '../piece/schema';
 import { anchorOf, hiddenBy, rackOf, stockOf, stocksOf } from '../piece/selectors';
 import { usualSurroundings } from '../piece/surroundings';
 import { sameValue } from '../piece/table';
 import { capital } from '../words/counted';
+import type { Matte } from '../words/mattes';
+import { unsaid } from './unsaid';
 
 export interface LeftOut {
   name: string;
@@ -63,6 +66,8 @@ function whyLost(piece: Piece, part: Part): string | null {
     if (trail) out.push('lags behind');
   }
   if (isWorn(part)) out.push('goes with the body’s joints');
+  const looks = new Set([null, ...colourwaysOf(piece)].flatMap((c) => Object.values(wearingIn(part, c))));
+  for (const id of looks) if (id !== null) for (const what of unsaid(piece.finishes[id])) out.push(`${piece.finishes[id].name} ${what}`);
   const { layers } = piece.orders;
   const above = layers.slice(layers.indexOf(part.layer) + 1).map((id) => piece.layers[id]);
   for (const l of above) if (l.visible && l.kind === 'matte') out.push(behindWords(l.matte));

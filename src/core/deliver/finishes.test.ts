@@ -5,7 +5,8 @@ import { validateBytes } from 'gltf-validator';
 import { expect, test } from 'vitest';
 import { type FinishRow, finishOfMaterial, LIBRARY, libraryFinish } from '../finish';
 import { readMaterial } from '../model';
-import { beyondGltf, writeFinish } from './finishes';
+import { writeFinish } from './finishes';
+import { beyondGltf, unsaid } from './unsaid';
 
 // one grey pixel
 const PNG_OF_ONE = Uint8Array.from(
@@ -65,6 +66,22 @@ test('what glTF has no word for stands in its extras, with the nearest plain mea
   expect(beyondGltf({ ...base, depthWrite: true })).toBeNull();
   expect(beyondGltf({ ...base, depthWrite: false })).toEqual({ depthWrite: false });
   expect(beyondGltf({ ...base, blend: 'over', depthWrite: false })).toBeNull();
+  // what is no surface is not to be seen where it is not known
+  const hides = await written({ ...base, kind: 'occluder' });
+  expect([hides.getAlphaMode(), hides.getAlpha(), hides.getExtras()]).toEqual(['MASK', 0, { kept: 1, scaphos: { kind: 'occluder' } }]);
+  const matte = { name: 'sky' as const, invert: true, growPx: 0, featherPx: 2 };
+  const map = { stock: 's', uv: 'screen' as const, offset: [0, 0] as [number, number], repeat: [1, 1] as [number, number], turnDeg: 0 };
+  expect(beyondGltf({ ...base, matte, maps: { ...base.maps, glow: map } })).toEqual({ matte, byScreen: ['glow'] });
+  expect(unsaid({ ...base, matte, maps: { ...base.maps, glow: map, opacity: map } })).toEqual([
+    'keeps within no live mask',
+    'its picture by screen is laid by UVs',
+    'its opacity picture is left out',
+  ]);
+  expect([unsaid(base), unsaid({ ...base, kind: 'patch' }), unsaid({ ...base, blend: 'screen' })]).toEqual([
+    [],
+    ['shows the camera’s picture'],
+    ['is laid over plainly instead of by screen'],
+  ]);
   const cut = await written({ ...base, blend: 'cut', cutAt: 0.25, opacity: 0.75 });
   expect([cut.getAlphaMode(), cut.getAlphaCutoff(), cut.getAlpha()]).toEqual(['MASK', 0.25, 0.75]);
 });
@@ -75,7 +92,7 @@ test('maps of roles that a finish leaves out go, the others stay; an extension i
   const material = document.createMaterial('m').setBaseColorTexture(base).setNormalTexture(normal);
   writeFinish(document, material, {
     ...libraryFinish('lacquer', 'a'),
-    maps: { base: 'own', metalRough: null, normal: null, occlusion: null, glow: null },
+    maps: { base: 'own', metalRough: null, normal: null, occlusion: null, glow: null, opacity: null },
   });
   expect([material.getBaseColorTexture(), material.getNormalTexture()]).toEqual([base, null]);
   expect(material.getExtension('KHR_materials_clearcoat')).not.toBeNull();

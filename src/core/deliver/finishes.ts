@@ -14,7 +14,8 @@ import {
   KHRMaterialsVolume,
   KHRTextureTransform,
 } from '@gltf-transform/extensions';
-import { type Blend, type FinishRow, linearOf, type MapRole, type MapSet, writesDepth } from '../finish';
+import { type Blend, type FinishRow, linearOf, type MapRole, type MapSet } from '../finish';
+import { beyondGltf } from './unsaid';
 
 /** The nearest plain meaning of each blend. */
 const ALPHA: Readonly<Record<Blend, 'OPAQUE' | 'MASK' | 'BLEND'>> = {
@@ -29,7 +30,8 @@ interface RoleWriter {
   set: (m: Material, t: Texture | null) => unknown;
   info: (m: Material) => TextureInfo | null;
 }
-const ROLES: Readonly<Record<MapRole, RoleWriter>> = {
+/** Roles that glTF has; of opacity it knows the base colour's alpha alone. */
+const ROLES: Readonly<Record<Exclude<MapRole, 'opacity'>, RoleWriter>> = {
   base: { set: (m, t) => m.setBaseColorTexture(t), info: (m) => m.getBaseColorTextureInfo() },
   metalRough: { set: (m, t) => m.setMetallicRoughnessTexture(t), info: (m) => m.getMetallicRoughnessTextureInfo() },
   normal: { set: (m, t) => m.setNormalTexture(t), info: (m) => m.getNormalTextureInfo() },
@@ -45,7 +47,10 @@ const NO_PICTURES: PictureOf = (id) => {
 function writeMap(target: Document, m: Material, { set, info }: RoleWriter, map: MapSet, pictureOf: PictureOf): void {
   set(m, pictureOf(map.stock));
   const how = info(m) as TextureInfo;
-  how.setTexCoord(map.uv).setWrapS(REPEAT).setWrapT(REPEAT);
+  how
+    .setTexCoord(map.uv === 'screen' ? 0 : map.uv)
+    .setWrapS(REPEAT)
+    .setWrapT(REPEAT);
   const plain = map.turnDeg === 0 && map.offset.every((x) => x === 0) && map.repeat.every((x) => x === 1);
   const moved = target.createExtension(KHRTextureTransform).createTransform();
   moved
@@ -156,10 +161,13 @@ export function writeFinish(target: Document, m: Material, f: FinishRow, picture
     .setAlphaMode(ALPHA[f.blend])
     .setAlphaCutoff(f.cutAt)
     .setDoubleSided(f.faces !== 'front');
-  for (const [role, use] of Object.entries(f.maps) as [MapRole, FinishRow['maps'][MapRole]][]) {
-    if (use === null) ROLES[role].set(m, null);
-    else if (use !== 'own') writeMap(target, m, ROLES[role], use, pictureOf);
+  for (const [role, writer] of Object.entries(ROLES) as [keyof typeof ROLES, RoleWriter][]) {
+    const use = f.maps[role];
+    if (use === null) writer.set(m, null);
+    else if (use !== 'own') writeMap(target, m, writer, use, pictureOf);
   }
+  // what is no surface has nothing to be seen in a viewer that does not know it
+  if (f.kind !== 'surface') m.setAlpha(0).setAlphaMode('MASK').setAlphaCutoff(0.5);
   for (const [name, { extension, needed, make, put }] of Object.entries(MAKING)) {
     if (!needed(f)) {
       m.setExtension(name, null);
@@ -173,15 +181,4 @@ export function writeFinish(target: Document, m: Material, f: FinishRow, picture
   const { scaphos: _, ...others } = m.getExtras() as Record<string, unknown>;
   const beyond = beyondGltf(f);
   return m.setExtras(beyond ? { ...others, scaphos: beyond } : others);
-}
-
-/** What glTF has no word for; null: nothing. */
-export function beyondGltf(f: FinishRow): Record<string, unknown> | null {
-  const said = {
-    ...(f.blend === 'add' || f.blend === 'multiply' || f.blend === 'screen' ? { blend: f.blend } : {}),
-    ...(f.faces === 'back' ? { faces: 'back' } : {}),
-    ...(f.depthTest ? {} : { depthTest: false }),
-    ...(f.depthWrite !== null && f.depthWrite !== writesDepth({ ...f, depthWrite: null }) ? { depthWrite: f.depthWrite } : {}),
-  };
-  return Object.keys(said).length > 0 ? said : null;
 }

@@ -3,15 +3,16 @@
  * is behind it. Colours as people give them (sRGB hex, IEC 61966-2-1), shares 0 … 1, lengths in millimetres.
  */
 import * as z from 'zod';
+import { Matte } from '../words/mattes';
 import { Colour, Id, Name, Share } from '../words/values';
-import { BLENDS, FACES, MAP_ROLES, type MapRole } from './words';
+import { BLENDS, FACES, FINISH_KINDS, MAP_ROLES, type MapRole, UV_SOURCES } from './words';
 
 const index = z.number().min(1).max(2.333);
 const pair = (least: number, most: number) => z.tuple([z.number().min(least).max(most), z.number().min(least).max(most)]);
 /** A picture of Stock: by which UVs of the mesh, moved and repeated so often, turned (KHR_texture_transform: in that order from the right). */
 const MapSet = z.strictObject({
   stock: Id,
-  uv: z.union([z.literal(0), z.literal(1)]).default(0),
+  uv: z.literal(UV_SOURCES).default(0),
   offset: pair(-1000, 1000).default([0, 0]),
   repeat: pair(-1000, 1000).default([1, 1]),
   turnDeg: z.number().min(-360).max(360).default(0),
@@ -26,6 +27,8 @@ const MapUse = z
 export const FinishRow = z.strictObject({
   id: Id,
   name: Name,
+  /** `occluder`: hides, and is not seen; `patch`: shows the camera's picture as it is there. */
+  kind: z.enum(FINISH_KINDS).default('surface'),
   /** Shows its colour as it is, in any light (KHR_materials_unlit). */
   unlit: z.boolean().default(false),
   colour: Colour.default('#ffffff'),
@@ -70,6 +73,8 @@ export const FinishRow = z.strictObject({
   depthTest: z.boolean().default(true),
   /** null: as its blend has it. */
   depthWrite: z.boolean().nullable().default(null),
+  /** A live mask of the picture as its opacity, besides its own. */
+  matte: Matte.nullable().default(null),
   /** Whose maps `own` means, of the file's materials by name; null: those of the one that wears it. */
   ownOf: z.string().max(1000).nullable().default(null),
   maps: z

@@ -6,8 +6,15 @@ export type Blend = (typeof BLENDS)[number];
 export const FACES = ['front', 'back', 'both'] as const;
 export type Faces = (typeof FACES)[number];
 
-export const MAP_ROLES = ['base', 'metalRough', 'normal', 'occlusion', 'glow'] as const;
+export const MAP_ROLES = ['base', 'metalRough', 'normal', 'occlusion', 'glow', 'opacity'] as const;
 export type MapRole = (typeof MAP_ROLES)[number];
+
+/** By a set of the mesh's UVs, or by the picture: its left upper corner is 0 0, its right lower one 1 1. */
+export const UV_SOURCES = [0, 1, 'screen'] as const;
+export type UvSource = (typeof UV_SOURCES)[number];
+
+export const FINISH_KINDS = ['surface', 'occluder', 'patch'] as const;
+export type FinishKind = (typeof FINISH_KINDS)[number];
 
 /** Every material of a part that nothing else is said of. */
 export const EVERY = '*';

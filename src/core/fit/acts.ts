@@ -6,11 +6,13 @@ import { followAll, type Hang, hangOn, MAIN_LAYER_ID, type ModelPart, mirrorAnch
 import type { PatchPart } from '../parts/patch';
 import { copyOfPart, createGroup } from '../piece/defaults';
 import { add, batch, change, changePart, type Edit, order, remove, type SingleEdit } from '../piece/edits';
-import { Layer, layerName, type MatteName } from '../piece/layers';
+import { picturesOf } from '../piece/finishclip';
+import { Layer, layerName } from '../piece/layers';
 import type { RecipeRow } from '../piece/recipe';
 import type { Piece } from '../piece/schema';
 import { branchOf, stocksOf } from '../piece/selectors';
 import type { StockItem } from '../piece/stock';
+import type { MatteName } from '../words/mattes';
 import { type Offset, offsetAtAnchor } from '../words/values';
 import { mirrorRegion } from '../words/windows';
 
@@ -261,5 +263,3 @@ export function copyParts(piece: Piece, ids: readonly string[]): PartsClip {
     finishes,
   };
 }
-/** Stock files that maps of a finish name. */
-const picturesOf = ({ maps }: FinishRow): string[] => Object.values(maps).flatMap((m) => (m && m !== 'own' ? [m.stock] : []));

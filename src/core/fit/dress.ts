@@ -1,11 +1,11 @@
 /** What a part's materials wear, usually or in a colourway, and what pressing does to that. */
-import { EVERY, type FinishRow, finishFor, finishOfMaterial, libraryFinish, libraryName } from '../finish';
+import { EVERY, type FinishRow, finishFor, finishOfMaterial, libraryFinish, libraryName, type SetMaps, withSet } from '../finish';
 import type { ModelMaterial } from '../model/material';
 import type { Model } from '../model/model';
 import type { Part } from '../parts';
 import type { ColourwayRow } from '../piece/colourwayrow';
-import { shownColourway, type Wearing, wearing, wearingIn } from '../piece/colourways';
-import { add, batch, change, changePart, type Edit, type SingleEdit, settings, singles } from '../piece/edits';
+import { shownColourway, type Wearing, wearersOf, wearing, wearingIn } from '../piece/colourways';
+import { add, applyEdit, batch, change, changePart, type Edit, type SingleEdit, settings, singles } from '../piece/edits';
 import type { Piece } from '../piece/schema';
 
 /** A material of what a part is made of; '' where it has none. */
@@ -113,6 +113,8 @@ export function freeName(taken: Iterable<string>, wish: string, otherwise: strin
   if (!names.has(base)) return base;
   for (let n = 2; ; n++) if (!names.has(`${base} ${n}`)) return `${base} ${n}`;
 }
+/** A name of a file as one of ours. */
+const cleanName = (name: string) => freeName([], name, 'Colourway');
 const finishName = ({ finishes }: Piece, wish: string): string =>
   freeName(
     Object.values(finishes).map((f) => f.name),
@@ -136,14 +138,50 @@ export function copyFinish(piece: Piece, part: Part, slots: readonly Slot[], slo
   return batch([finishLike(piece, of, id, here ? `${of.name}, ${here.name}` : of.name), wearFinish(piece, part, slots, slot, id)]);
 }
 
+/** The look that a slot has by its file, as a finish that is in no piece yet. */
+export function fileFinish(part: Part, model: Pick<Model, 'materials'> | null, { material }: Slot): FinishRow {
+  const name = cleanName(material || `${part.name}, surface`);
+  const own = model?.materials.find((m) => m.name === material) ?? null;
+  return model ? finishOfMaterial(own, 'own', name) : { ...libraryFinish('plain', 'own'), name };
+}
+
 /** The file's own look as a finish that can be changed. */
 export function ownFinish(piece: Piece, part: Part, model: Model | null, slots: readonly Slot[], slot: Slot, id: string): Edit {
-  const material = model?.materials.find((m) => m.name === slot.material) ?? null;
   const here = shownColourway(piece);
-  const plain = slot.material || `${part.name}, surface`;
-  const name = finishName(piece, here ? `${plain}, ${here.name}` : plain);
-  const row = model ? finishOfMaterial(material, id, name) : { ...libraryFinish('plain', id), name };
+  const own = fileFinish(part, model, slot);
+  const row = { ...own, id, name: finishName(piece, here ? `${own.name}, ${here.name}` : own.name) };
   return batch([add('finishes', row), wearFinish(piece, part, slots, slot, id)]);
+}
+
+/**
+ * Sets of maps on what they are meant for: each material wears a finish of its own with those.
+ * @param sets by material @returns null: there is none for any of them
+ */
+export function dressSet(
+  piece: Piece,
+  part: Part,
+  model: Model | null,
+  slots: readonly Slot[],
+  sets: ReadonlyMap<string, SetMaps>,
+  newId: () => string,
+): Edit | null {
+  const edits: SingleEdit[] = [];
+  let now = piece;
+  const put = (edit: Edit) => {
+    edits.push(...singles(edit));
+    now = applyEdit(now, edit);
+  };
+  for (const slot of slots) {
+    const set = sets.get(slot.material);
+    if (!set) continue;
+    const worn = wornFinish(now, now.parts[part.id], slot);
+    const id = worn && saidHere(now, part, slot) && wearersOf(now, worn.id) === 1 ? worn.id : newId();
+    if (id !== worn?.id)
+      put(worn ? copyFinish(now, now.parts[part.id], slots, slot, worn, id) : ownFinish(now, now.parts[part.id], model, slots, slot, id));
+    const { id: _, name: _name, ...look } = withSet(now.finishes[id], set);
+    put(change('finishes', id, look));
+  }
+  return edits.length > 0 ? batch(edits) : null;
 }
 
 /** A colourway joins the piece and is shown. */
@@ -164,7 +202,6 @@ export function offeredColourways(
     return fresh.length > 0 ? [{ part, names: fresh }] : [];
   });
 }
-const cleanName = (name: string) => freeName([], name, 'Colourway');
 
 /**
  * The colourways of a part's file as the piece's own; of one that the piece has by that name already, only this part's looks.

@@ -3,13 +3,18 @@ import type { FinishRow } from '../finish/row';
 import { fills, type Hang, type Part } from '../parts';
 import { copyOfPart } from '../piece/defaults';
 import { add, batch, change, type Edit, type SingleEdit } from '../piece/edits';
+import type { FinishClip } from '../piece/finishclip';
 import type { Piece } from '../piece/schema';
 import { sameValue } from '../piece/table';
 import { layersOf, type PartsClip, screenLayer } from './acts';
 
-/** Pastes parts; files come along where the piece has not the same already. What hung from what was not copied hangs nowhere. */
-export function pasteParts(piece: Piece, clip: PartsClip, newId: () => string): { edit: Edit; ids: string[] } {
-  const edits: SingleEdit[] = [];
+/** Files that the piece has not join it. @returns ids here by ids there */
+function bringFiles(
+  piece: Piece,
+  clip: Pick<PartsClip, 'stock' | 'recipes'>,
+  edits: SingleEdit[],
+  newId: () => string,
+): Map<string, string> {
   const files = new Map<string, string>();
   for (const item of clip.stock) {
     const recipe = clip.recipes.find((r) => r.id === item.id);
@@ -26,8 +31,19 @@ export function pasteParts(piece: Piece, clip: PartsClip, newId: () => string): 
     edits.push(add('stock', { ...item, id }));
     if (recipe) edits.push(add('recipes', { ...recipe, id }));
   }
+  return files;
+}
+
+/** Finishes that the piece has not join it. @returns ids here by ids there */
+function bringFinishes(
+  piece: Piece,
+  finishes: readonly FinishRow[],
+  files: ReadonlyMap<string, string>,
+  edits: SingleEdit[],
+  newId: () => string,
+): Map<string, string> {
   const looks = new Map<string, string>();
-  for (const finish of clip.finishes ?? []) {
+  for (const finish of finishes) {
     const maps = Object.fromEntries(
       Object.entries(finish.maps).map(([role, use]) => [
         role,
@@ -40,6 +56,21 @@ export function pasteParts(piece: Piece, clip: PartsClip, newId: () => string): 
     looks.set(finish.id, id);
     if (!same) edits.push(add('finishes', { ...here, id }));
   }
+  return looks;
+}
+
+/** A finish from a clip joins the piece, with its pictures. @returns no edits where the piece has it */
+export function pasteFinish(piece: Piece, clip: FinishClip, newId: () => string): { edits: SingleEdit[]; id: string } {
+  const edits: SingleEdit[] = [];
+  const looks = bringFinishes(piece, [clip.finish], bringFiles(piece, clip, edits, newId), edits, newId);
+  return { edits, id: looks.get(clip.finish.id) as string };
+}
+
+/** Pastes parts; files come along where the piece has not the same already. What hung from what was not copied hangs nowhere. */
+export function pasteParts(piece: Piece, clip: PartsClip, newId: () => string): { edit: Edit; ids: string[] } {
+  const edits: SingleEdit[] = [];
+  const files = bringFiles(piece, clip, edits, newId);
+  const looks = bringFinishes(piece, clip.finishes ?? [], files, edits, newId);
   const copies = new Map(clip.parts.map((p) => [p.id, newId()]));
   let backdrop: string | null = null;
   const layerFor = (p: Part): string => {

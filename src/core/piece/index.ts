@@ -3,6 +3,7 @@
  * to do when two people edited, and reading stored documents and edits.
  */
 export * from '../parts';
+export { MATTE_NAMES, Matte, type MatteName } from '../words/mattes';
 export { Id, Name, Offset, offsetAtAnchor, Sha256 } from '../words/values';
 export {
   askOf,
@@ -61,6 +62,7 @@ export {
   touchedByEdit,
 } from './edits';
 export { Entities } from './entities';
+export { copyFinishRow, FinishClip, picturesOf } from './finishclip';
 export { FINER_RANGE, FormRow, formRow, MEASURE_RANGE } from './formrow';
 export { commit, commitOn, createHistory, type Done, type History, joined, rebase, redo, type Stepped, undo } from './history';
 export {
@@ -70,9 +72,6 @@ export {
   type LayerKind,
   layerName,
   MATTE_LABELS,
-  MATTE_NAMES,
-  Matte,
-  type MatteName,
 } from './layers';
 export { BARE_EDITS_SCHEMA, PieceFormatError, readEdits, readPiece, type StoredEdits, storeEdits } from './migrate';
 export { REACHED, reachedBy } from './reached';

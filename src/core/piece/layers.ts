@@ -1,11 +1,9 @@
 /** The stacking: layers back to front, each drawn on top of what is before it. */
 import * as z from 'zod';
 import { MAIN_LAYER_ID } from '../parts/common';
+import { Matte, type MatteName } from '../words/mattes';
 import { Id, Name } from '../words/values';
 
-/** Live masks of the picture that a device gives. */
-export const MATTE_NAMES = ['person', 'face', 'hair', 'hands', 'sky'] as const;
-export type MatteName = (typeof MATTE_NAMES)[number];
 export const MATTE_LABELS: Readonly<Record<MatteName, string>> = {
   person: 'Wearer again',
   face: 'Face again',
@@ -21,16 +19,6 @@ const ELSE_LABELS: Readonly<Record<MatteName, string>> = {
   hands: 'All but the hands again',
   sky: 'All but the sky again',
 };
-export const Matte = z.strictObject({
-  name: z.enum(MATTE_NAMES),
-  invert: z.boolean().default(false),
-  /** How far its edge is moved out, or in where it is under nought, px of the picture. */
-  growPx: z.number().min(-64).max(64).default(0),
-  /** How far its edge is softened, px of the picture. */
-  featherPx: z.number().min(0).max(64).default(0),
-});
-export type Matte = z.infer<typeof Matte>;
-
 const common = { id: Id /** null: named by its kind. */, name: Name.nullable().default(null), visible: z.boolean().default(true) };
 export const CameraLayer = z.strictObject({ ...common, kind: z.literal('camera') });
 export const ScreenLayer = z.strictObject({ ...common, kind: z.literal('screen') });

@@ -31,7 +31,10 @@ const since9 = ({ settings, finishes = {}, ...doc }: any) => ({
   settings: { ...settings, colourway: null },
   finishes: Object.fromEntries(
     // biome-ignore lint/suspicious/noExplicitAny: as above
-    Object.entries<any>(finishes).map(([id, f]) => [id, { ...f, ownOf: null }]),
+    Object.entries<any>(finishes).map(([id, f]) => [
+      id,
+      { ...f, kind: 'surface', matte: null, ownOf: null, maps: { ...f.maps, opacity: 'own' } },
+    ]),
   ),
   colourways: {},
 });

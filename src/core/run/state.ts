@@ -7,10 +7,11 @@ import type { FacePart } from '../parts/face';
 import type { OccluderRegion } from '../parts/occluder';
 import type { ScreenFit } from '../parts/screen';
 import type { SolidShape } from '../parts/solid';
-import type { LayerKind, Matte } from '../piece/layers';
+import type { LayerKind } from '../piece/layers';
 import type { FaceCover } from '../words/covers';
 import type { FaceWeights } from '../words/face';
 import type { BodyArea } from '../words/humanoid';
+import type { Matte } from '../words/mattes';
 import type { PatchRegion } from '../words/windows';
 import type { PatchMesh } from './patch';
 

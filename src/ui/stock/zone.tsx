@@ -5,6 +5,7 @@ import { type FileRejection, useDropzone } from 'react-dropzone';
 import { INTAKE_LIMITS } from '@/core/intake';
 import { showBytes } from '@/core/math';
 import { useActs } from '../acts';
+import { isTaken } from '../kit/drops';
 import { say } from '../kit/say';
 import { usePiece, usePieceStore } from '../piece/context';
 import { sendDropped } from './taking';
@@ -52,7 +53,7 @@ export function FilesZone({ here, onLook, children }: { here: boolean; onLook: (
     [store],
   );
   const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
-    onDropAccepted: take,
+    onDropAccepted: (files, event) => !isTaken(event) && take(files),
     onDropRejected: refuse,
     noClick: true,
     noKeyboard: true,

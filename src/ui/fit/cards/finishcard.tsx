@@ -8,6 +8,8 @@ import {
   asUsual,
   bringFinish,
   copyFinish,
+  dressSet,
+  fileFinish,
   ownFinish,
   type Slot,
   saidHere,
@@ -16,14 +18,21 @@ import {
   wearFinish,
   wornFinish,
 } from '@/core/fit/dress';
+import { pasteFinish } from '@/core/fit/paste';
+import { matchSet } from '@/core/intake/sets';
 import type { Model } from '@/core/model';
-import { change, type PartOf, type Piece, remove, shownColourway, wearersOf, wearing } from '@/core/piece';
+import { applyEdit, batch, change, type PartOf, type Piece, remove, shownColourway, wearersOf, wearing } from '@/core/piece';
 import { counted } from '@/core/words/counted';
 import { lazily } from '../../kit';
-import { useDocument, usePiece } from '../../piece/context';
+import { takeDrop } from '../../kit/drops';
+import { say } from '../../kit/say';
+import { useDocument, usePiece, usePieceStore } from '../../piece/context';
 import { FinishBall } from './ball';
+import { bringSet } from './bringset';
 import { Card } from './card';
+import { copiedFinish, copyFinishToClip, useKeptFinishes } from './keptfinishes';
 
+const ManySheet = lazily(() => import('./manysheet'), 'ManySheet');
 const FinishSheet = lazily(() => import('./finishsheet'), 'FinishSheet');
 
 /** What a finish is, in a few words. */
@@ -40,8 +49,10 @@ const ofFile = (model: Model | null, { material }: Slot): string => {
 export function FinishCard({ part, sha, model }: { part: PartOf<'model'> | PartOf<'solid'>; sha: string | null; model: Model | null }) {
   const doc = useDocument();
   const commit = usePiece((s) => s.commit);
+  const store = usePieceStore();
   const slots = useMemo(() => slotsOf(model), [model]);
   const [open, setOpen] = useState<{ id: string; slot: Slot } | null>(null);
+  const [onMany, setMany] = useState<FinishRow | null>(null);
   const many = slots.length > 1;
   const shown = open && doc.finishes[open.id];
   const edit = (slot: Slot) => {
@@ -53,10 +64,43 @@ export function FinishCard({ part, sha, model }: { part: PartOf<'model'> | PartO
     if (here || commit(made)) setOpen({ id, slot });
   };
   const colourway = shownColourway(doc);
+  const [over, setOver] = useState(false);
+  const dress = async (files: readonly File[]) => {
+    try {
+      const pictures = await bringSet(store, files);
+      const { doc: now } = store.getState().history;
+      const sets = matchSet(
+        slots.map((s) => s.material),
+        pictures,
+      );
+      const edit = dressSet(now, now.parts[part.id], model, slots, sets, ulid);
+      if (edit && commit(edit)) say.message(`${[...sets.keys()].filter(Boolean).join(', ') || part.name}: dressed.`);
+      else if (pictures.length > 0)
+        say.message('None of them says by its name or its content where it belongs: drop each on its role in a finish.');
+    } catch (e) {
+      say.error((e as Error).message);
+    }
+  };
   return (
     <Card title="Finish" extra={colourway ? `in ${colourway.name}` : many ? counted(slots.length, 'material') : undefined}>
-      {many && <Pick doc={doc} part={part} slots={slots} slot={null} label="Every material" />}
-      <ul className="flex flex-col gap-1.5" aria-label="Materials">
+      {many && <Pick doc={doc} part={part} slots={slots} slot={null} label="Every material" model={model} />}
+      <ul
+        className={`flex flex-col gap-1.5 ${over ? 'bg-[color:var(--brass-wash)]' : ''}`}
+        aria-label="Materials"
+        title="A set of pictures dropped here finds its materials"
+        onDragOver={(e) => {
+          if (part.locked || !e.dataTransfer.types.includes('Files')) return;
+          e.preventDefault();
+          setOver(true);
+        }}
+        onDragLeave={() => setOver(false)}
+        onDrop={(e) => {
+          if (part.locked || e.dataTransfer.files.length === 0) return;
+          takeDrop(e);
+          setOver(false);
+          void dress([...e.dataTransfer.files]);
+        }}
+      >
         {slots.map((slot) => {
           const worn = wornFinish(doc, part, slot);
           const name = slotName(slot, many);
@@ -68,7 +112,7 @@ export function FinishCard({ part, sha, model }: { part: PartOf<'model'> | PartO
                   {name}
                 </span>
                 <span className="block truncate text-micro soft leading-4">{worn ? lookWords(worn) : ofFile(model, slot)}</span>
-                <Pick doc={doc} part={part} slots={slots} slot={slot} label={`Finish of ${name}`} />
+                <Pick doc={doc} part={part} slots={slots} slot={slot} label={`Finish of ${name}`} model={model} />
               </span>
               <button
                 type="button"
@@ -98,9 +142,11 @@ export function FinishCard({ part, sha, model }: { part: PartOf<'model'> | PartO
           onDiscard={() => {
             if (commit(remove('finishes', shown.id))) setOpen(null);
           }}
+          onMany={() => setMany(shown)}
           onClose={() => setOpen(null)}
         />
       )}
+      {onMany && <ManySheet finish={onMany} onClose={() => setMany(null)} />}
     </Card>
   );
 }
@@ -111,6 +157,7 @@ function Pick({
   slots,
   slot,
   label,
+  model,
 }: {
   doc: Piece;
   part: PartOf<'model'> | PartOf<'solid'>;
@@ -118,7 +165,9 @@ function Pick({
   /** null: all. */
   slot: Slot | null;
   label: string;
+  model: Model | null;
 }) {
+  const { kept } = useKeptFinishes();
   const commit = usePiece((s) => s.commit);
   const own = Object.values(doc.finishes).sort((a, b) => a.name.localeCompare(b.name));
   const colourway = shownColourway(doc);
@@ -128,7 +177,15 @@ function Pick({
   const mixed = !slot && !usual && worn === undefined && Object.keys(now).length > 0;
   const put = (value: string) => {
     const back = value === 'usual' && asUsual(doc, part, slots, slot);
-    if (back) commit(back);
+    const clip = value === 'paste' ? copiedFinish() : (kept.find((k) => `kept ${k.id}` === value)?.clip ?? null);
+    if (value === 'copy' && slot) {
+      const own = wornFinish(doc, part, slot) ?? fileFinish(part, model, slot);
+      copyFinishToClip(doc, own);
+    } else if (clip) {
+      const { edits, id } = pasteFinish(doc, clip, ulid);
+      const now = edits.reduce(applyEdit, doc);
+      commit(batch([...edits, wearFinish(now, part, slots, slot, id)]));
+    } else if (back) commit(back);
     else if (value.startsWith('new ')) commit(bringFinish(doc, part, slots, slot, value.slice(4), ulid()));
     else commit(wearFinish(doc, part, slots, slot, value || null));
   };
@@ -157,6 +214,19 @@ function Pick({
           ))}
         </optgroup>
       )}
+      {kept.length > 0 && (
+        <optgroup label="Of the yard">
+          {kept.map((k) => (
+            <option key={k.id} value={`kept ${k.id}`}>
+              {k.name}
+            </option>
+          ))}
+        </optgroup>
+      )}
+      <optgroup label="From one to another">
+        {slot && <option value="copy">Copy this look</option>}
+        <option value="paste">Paste the copied look</option>
+      </optgroup>
       <optgroup label="Bring one">
         {LIBRARY.map((key) => (
           <option key={key} value={`new ${key}`}>

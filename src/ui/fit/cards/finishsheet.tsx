@@ -1,16 +1,51 @@
 'use client';
 /** All of a finish by number and colour, with its ball; what is changed is kept at once, each change an undo. */
-import { Copy, Trash2 } from 'lucide-react';
+import { BookmarkPlus, Copy, Trash2 } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
-import { BLEND_WORDS, BLENDS, type Blend, FACES, type Faces, type FinishRow, writesDepth } from '@/core/finish';
+import {
+  BLEND_WORDS,
+  BLENDS,
+  type Blend,
+  FACES,
+  type Faces,
+  FINISH_KIND_WORDS,
+  FINISH_KINDS,
+  type FinishRow,
+  type MapRole,
+  withSet,
+  writesDepth,
+} from '@/core/finish';
+import { matchSet } from '@/core/intake/sets';
 import { counted } from '@/core/words/counted';
 import { Choice, Dialog, NameInPlace, NumField } from '../../kit';
+import { say } from '../../kit/say';
+import { usePieceStore } from '../../piece/context';
 import { FinishBall } from './ball';
+import { bringSet } from './bringset';
 import { FinishMaps } from './finishmaps';
+import { useKeptFinishes } from './keptfinishes';
+import { MatteFields } from './mattefields';
 
 type Put = (set: Partial<FinishRow>) => void;
 type NumberKey = { [K in keyof FinishRow]: FinishRow[K] extends number ? K : never }[keyof FinishRow];
 type ColourKey = 'colour' | 'glow' | 'sheen' | 'tint' | 'specularColour';
+
+/** What light does to it: when to choose which. */
+type InLight = 'mirrors' | 'matt' | 'asIs';
+const LIGHT_WORDS: Readonly<Record<InLight, readonly [string, string]>> = {
+  mirrors: ['mirrors', 'Takes light and mirrors its surroundings: metal, lacquer, glass, most real things'],
+  matt: ['matt', 'Takes light but has no mirror image: felt, chalk, paper'],
+  asIs: ['as it is', 'Shows its picture as it is, in any light: print, lamps, screens'],
+};
+const IN_LIGHT: Readonly<Record<InLight, Partial<FinishRow>>> = {
+  mirrors: { unlit: false, specular: 1 },
+  matt: { unlit: false, specular: 0, metal: 0, clearcoat: 0 },
+  asIs: { unlit: true },
+};
+const inLight = ({ unlit, specular, metal, clearcoat }: FinishRow): InLight =>
+  unlit ? 'asIs' : specular === 0 && metal === 0 && clearcoat === 0 ? 'matt' : 'mirrors';
+/** Whether a map of opacity asks for a blend that looks at it. */
+const opens = ({ opacity }: FinishRow['maps']): boolean => opacity !== null && opacity !== 'own';
 
 const FACE_WORDS: Readonly<Record<Faces, string>> = { front: 'front', back: 'back', both: 'both' };
 
@@ -22,6 +57,7 @@ export function FinishSheet({
   onChange,
   onCopy,
   onDiscard,
+  onMany,
   onClose,
 }: {
   finish: FinishRow;
@@ -33,6 +69,8 @@ export function FinishSheet({
   /** Another one like it, worn in its place. */
   onCopy: () => void;
   onDiscard: () => void;
+  /** Worn by many at once. */
+  onMany: () => void;
   onClose: () => void;
 }) {
   const [naming, setNaming] = useState(false);
@@ -44,6 +82,23 @@ export function FinishSheet({
     setHeld({});
     if (Object.keys(next).length > 0) onChange(next);
   };
+  const store = usePieceStore();
+  const yards = useKeptFinishes();
+  const kept = yards.kept.find((k) => k.name === finish.name);
+  const ownName = finish.ownOf ?? material;
+  const take = async (files: readonly File[], role: MapRole | null) => {
+    try {
+      const pictures = await bringSet(store, files);
+      if (pictures.length === 0) return;
+      const set = role ? { [role]: pictures[0].stock } : matchSet([ownName || finish.name], pictures).get(ownName || finish.name);
+      if (!set) return say.message('None of them says by its name or its content which map it is: drop each on its role.');
+      const { id: _, name: _name, ...look } = withSet(store.getState().history.doc.finishes[finish.id], set);
+      onChange(role ? { maps: look.maps } : look);
+    } catch (e) {
+      say.error((e as Error).message);
+    }
+  };
+  const plain = now.unlit || now.kind !== 'surface';
   const share = (key: NumberKey, label: string, most = 1) => (
     <Share
       key={key}
@@ -114,39 +169,81 @@ export function FinishSheet({
             </button>
           )}
           <p className="soft text-micro">Worn by {counted(usedBy, 'part')}; all of them change with it.</p>
-          <p className="flex gap-1.5 mt-1.5">
-            <button type="button" className="btn btn-line btn-sm" title="Another one like it, worn here in its place" onClick={onCopy}>
+          <p className="flex flex-wrap gap-1.5 mt-1.5">
+            <button
+              type="button"
+              className="btn btn-line btn-sm btn-tight"
+              title="Another one like it, worn here in its place"
+              onClick={onCopy}
+            >
               <Copy className="ico" />
               Copy
             </button>
-            <button type="button" className="btn btn-line btn-sm" title="What wears it is as it comes again" onClick={onDiscard}>
+            <button type="button" className="btn btn-line btn-sm btn-tight" title="What wears it is as it comes again" onClick={onDiscard}>
               <Trash2 className="ico" />
               Discard
             </button>
+            <button
+              type="button"
+              className="btn btn-line btn-sm btn-tight"
+              title="On many materials at once, of any parts"
+              onClick={() => {
+                keep({});
+                onMany();
+              }}
+            >
+              On many …
+            </button>
+            <button
+              type="button"
+              className="btn btn-line btn-sm btn-tight"
+              title="With its pictures, for every piece of this yard"
+              onClick={() => void yards.keep(store.getState().history.doc, now)}
+            >
+              <BookmarkPlus className="ico" />
+              Keep
+            </button>
+            {kept && (
+              <button type="button" className="btn btn-bare btn-sm btn-tight" onClick={() => void yards.drop(kept)}>
+                Take out of the yard
+              </button>
+            )}
           </p>
-          <Group title="Takes light">
+          <Group title="What it is">
             <Choice
-              label="Light"
-              options={[
-                { value: 'lit', label: 'yes', title: 'Mirrors its surroundings, and is dark in the dark' },
-                { value: 'unlit', label: 'no', title: 'Shows its colour as it is: printed pictures, lamps' },
-              ]}
-              value={now.unlit ? 'unlit' : 'lit'}
-              onChange={(v) => keep({ unlit: v === 'unlit' })}
+              label="Kind of finish"
+              options={FINISH_KINDS.map((value) => ({ value, label: FINISH_KIND_WORDS[value][0], title: FINISH_KIND_WORDS[value][1] }))}
+              value={now.kind}
+              onChange={(kind) => keep({ kind })}
             />
+            <p className="soft text-micro mt-1">{FINISH_KIND_WORDS[now.kind][1]}.</p>
           </Group>
-          <p className="soft text-micro mt-1">
-            {now.unlit ? 'It shows its colour as it is, in any light.' : 'It takes light and mirrors what is around it.'}
-          </p>
+          {now.kind === 'surface' && (
+            <Group title="In the light">
+              <Choice
+                label="Light"
+                options={(Object.keys(LIGHT_WORDS) as InLight[]).map((value) => ({
+                  value,
+                  label: LIGHT_WORDS[value][0],
+                  title: LIGHT_WORDS[value][1],
+                }))}
+                value={inLight(now)}
+                onChange={(v) => keep(IN_LIGHT[v])}
+              />
+              <p className="soft text-micro mt-1">{LIGHT_WORDS[inLight(now)][1]}.</p>
+            </Group>
+          )}
         </div>
         <div className="grid gap-x-6 text-small content-start" style={{ gridTemplateColumns: '1fr 1fr' }}>
           <div>
-            <Group title="Surface">
-              {colour('colour', 'Colour')}
-              {!now.unlit && share('metal', 'Metal')}
-              {!now.unlit && share('roughness', 'Roughness')}
-              {!now.unlit && share('specular', 'Mirror image')}
-            </Group>
+            {now.kind === 'surface' && (
+              <Group title="Surface">
+                {colour('colour', 'Colour')}
+                {!now.unlit && share('metal', 'Metal')}
+                {!now.unlit && share('roughness', 'Roughness')}
+                {!now.unlit && share('specular', 'Mirror image')}
+              </Group>
+            )}
             <Group title="Laid over what is behind it">
               <Field label="Blend">
                 <select
@@ -164,6 +261,7 @@ export function FinishSheet({
               </Field>
               <p className="soft text-micro">{BLEND_WORDS[now.blend][1]}.</p>
               {now.blend !== 'opaque' && share('opacity', 'Opacity')}
+              {now.blend !== 'opaque' && now.kind !== 'occluder' && <MatteFields matte={now.matte} onPut={(matte) => keep({ matte })} />}
               {now.blend === 'cut' && share('cutAt', 'Cut at')}
               <Field label="Seen from">
                 <Choice
@@ -176,12 +274,14 @@ export function FinishSheet({
               <Tick label="Hidden by what is before it" on={now.depthTest} onPut={(depthTest) => keep({ depthTest })} />
               <Tick label="Hides what is behind it" on={writesDepth(now)} onPut={(depthWrite) => keep({ depthWrite })} />
             </Group>
-            <Group title="Glow">
-              {colour('glow', 'Light it gives')}
-              {now.glow !== '#000000' && count('glowStrength', 'Strength', '×', 0, 1000, 2, 0.1)}
-            </Group>
+            {now.kind === 'surface' && (
+              <Group title="Glow">
+                {colour('glow', 'Light it gives')}
+                {now.glow !== '#000000' && count('glowStrength', 'Strength', '×', 0, 1000, 2, 0.1)}
+              </Group>
+            )}
           </div>
-          <div className={now.unlit ? 'opacity-50' : ''} inert={now.unlit}>
+          <div className={plain ? 'opacity-50' : ''} inert={plain}>
             <Group title="Clear coat">
               {share('clearcoat', 'Coat')}
               {now.clearcoat > 0 && share('clearcoatRoughness', 'Roughness of the coat')}
@@ -210,7 +310,14 @@ export function FinishSheet({
             </Group>
           </div>
           <div style={{ gridColumn: '1 / -1' }}>
-            <FinishMaps maps={now.maps} hasOwn={material !== '' && sha !== null} onPut={(maps) => keep({ maps })} />
+            {now.kind !== 'occluder' && (
+              <FinishMaps
+                maps={now.maps}
+                own={sha !== null && ownName !== '' ? { sha, material: ownName } : null}
+                onPut={(maps) => keep({ maps, ...(now.blend === 'opaque' && opens(maps) && { blend: 'over' as const }) })}
+                onFiles={(files, role) => void take(files, role)}
+              />
+            )}
           </div>
         </div>
       </div>

@@ -10,12 +10,14 @@ import { useDocument, usePiece } from '../../piece/context';
 import { FinishBall } from '../cards/ball';
 import { Card } from '../cards/card';
 
+const ManySheet = lazily(() => import('../cards/manysheet'), 'ManySheet');
 const FinishSheet = lazily(() => import('../cards/finishsheet'), 'FinishSheet');
 
 export function PieceFinishes() {
   const doc = useDocument();
   const commit = usePiece((s) => s.commit);
   const [open, setOpen] = useState<string | null>(null);
+  const [many, setMany] = useState(false);
   const finishes = Object.values(doc.finishes).sort((a, b) => a.name.localeCompare(b.name));
   const shown = open ? doc.finishes[open] : undefined;
   const users = (id: string) => wearersOf(doc, id);
@@ -59,9 +61,11 @@ export function PieceFinishes() {
           onDiscard={() => {
             if (commit(remove('finishes', shown.id))) setOpen(null);
           }}
+          onMany={() => setMany(true)}
           onClose={() => setOpen(null)}
         />
       )}
+      {shown && many && <ManySheet finish={shown} onClose={() => setMany(false)} />}
     </Card>
   );
 }
