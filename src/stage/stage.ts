@@ -48,6 +48,8 @@ export interface MirrorLook {
   poor?: (PoorMatte & { form: StageForm | null }) | null;
 }
 
+export type MapImage = CanvasImageSource & { width: number; height: number };
+
 export class Stage {
   readonly assets = new SceneAssets();
   private readonly view: View;
@@ -302,16 +304,16 @@ export class Stage {
   }
 
   /**
-   * The picture that a material of a GLB has in a role, or the picture of a GLB of Stock (`role` null); null: there is none, or none
-   * whose pixels can be read.
+   * The picture that a material of a GLB has in a role, or the picture of a GLB of Stock (`role` null); null: there is none;
+   * `compressed`: its pixels cannot be read.
    */
-  mapImage(sha: string, role: MapRole | null, material = ''): (CanvasImageSource & { width: number; height: number }) | null {
+  mapImage(sha: string, role: MapRole | null, material = ''): MapImage | 'compressed' | null {
     const model = this.assets.get(sha);
     if (!model) return null;
     const map = role ? mapOf(materialIn(model, material), role) : picturesOf(this.assets)(sha);
-    const image =
-      map && !('isCompressedTexture' in map) ? (map.image as (CanvasImageSource & { width: number; height: number }) | null) : null;
-    return image && image.width > 0 ? image : null;
+    if (!map) return null;
+    const image = map.image as MapImage | null;
+    return !('isCompressedTexture' in map) && image && image.width > 0 ? image : 'compressed';
   }
 
   /** A model seen straight on, for the sheet of silhouettes: `pxPerM` decides its size. */

@@ -180,8 +180,9 @@ function toEdit(kind: DocKind, doc: Doc, d: Draw): LooseSingle | null {
   if (d.kind === 'order') return def.order ? { kind: 'order', table, id, at: d.pick % 20 } : null;
   const old = tableOf(doc, table)[id];
   const fresh = wired({ ...d.row, id });
-  const fields = Object.keys(fresh).filter((f) => f !== 'id' && f !== 'kind' && f in old);
-  if (old.kind !== fresh.kind || fields.length === 0) return { kind: 'change', table, id, set: { name: String(fresh.name ?? 'x') } };
+  const fields = Object.keys(fresh).filter((f) => f !== 'id' && (f !== 'kind' || def.kindChanges) && f in old);
+  if ((old.kind !== fresh.kind && !def.kindChanges) || fields.length === 0)
+    return { kind: 'change', table, id, set: { name: String(fresh.name ?? 'x') } };
   const field = fields[d.pick % fields.length];
   return { kind: 'change', table, id, set: { [field]: fresh[field] } };
 }

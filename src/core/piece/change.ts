@@ -223,7 +223,7 @@ function changeRow(kind: DocKind, doc: Doc, edit: Extract<LooseSingle, { kind: '
   const fields = Object.keys(edit.set).filter((f) => !sameValue(old[f], edit.set[f]));
   if (fields.length === 0) return doc;
   const label = d.label(old, doc);
-  const fixed = fields.find((f) => FIXED.has(f));
+  const fixed = fields.find((f) => FIXED.has(f) && !(f === 'kind' && d.kindChanges));
   if (fixed) throw new EditError('edit/kind', `${label} keeps its ${fixed}: another ${fixed} is another ${d.word[0]}.`, edit.id);
   if (old.locked === true && fields.some((f) => !FREE_WHILE_LOCKED.has(f)))
     throw new EditError('edit/locked', `${label} is locked. Unlock it first.`, edit.id);

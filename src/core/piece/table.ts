@@ -42,6 +42,8 @@ export interface TableDef {
   order?: boolean;
   /** Most rows there may be. */
   most: number;
+  /** A row's `kind` may become another: nothing else of the row depends on it. */
+  kindChanges?: boolean;
   /** One row, several rows: "part", "parts". */
   word: readonly [string, string];
   /** Name of a row as people know it. */

@@ -202,6 +202,7 @@ const finishes = table<FinishRow>({
   schema: FinishRow,
   refers: [{ path: 'maps.*.stock', table: 'stock', onRemove: 'refuse' }],
   most: MAX_FINISHES,
+  kindChanges: true,
   word: ['finish', 'finishes'],
   label: (row) => row.name,
   check: ({ name, maps }, doc) => {

@@ -1,6 +1,6 @@
 'use client';
 /** The picture of a map: the whole of it, or one channel in grey. */
-import { useRef } from 'react';
+import { useRef, useState } from 'react';
 import { CHANNELS, type MapRole } from '@/core/finish';
 import type { Stage } from '@/stage';
 import { useDraw } from '../../piece/stagehooks';
@@ -12,12 +12,11 @@ export interface MapSource {
   role: MapRole | null;
   material?: string;
 }
-export const imageOf = (stage: Stage, { sha, role, material }: MapSource) => stage.mapImage(sha, role, material);
 
 const EDGE = 96;
-export function paintMap(target: HTMLCanvasElement, image: ReturnType<typeof imageOf>, channel: 0 | 1 | 2 | 3 | null): boolean {
+export function paintMap(target: HTMLCanvasElement, image: ReturnType<Stage['mapImage']>, channel: 0 | 1 | 2 | 3 | null): boolean {
   const x = target.getContext('2d', { willReadFrequently: true });
-  if (!image || !x) return false;
+  if (!image || image === 'compressed' || !x) return false;
   const scale = Math.min(1, EDGE / Math.max(image.width, image.height));
   const [w, h] = [Math.max(1, Math.round(image.width * scale)), Math.max(1, Math.round(image.height * scale))];
   target.width = w;
@@ -38,27 +37,28 @@ export function MapPictures({ source, role, label }: { source: MapSource; role: 
   const models = useFitModels();
   const whole = useRef<HTMLCanvasElement>(null);
   const channels = useRef(new Map<number, HTMLCanvasElement>());
-  const size = useRef<HTMLSpanElement>(null);
+  const [size, setSize] = useState<string | null>(null);
   useDraw(
     async (stage) => {
-      const image = imageOf(stage, source);
-      if (size.current)
-        size.current.textContent = image ? `${image.width} × ${image.height}` : stage.hasModel(source.sha) ? 'none, or packed' : '…';
+      const image = stage.mapImage(source.sha, source.role, source.material);
+      const none = stage.hasModel(source.sha) ? 'none' : '…';
+      setSize(image === 'compressed' ? 'compressed for the graphics: not shown' : image ? `${image.width} × ${image.height}` : none);
       if (!whole.current || !paintMap(whole.current, image, null)) return;
       for (const [channel, canvas] of channels.current) paintMap(canvas, image, channel as 0 | 1 | 2 | 3);
       whole.current.dataset.drawn = 'yes';
     },
     [source.sha, source.role, source.material, models],
   );
+  const there = size !== null && /×/.test(size);
   const box = 'block w-[38px] h-[38px] object-contain border border-[color:var(--hair)] bg-[color:var(--water)]';
   return (
     <span className="flex items-end gap-1.5">
-      <span className="text-micro soft text-center leading-[13px]">
+      <span className="text-micro soft text-center leading-[13px]" hidden={!there}>
         <canvas ref={whole} className={box} data-map={label} />
         whole
       </span>
       {CHANNELS[role].map(([channel, means]) => (
-        <span key={channel} className="text-micro soft text-center leading-[13px]">
+        <span key={channel} className="text-micro soft text-center leading-[13px]" hidden={!there}>
           <canvas
             ref={(c) => {
               if (c) channels.current.set(channel, c);
@@ -70,7 +70,7 @@ export function MapPictures({ source, role, label }: { source: MapSource; role: 
           {means}
         </span>
       ))}
-      <span ref={size} className="num text-micro soft leading-[13px] pb-[14px]" />
+      <span className={`text-micro soft leading-[13px] ${there ? 'num pb-[14px]' : ''}`}>{size}</span>
     </span>
   );
 }
