@@ -40,6 +40,12 @@ test('of several materials each takes what is named like it; what is named like 
     Lens: { base: 'lens_albedo.png' },
   });
 });
+test('of one material a name that tells the role is believed over the look; of several it must be like the material’s, too', () => {
+  const odd = picture('thing_orm.png', 'colour');
+  expect(matchSet(['Wood'], [odd]).get('Wood')).toEqual({ metalRough: 'thing_orm.png', occlusion: 'thing_orm.png' });
+  expect(matchSet(['Wood', 'Gilt'], [odd]).size).toBe(0);
+  expect(matchSet(['Wood'], [picture('thing_normal.png', 'colour')]).size).toBe(0);
+});
 test('nothing fits: nothing is placed', () => expect(matchSet(['A'], [picture('holiday.png')]).size).toBe(0));
 
 test('with a set, factors that would hide its maps give way; what it has no map for stays', () => {

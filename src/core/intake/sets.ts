@@ -1,6 +1,6 @@
 /** A set of pictures finds the materials and roles it is meant for: by names and content, as Stock finds pictures that are missed. */
 import { MAP_ROLES, type MapRole, type SetMaps } from '../finish';
-import type { PictureRole } from './check/pictures';
+import { type PictureRole, readPictureName } from './check/pictures';
 import { type PictureBrief, rankPictures } from './relink';
 
 export interface SetPicture extends PictureBrief {
@@ -20,6 +20,10 @@ const PACKED = /(^|[^a-z])(orm|arm|mrao|occlusionroughnessmetallic)([^a-z]|$)/i;
 /** What is offered as sure by Stock; for one material its name need not be told. */
 const [SURE, LIKELY] = [0.5, 0.3];
 
+/** Of one material alone a name that tells the role is enough, whatever the picture looks like; but no normal map is something else. */
+const saysIt = (role: MapRole, pictures: readonly SetPicture[]): SetPicture | undefined =>
+  pictures.find((p) => role !== 'normal' && p.look !== 'normal map' && readPictureName(p.name).role === ROLE[role]);
+
 /**
  * Which picture goes where. @param materials names; of one alone, pictures need not be named like it
  * @returns by material; pictures that found no place are in none
@@ -32,7 +36,8 @@ export function matchSet(materials: readonly string[], pictures: readonly SetPic
     const found: SetMaps = {};
     for (const role of MAP_ROLES) {
       const [best] = rankPictures({ name: '', slots: [{ material, role: ROLE[role] }], broken: false }, pictures);
-      const stock = best && best.score >= least ? stockOf.get(best.picture.sha) : undefined;
+      const sure = best && best.score >= least ? best.picture : materials.length === 1 ? saysIt(role, pictures) : undefined;
+      const stock = sure && stockOf.get(sure.sha);
       if (stock !== undefined) found[role] = stock;
     }
     const packed = pictures.find((p) => p.stock === found.metalRough && PACKED.test(p.name.replace(/([a-z])([A-Z])/g, '$1_$2')));

@@ -1,5 +1,7 @@
 /** Every way a piece can change. An edit is JSON; `applyEdit` is pure, and every edit has an exact inverse. */
+
 import type * as z from 'zod';
+import type { FinishRow } from '../finish/row';
 import type { Part } from '../parts';
 import { editsFromTo } from './between';
 import { apply, invert, type LooseEdit, type LooseSingle, spelledOut } from './change';
@@ -12,7 +14,7 @@ import { PIECE_KIND, type Settings, type TableName } from './tables';
 export { EditError } from './change';
 
 /** Fields of any of a union's members, whole values; what a row is and its id stay. */
-type Fields<R> = R extends unknown ? Partial<Omit<R, 'id' | 'kind'>> : never;
+type Fields<R> = R extends FinishRow ? Partial<Omit<R, 'id'>> : R extends unknown ? Partial<Omit<R, 'id' | 'kind'>> : never;
 export type SingleEdit =
   | { [K in TableName]: { kind: 'add'; table: K; row: RowTypes[K]; at?: number } }[TableName]
   | { kind: 'remove'; table: TableName; id: string }
