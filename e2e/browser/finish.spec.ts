@@ -153,6 +153,12 @@ longTest('a picture of Stock is a map of a finish, repeated and turned; Stock ke
   const once = await pixels(mirror);
   const share = (n: number) => n / (white.width * white.height);
   expect(share(different(white, once))).toBeGreaterThan(0.02);
+  // the pennant is cut out of its picture, and a solid finish does not look at that
+  const fault = sheet.locator('[data-alpha-fault]');
+  await expect(fault).toContainText('solid does not look at');
+  await fault.getByRole('button').click();
+  await expect(fault).toHaveCount(0);
+  await expect(sheet.getByRole('combobox', { name: 'Blend' }).locator('option:checked')).toHaveText(/cut|over/);
   await sheet.getByRole('textbox', { name: 'Repeat across of base colour' }).fill('4');
   await sheet.getByRole('textbox', { name: 'Repeat across of base colour' }).press('Enter');
   await sheet.getByRole('textbox', { name: 'Turned of base colour' }).fill('90');

@@ -19,6 +19,7 @@ import {
   type Edit,
   onAnchor,
   type Piece,
+  remove,
   settings,
 } from '../piece';
 import { packGlb } from './index';
@@ -133,6 +134,22 @@ test('a part that is the same in all of them says nothing; a solid takes part', 
   const looks = Object.values(await byThree(await delivered(p, glasses)));
   expect(looks.map((l) => l['As usual'] === l.Brass)).toEqual([true, true, false]);
   expect(looks[2].Brass).toBe('c99a4b');
+  // a solid that wears something leaves no plain look behind
+  const shown = await delivered(
+    apply(p, [
+      addColourway(p, 'c2', p.colourways.c1),
+      remove('colourways', 'c1'),
+      remove('colourways', 'c2'),
+      changePart('q', { wears: { '*': 'brass' } }),
+    ]),
+    glasses,
+  );
+  expect(
+    (await io().readBinary(shown))
+      .getRoot()
+      .listMaterials()
+      .map((m) => m.getName()),
+  ).not.toContain('Solid');
 });
 
 test('a file’s own stay as long as the piece has none, and are the piece’s once they are taken in', async () => {

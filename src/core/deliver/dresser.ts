@@ -28,10 +28,10 @@ export class Dresser {
   }
 
   /**
-   * Dresses a part by materials' names, and what has no material. @param bare its material is not its file's
+   * Dresses a part by materials' names, and what has no material. @param bare what a part without a file looks like that wears nothing
    * @returns every material of it
    */
-  dress(part: Part, materials: readonly Material[], meshes: readonly Mesh[], bare = false): Material[] {
+  dress(part: Part, materials: readonly Material[], meshes: readonly Mesh[], bare?: () => Material): Material[] {
     const byName = new Map(materials.map((m) => [m.getName(), m] as const).reverse());
     const made = new Map<Material | null, Map<string | null, Material | null>>();
     const look = (original: Material | null, wears: Wearing): Material | null => {
@@ -44,16 +44,14 @@ export class Dresser {
     const plain = new Set<Material>();
     for (const p of meshes.flatMap((mesh) => mesh.listPrimitives())) {
       const had = p.getMaterial();
-      const original = bare ? null : had;
       if (had) plain.add(had);
-      const of = (wears: Wearing) => look(original, wears) ?? had;
+      const of = (wears: Wearing) => look(had, wears) ?? bare?.() ?? null;
       p.setMaterial(of(wearingIn(part, this.shown)));
       this.offer(p, part, of);
     }
     const fresh = [...made.values()].flatMap((m) => [...m.values()]).filter((m) => m !== null);
     const all = [...new Set([...materials, ...plain, ...fresh])];
-    const mayGo = bare ? [] : [...plain];
-    for (const m of mayGo) if (!m.listParents().some((by) => by.propertyType !== PropertyType.ROOT)) m.dispose();
+    for (const m of plain) if (!m.listParents().some((by) => by.propertyType !== PropertyType.ROOT)) m.dispose();
     return all.filter((m) => !m.isDisposed());
   }
 

@@ -226,10 +226,9 @@ function addSolid(packing: Packing, holder: Node, part: PartOf<'solid'>): void {
     .setAttribute('POSITION', accessor('VEC3', positions))
     .setAttribute('NORMAL', accessor('VEC3', normals))
     .setAttribute('TEXCOORD_0', accessor('VEC2', uvs))
-    .setIndices(accessor('SCALAR', indices.length < 65_536 ? (Uint16Array.from(indices) as never) : indices))
-    .setMaterial(packing.solidLook());
+    .setIndices(accessor('SCALAR', indices.length < 65_536 ? (Uint16Array.from(indices) as never) : indices));
   const mesh = target.createMesh(part.name).addPrimitive(primitive);
-  packing.dresser.dress(part, [], [mesh], true);
+  packing.dresser.dress(part, [], [mesh], () => packing.solidLook());
   holder.setMesh(mesh);
 }
 

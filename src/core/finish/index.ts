@@ -1,4 +1,5 @@
 /** How surfaces look: finishes, their blends, colours between people and light. */
+export { type AlphaFault, type AlphaShares, alphaFault, readAlpha } from './alpha';
 export { BLEND_WAYS, type BlendWay, blended, blendedByFactors, writesDepth } from './blend';
 export { hexOf, linearOf, type Rgb } from './colour';
 export { BLEND_WORDS, CHANNELS, COLOUR_ROLES, FINISH_KIND_WORDS, MAP_LABELS, UV_WORDS } from './labels';

@@ -20,6 +20,7 @@ import { counted } from '@/core/words/counted';
 import { Choice, Dialog, NameInPlace, NumField } from '../../kit';
 import { say } from '../../kit/say';
 import { usePieceStore } from '../../piece/context';
+import { AlphaNote } from './alphanote';
 import { FinishBall } from './ball';
 import { bringSet } from './bringset';
 import { FinishMaps } from './finishmaps';
@@ -260,6 +261,7 @@ export function FinishSheet({
                 </select>
               </Field>
               <p className="soft text-micro">{BLEND_WORDS[now.blend][1]}.</p>
+              <AlphaNote finish={now} sha={sha} material={ownName} onFix={keep} />
               {now.blend !== 'opaque' && share('opacity', 'Opacity')}
               {now.blend !== 'opaque' && now.kind !== 'occluder' && <MatteFields matte={now.matte} onPut={(matte) => keep({ matte })} />}
               {now.blend === 'cut' && share('cutAt', 'Cut at')}
