@@ -38,7 +38,8 @@ test('eyes are eyeballs alone; lids, brows and lips reach to the skin round them
     ['lips', 'lips'],
   ] as const) {
     const some = threes(faceIndices(form, covers, SHUT));
-    for (const t of some) expect(t.some((v) => region(v) === name) && !t.some((v) => region(v) === 'eye' || region(v) === 'mouth')).toBe(true);
+    for (const t of some)
+      expect(t.some((v) => region(v) === name) && !t.some((v) => region(v) === 'eye' || region(v) === 'mouth')).toBe(true);
     expect(some.some((t) => t.some((v) => region(v) !== name))).toBe(true);
     const wanted = threes(form.indices).filter(
       (t) => t.some((v) => region(v) === name) && !t.some((v) => region(v) === 'eye' || region(v) === 'mouth'),

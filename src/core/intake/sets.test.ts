@@ -2,7 +2,14 @@ import { expect, test } from 'vitest';
 import { libraryFinish, withSet } from '../finish';
 import { matchSet, type SetPicture } from './sets';
 
-const picture = (name: string, look: SetPicture['look'] = 'colour'): SetPicture => ({ stock: name, name, sha: name, look, width: 8, height: 8 });
+const picture = (name: string, look: SetPicture['look'] = 'colour'): SetPicture => ({
+  stock: name,
+  name,
+  sha: name,
+  look,
+  width: 8,
+  height: 8,
+});
 
 test('of one material a set goes by roles alone: by names and by what pictures look like', () => {
   const set = [
