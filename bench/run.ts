@@ -3,6 +3,7 @@
  * the same run; and whether the heap grows over ten thousand steps. Exit 1 where a bound is missed.
  */
 import { simulateCapture } from '@/core/capture';
+import { LIBRARY, libraryFinish } from '@/core/finish';
 import { LOOK_ABOUT, poseAtTime, SKELETONS } from '@/core/form';
 import {
   add,
@@ -20,6 +21,7 @@ import {
   onPart,
   type Piece,
   type SingleEdit,
+  settings,
 } from '@/core/piece';
 import { advance, compile, settle, stageOf, start } from '@/core/run';
 
@@ -71,6 +73,41 @@ function fullPiece(): Piece {
   return applyEdit(createPiece('Full'), batch(edits));
 }
 
+/** A look as rich as one gets: 100 parts in 12 layers, 40 finishes, three colourways of which one is shown. */
+function dressedPiece(): Piece {
+  const edits: SingleEdit[] = [];
+  for (let l = 0; l < 10; l++)
+    edits.push(
+      l % 3 === 2
+        ? add('layers', {
+            id: `l${l}`,
+            name: null,
+            visible: true,
+            kind: 'matte',
+            matte: { name: 'person', invert: false, growPx: l, featherPx: 2 },
+          })
+        : add('layers', { id: `l${l}`, name: null, visible: true, kind: 'parts', sort: l % 2 === 0 ? 'depth' : 'order' }),
+    );
+  for (let f = 0; f < 40; f++) edits.push(add('finishes', libraryFinish(LIBRARY[f % LIBRARY.length], `f${f}`)));
+  for (let p = 0; p < 99; p++)
+    edits.push(
+      add('parts', {
+        ...createSolid(`p${p}`, `P${p}`, BOX, p % 10 === 0 ? onAnchor('head') : onPart(`p${p - 1}`)),
+        layer: p % 3 === 0 ? 'main' : `l${[0, 1, 3, 4, 6, 7, 9][p % 7]}`,
+        wears: { '*': `f${p % 40}` },
+      }),
+    );
+  for (let c = 0; c < 3; c++)
+    edits.push(
+      add('colourways', {
+        id: `c${c}`,
+        name: `C${c}`,
+        looks: Array.from({ length: 99 }, (_, p) => ({ part: `p${p}`, material: '*', finish: `f${(p + c + 1) % 40}` })),
+      }),
+    );
+  return applyEdit(createPiece('Dressed'), batch([...edits, settings({ colourway: 'c1' })]));
+}
+
 const rows: { what: string; ms: number; least: number | null }[] = [];
 const time = (what: string, ms: number, least: number | null = null) => rows.push({ what, ms, least });
 
@@ -92,6 +129,23 @@ const grown = (process.memoryUsage().heapUsed - before) / 1e6;
 time(
   'what is on stage, of the same',
   msOf((i) => stageOf(busy, memory, captures[i % 1200]), 50),
+);
+
+const dressed = compile(dressedPiece(), { models: {} });
+const still = start(dressed);
+const dressedAt = (fromS: number) => {
+  const late = Array.from({ length: 120 }, (_, i) => simulateCapture(poseAtTime(LOOK_ABOUT, fromS + i / 120), bones, fromS + i / 120));
+  for (let i = 0; i < 500; i++) stageOf(dressed, still, late[i % 120]);
+  return msOf((i) => stageOf(dressed, still, late[i % 120]), 100);
+};
+const early = dressedAt(0);
+time('what is on stage: 100 parts, 40 finishes, 12 layers', early, 1);
+const late = dressedAt(3600);
+time('the same an hour later', late, early * 1.5);
+const other = applyEdit(dressed.piece, settings({ colourway: 'c2' }));
+time(
+  'compile after another colourway is shown',
+  msOf(() => compile(other, { models: {} }, dressed), 20),
 );
 
 const full = fullPiece();
