@@ -27,6 +27,7 @@ const SCHEMAS: Record<string, () => Promise<unknown>> = {
   rig: async () => (await import('./rig')).rigSchema(),
   fit: async () => (await import('./fit')).fitSchema(),
   piece: async () => (await import('./piece')).pieceSchema(),
+  extras: async () => (await import('./piece')).extrasSchema(),
   edits: async () => (await import('./piece')).editsSchema(),
   check: async () => (await import('./piece')).checkSchema(),
   capture: async () => (await import('./run')).captureSchema(),

@@ -3,6 +3,7 @@ import { readFile } from 'node:fs/promises';
 import * as z from 'zod';
 import { CaptureLogError, readCaptureLog } from '@/core/capture/log';
 import { licenceBlockers, packageContents } from '@/core/deliver';
+import { Extras } from '@/core/deliver/extras';
 import { skeletonFor } from '@/core/form';
 import { type FileFacts, judgeStock, type Kind } from '@/core/intake';
 import {
@@ -37,6 +38,10 @@ const leaf = (path: string) => path.slice(path.lastIndexOf('/') + 1);
 export const pieceSchema = (): unknown => ({
   ...(z.toJSONSchema(Piece, { io: 'input', unrepresentable: 'any' }) as object),
   title: 'piece.json of a Scaphos bundle',
+});
+export const extrasSchema = (): unknown => ({
+  ...(z.toJSONSchema(Extras, { io: 'input', unrepresentable: 'any' }) as object),
+  title: 'extras.scaphos of a GLB that Scaphos delivers: of the nodes of parts, of materials, of the scene',
 });
 export const editsSchema = (): unknown => ({
   ...(z.toJSONSchema(z.union([z.array(EditSchema), EditSchema]), { io: 'input', unrepresentable: 'any' }) as object),

@@ -3,10 +3,10 @@ import { Document, WebIO } from '@gltf-transform/core';
 import { ALL_EXTENSIONS, type Transform } from '@gltf-transform/extensions';
 import { validateBytes } from 'gltf-validator';
 import { expect, test } from 'vitest';
-import { type FinishRow, finishOfMaterial, LIBRARY, libraryFinish } from '../finish';
+import { beyondGltf, FinishExtras, type FinishRow, finishOfMaterial, LIBRARY, libraryFinish } from '../finish';
 import { readMaterial } from '../model';
 import { writeFinish } from './finishes';
-import { beyondGltf, unsaid } from './unsaid';
+import { unsaid } from './unsaid';
 
 // one grey pixel
 const PNG_OF_ONE = Uint8Array.from(
@@ -25,6 +25,8 @@ async function written(finish: FinishRow) {
   const material = writeFinish(document, document.createMaterial('Before').setExtras({ kept: 1 }), finish);
   const mesh = document.createMesh().addPrimitive(document.createPrimitive().setAttribute('POSITION', position).setMaterial(material));
   document.createScene().addChild(document.createNode().setMesh(mesh));
+  const { scaphos } = material.getExtras() as { scaphos?: unknown };
+  if (scaphos !== undefined) FinishExtras.parse(scaphos);
   const glb = await io().writeBinary(document);
   const { issues } = await validateBytes(glb);
   // errors and warnings
@@ -68,7 +70,11 @@ test('what glTF has no word for stands in its extras, with the nearest plain mea
   expect(beyondGltf({ ...base, blend: 'over', depthWrite: false })).toBeNull();
   // what is no surface is not to be seen where it is not known
   const hides = await written({ ...base, kind: 'occluder' });
-  expect([hides.getAlphaMode(), hides.getAlpha(), hides.getExtras()]).toEqual(['MASK', 0, { kept: 1, scaphos: { kind: 'occluder' } }]);
+  expect([hides.getAlphaMode(), hides.getAlpha(), hides.getExtras()]).toEqual([
+    'MASK',
+    0,
+    { kept: 1, scaphos: { kind: 'occluder', opacity: 1, blend: 'opaque' } },
+  ]);
   const matte = { name: 'sky' as const, invert: true, growPx: 0, featherPx: 2 };
   const map = { stock: 's', uv: 'screen' as const, offset: [0, 0] as [number, number], repeat: [1, 1] as [number, number], turnDeg: 0 };
   expect(beyondGltf({ ...base, matte, maps: { ...base.maps, glow: map } })).toEqual({ matte, byScreen: ['glow'] });
@@ -84,6 +90,32 @@ test('what glTF has no word for stands in its extras, with the nearest plain mea
   ]);
   const cut = await written({ ...base, blend: 'cut', cutAt: 0.25, opacity: 0.75 });
   expect([cut.getAlphaMode(), cut.getAlphaCutoff(), cut.getAlpha()]).toEqual(['MASK', 0.25, 0.75]);
+});
+
+test('what went into extras is read back: kind, blend, mask, faces and depth as they were; what is no such thing is let be', async () => {
+  const base = { ...libraryFinish('brass', 'a'), faces: 'both' as const };
+  const matte = { name: 'hair' as const, invert: false, growPx: 2, featherPx: 1 };
+  for (const finish of [
+    { ...base, blend: 'screen' as const, opacity: 0.5 },
+    { ...base, kind: 'occluder' as const, opacity: 0.25, blend: 'over' as const },
+    { ...base, kind: 'patch' as const, matte, depthTest: false },
+    { ...base, faces: 'back' as const, blend: 'over' as const, opacity: 0.5, depthWrite: true },
+  ]) {
+    const read = finishOfMaterial(readMaterial(await written(finish)), 'a', finish.name);
+    const { kind, blend, opacity, faces, depthTest, depthWrite, matte: mask, metal } = read;
+    expect({ kind, blend, opacity, faces, depthTest, depthWrite, matte: mask, metal }).toEqual({
+      kind: finish.kind,
+      blend: finish.blend,
+      opacity: expect.closeTo(finish.opacity, 6),
+      faces: finish.faces,
+      depthTest: finish.depthTest,
+      depthWrite: finish.depthWrite,
+      matte: finish.matte,
+      metal: finish.metal,
+    });
+  }
+  const odd = new Document().createMaterial('m').setExtras({ scaphos: { kind: 'ghost', blend: 7 } });
+  expect(finishOfMaterial(readMaterial(odd), 'a', 'x')).toMatchObject({ kind: 'surface', blend: 'opaque' });
 });
 
 test('maps of roles that a finish leaves out go, the others stay; an extension it does not need goes', async () => {

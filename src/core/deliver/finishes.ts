@@ -14,8 +14,7 @@ import {
   KHRMaterialsVolume,
   KHRTextureTransform,
 } from '@gltf-transform/extensions';
-import { type Blend, type FinishRow, linearOf, type MapRole, type MapSet } from '../finish';
-import { beyondGltf } from './unsaid';
+import { type Blend, beyondGltf, type FinishRow, linearOf, type MapRole, type MapSet } from '../finish';
 
 /** The nearest plain meaning of each blend. */
 const ALPHA: Readonly<Record<Blend, 'OPAQUE' | 'MASK' | 'BLEND'>> = {

@@ -43,6 +43,7 @@ import { type Assets, compile, restFramesOf } from '../run/show';
 import { areaOf } from '../words/humanoid';
 import { packageContents } from './contents';
 import { Dresser } from './dresser';
+import { sceneExtras } from './extras';
 
 /** Where the body a piece is worn on has its own frame: its floor. */
 const BODY_NODE = 'Body';
@@ -76,6 +77,8 @@ export async function packGlb(
   target.getRoot().getAsset().generator = 'Scaphos';
   const scene = target.createScene(piece.settings.name);
   target.getRoot().setDefaultScene(scene);
+  const lit = sceneExtras(piece);
+  if (lit) scene.setExtras({ scaphos: lit });
   const packing = new Packing(target, scene, piece, restFramesOf(compile(piece, { models: {}, forms })));
   await packing.openPictures(parts, open);
   for (const part of parentsFirst(parts)) await PACKERS[part.kind](packing, packing.holder(part), part as never, open);

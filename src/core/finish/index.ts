@@ -1,5 +1,6 @@
 /** How surfaces look: finishes, their blends, colours between people and light. */
 export { type AlphaFault, type AlphaShares, alphaFault, readAlpha } from './alpha';
+export { beyondGltf, FinishExtras } from './beyond';
 export { BLEND_WAYS, type BlendWay, blended, blendedByFactors, writesDepth } from './blend';
 export { hexOf, linearOf, type Rgb } from './colour';
 export { BLEND_WORDS, CHANNELS, COLOUR_ROLES, FINISH_KIND_WORDS, MAP_LABELS, UV_WORDS } from './labels';

@@ -1,5 +1,6 @@
 /** A file's own material as a finish that nobody has changed yet: the same look in a finish's terms, its maps its own. */
 import type { ModelMaterial, MoreName } from '../model/material';
+import { withExtras } from './beyond';
 import { hexOf } from './colour';
 import { FinishRow } from './row';
 import type { Blend } from './words';
@@ -17,7 +18,7 @@ export function finishOfMaterial(m: ModelMaterial | null, id: string, name: stri
   // a factor over 1 is a colour and its strength
   const most = Math.max(1, ...m.emissive);
   const mm = number('volume', 'AttenuationDistance', 0) * 1000;
-  return FinishRow.parse({
+  const row = FinishRow.parse({
     id,
     name,
     unlit: m.more.unlit !== undefined,
@@ -50,6 +51,7 @@ export function finishOfMaterial(m: ModelMaterial | null, id: string, name: stri
     cutAt: share(m.cutoff),
     faces: m.doubleSided ? 'both' : 'front',
   });
+  return withExtras(row, m.beyond);
 }
 const within = (x: number, least: number, most: number) => (Number.isFinite(x) ? Math.min(most, Math.max(least, x)) : least);
 const share = (x: number) => within(x, 0, 1);

@@ -12,6 +12,8 @@ export interface ModelMaterial {
   alpha: 'OPAQUE' | 'MASK' | 'BLEND';
   cutoff: number;
   doubleSided: boolean;
+  /** `extras.scaphos`, whatever stands there. */
+  beyond?: unknown;
   /** What its extensions say, by their names without `KHR_materials_`; those it has alone. */
   more: Readonly<Partial<Record<MoreName, Readonly<Record<string, number | readonly number[]>>>>>;
 }
@@ -52,6 +54,7 @@ export function readMaterial(m: Material): ModelMaterial {
     alpha: m.getAlphaMode(),
     cutoff: m.getAlphaCutoff(),
     doubleSided: m.getDoubleSided(),
+    beyond: m.getExtras().scaphos,
     more,
   };
 }
