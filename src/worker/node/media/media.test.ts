@@ -111,6 +111,28 @@ describe('pictures of every format', () => {
     );
     expect(codes(after.facts)).not.toContain('picture/profile');
   });
+  test('grey with alpha, 16 bits a channel and 16 384 px an edge: taken, and what is unusual is said', async () => {
+    const grey = await sharp(Buffer.from([200, 255, 90, 0]), { raw: { width: 2, height: 1, channels: 2 } })
+      .png()
+      .toBuffer();
+    const taken = await read('picture', 'grey.png', grey);
+    expect(taken.facts).toMatchObject({ look: 'grey', hasAlpha: true, alphaMin: 0, type: 'image/png' });
+    const used = await sharp(taken.blobs.find((b) => b[0] === 0x89) ?? grey)
+      .ensureAlpha()
+      .raw()
+      .toBuffer();
+    expect([...used.subarray(0, 4), used[7]].map((v) => (v > 250 ? 255 : v))).toEqual([200, 200, 200, 255, 0]);
+    const deep = await sharp({ create: { ...rgb, width: 8, height: 8 } })
+      .toColourspace('rgb16')
+      .png()
+      .toBuffer();
+    expect((await read('picture', 'deep.png', deep)).facts).toMatchObject({ bitsPerChannel: 16, width: 8, type: 'image/png' });
+    const long = await sharp({ create: { ...rgb, width: 16_384, height: 4 } })
+      .png()
+      .toBuffer();
+    const { facts } = await read('picture', 'long.png', long);
+    expect([facts.width, codes(facts).includes('picture/large')]).toEqual([16_384, true]);
+  });
   test('density says the size: 300 pixels an inch, 600 wide, is two inches', async () => {
     const png = await sharp({ create: { ...rgb, width: 600, height: 300 } })
       .withMetadata({ density: 300 })
