@@ -108,7 +108,7 @@ describe('what is another yard’s, through one’s own piece', () => {
     expect((await owner.post(`/api/yards/${owner.yard}/finishes`, withPicture)).body).toHaveLength(2);
     // a map whose picture is not beside it is none
     const bare = { name: 'Bare', clip: { ...withPicture.clip, stock: [] } };
-    expect((await owner.post(`/api/yards/${owner.yard}/finishes`, bare)).status).toBe(422);
+    expect((await owner.post(`/api/yards/${owner.yard}/finishes`, bare)).status).toBe(400);
     expect((await owner.call('DELETE', `/api/yards/${owner.yard}/finishes/${id}`)).body).toHaveLength(1);
   });
 

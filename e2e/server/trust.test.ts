@@ -245,7 +245,7 @@ test('whoever runs it hears how it is: room, queue, readers, the state of the da
   const v = await signedIn();
   const piece = await v.newPiece();
   const { body: before } = await v.get('/api/health');
-  expect(before).toMatchObject({ ok: true, schema: '006-audit', jobs: { queued: expect.any(Number), running: expect.any(Number) } });
+  expect(before).toMatchObject({ ok: true, schema: '007-finishes', jobs: { queued: expect.any(Number), running: expect.any(Number) } });
   // what the machine itself says of the disk that its data lie on
   const disk = statfsSync(tmpdir());
   const freeMb = (disk.bavail * disk.bsize) / 1e6;
