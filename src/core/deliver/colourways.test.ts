@@ -179,3 +179,14 @@ test('a file’s own stay as long as the piece has none, and are the piece’s o
     3: { '': 'aa0000', 'As usual': 'aa0000', Brass: 'aa0000', Plum: 'aa0000' },
   });
 });
+
+test('an occluder on a part that is drawn solid, or fades, stays unseen; what is beside it is solid', async () => {
+  const hides = add('finishes', { ...libraryFinish('brass', 'h'), kind: 'occluder' });
+  for (const set of [{ solid: true }, { opacity: 0.5 }]) {
+    const p = apply(hung(), [hides, changePart('p', { wears: { Rim: 'h' }, ...set })]);
+    const materials = (await io().readBinary(await delivered(p, glasses))).getRoot().listMaterials();
+    const alphas = Object.fromEntries(materials.map((m) => [m.getName(), m.getAlpha()]));
+    expect(alphas).toEqual({ Brass: 0, Lens: set.opacity ?? 1 });
+    expect(materials.find((m) => m.getName() === 'Brass')?.getAlphaMode()).not.toBe('OPAQUE');
+  }
+});

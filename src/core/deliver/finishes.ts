@@ -14,7 +14,7 @@ import {
   KHRMaterialsVolume,
   KHRTextureTransform,
 } from '@gltf-transform/extensions';
-import { type Blend, beyondGltf, type FinishRow, linearOf, type MapRole, type MapSet } from '../finish';
+import { type Blend, beyondGltf, type FinishExtras, type FinishRow, linearOf, type MapRole, type MapSet } from '../finish';
 
 /** The nearest plain meaning of each blend. */
 const ALPHA: Readonly<Record<Blend, 'OPAQUE' | 'MASK' | 'BLEND'>> = {
@@ -181,3 +181,6 @@ export function writeFinish(target: Document, m: Material, f: FinishRow, picture
   const beyond = beyondGltf(f);
   return m.setExtras(beyond ? { ...others, scaphos: beyond } : others);
 }
+
+/** Whether a material is of something to be seen in a viewer that knows nothing of `extras.scaphos`. */
+export const isSurface = (m: Material): boolean => (m.getExtras().scaphos as FinishExtras | undefined)?.kind === undefined;

@@ -44,6 +44,7 @@ import { areaOf } from '../words/humanoid';
 import { packageContents } from './contents';
 import { Dresser } from './dresser';
 import { sceneExtras } from './extras';
+import { isSurface } from './finishes';
 
 /** Where the body a piece is worn on has its own frame: its floor. */
 const BODY_NODE = 'Body';
@@ -252,7 +253,8 @@ function addModel(packing: Packing, holder: Node, part: PartOf<'model'>, source:
   liftSkinnedMeshes(target, scene, nodes);
   const meshes = copies(root.listMeshes()) as Mesh[];
   const materials = packing.dresser.dress(part, copies(root.listMaterials()) as Material[], meshes);
-  if (part.solid) for (const m of materials) m.setAlphaMode('OPAQUE').setAlpha(1);
+  // what is no surface stays unseen
+  if (part.solid) for (const m of materials) if (isSurface(m)) m.setAlphaMode('OPAQUE').setAlpha(1);
   if (part.opacity < 1) for (const m of materials) fade(m, part.opacity);
   if (part.opacity < 1) for (const m of meshes) fadeBareMesh(target, m, part.opacity);
 }

@@ -1,5 +1,4 @@
 /** Every way a piece can change. An edit is JSON; `applyEdit` is pure, and every edit has an exact inverse. */
-
 import type * as z from 'zod';
 import type { FinishRow } from '../finish/row';
 import type { Part } from '../parts';

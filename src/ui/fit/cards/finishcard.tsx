@@ -178,14 +178,13 @@ function Pick({
   const put = (value: string) => {
     const back = value === 'usual' && asUsual(doc, part, slots, slot);
     const clip = value === 'paste' ? copiedFinish() : (kept.find((k) => `kept ${k.id}` === value)?.clip ?? null);
-    if (value === 'copy' && slot) {
-      const own = wornFinish(doc, part, slot) ?? fileFinish(part, model, slot);
-      copyFinishToClip(doc, own);
-    } else if (clip) {
+    if (value === 'copy' && slot) copyFinishToClip(doc, wornFinish(doc, part, slot) ?? fileFinish(part, model, slot));
+    else if (clip) {
       const { edits, id } = pasteFinish(doc, clip, ulid);
-      const now = edits.reduce(applyEdit, doc);
-      commit(batch([...edits, wearFinish(now, part, slots, slot, id)]));
-    } else if (back) commit(back);
+      const there = edits.reduce(applyEdit, doc);
+      commit(batch([...edits, wearFinish(there, part, slots, slot, id)]));
+    } else if (value === 'paste') say.message('There is no look to paste: copy one first.');
+    else if (back) commit(back);
     else if (value.startsWith('new ')) commit(bringFinish(doc, part, slots, slot, value.slice(4), ulid()));
     else commit(wearFinish(doc, part, slots, slot, value || null));
   };
