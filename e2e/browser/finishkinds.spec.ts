@@ -78,6 +78,18 @@ test('a live mask is an opacity: red only outside the wearer, as a layer of the 
     ...box('sheet', [0, 0, 0.16], [300, 300, 2], { ...RED, blend: 'over', matte }),
   ]);
   const masked = await look(page, piece);
+  // what lies before a pixel is told by the mask, too: nothing of it on the wearer, all of it beside
+  await page.getByRole('radiogroup', { name: 'The work is about' }).getByText('finish').click();
+  await drawn(page, 'mirror');
+  const frame = await mirrorOf(page).boundingBox();
+  const told = page.locator('[data-stack] tbody tr', { hasText: 'sheet' }).locator('td').nth(1);
+  for (const [x, y, cover] of [
+    [0.5, 0.35, '0'],
+    [0.15, 0.35, '100'],
+  ] as const) {
+    await mirrorOf(page).click({ position: { x: (frame?.width ?? 0) * x, y: (frame?.height ?? 0) * y } });
+    await expect(told).toHaveText(cover);
+  }
   await saveEdits(page, piece, [
     change('finishes', 'sheetf', { matte: null }),
     add('layers', { id: 'again', name: null, visible: true, kind: 'matte', matte: { ...matte, invert: false } }),

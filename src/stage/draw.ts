@@ -251,6 +251,13 @@ export class Draw {
     }
   }
 
+  /** What parts of a layer read of the picture (masks, the camera) is drawn, for whoever samples them next. */
+  lendTo(layer: StageLayer, camera: AnyCamera, state: StageState, size: DrawSize, picture: Picture): void {
+    const ids = new Set(layer.parts);
+    const needs = neededBy(state.parts.filter((p) => ids.has(p.id)).map((p) => p.wears));
+    if (needs.camera || needs.mattes.size > 0) this.drawAlone(camera, state, size, picture, layer.id);
+  }
+
   /**
    * What of each part of a layer is left at one pixel (from the upper left): alone, with what occludes before it, with all else of its
    * layer in the depth. As alpha, 0 … 1. Parts that are switched off are drawn for it.

@@ -205,6 +205,7 @@ export class Stage {
         });
         return { layer: layer.id, cover: 0, parts };
       }
+      this.draw.lendTo(layer, camera, state, size, this.seen(state, poor));
       const parts = [...this.draw.sampleParts(camera, layer, size, x, y)].map(([part, [alone, unhidden, left]]) => ({
         part,
         distanceM: away(part),
