@@ -1,9 +1,10 @@
-/** One set of vertices of a form or a body, bent once a pose and worn by everything that draws it. */
+/** One set of vertices of a form or a body, bent once a pose and worn by everything that draws it: by all its triangles, or by few. */
 import { BufferAttribute, BufferGeometry, Matrix4 } from 'three';
 import { outsideAreas } from '@/core/fit/wornareas';
 import {
   ACTION_UNITS,
   bendForm,
+  type Coarse,
   expressForm,
   type FaceWeights,
   type Form,
@@ -17,25 +18,68 @@ import type { StageForm } from '@/core/run';
 import type { BodyArea } from '@/core/words/humanoid';
 import { dressedColors } from './materials';
 
-export const geometryOf = (position: BufferAttribute, normal: BufferAttribute, index: Uint32Array) => {
+export const geometryOf = (position: BufferAttribute, normal: BufferAttribute, index: Uint32Array | BufferAttribute) => {
   const g = new BufferGeometry();
   g.setAttribute('position', position);
   g.setAttribute('normal', normal);
-  g.setIndex(new BufferAttribute(index, 1));
+  g.setIndex(index instanceof BufferAttribute ? index : new BufferAttribute(index, 1));
   return g;
 };
 
 /** What a look on top of another is of. */
 export type MatteRegion = 'face' | 'hair' | 'hands';
 
-export class FormSkin {
-  readonly position: BufferAttribute;
-  readonly normal: BufferAttribute;
+/** What all the triangles of a skin, or few of them, are worn as. */
+export class Cut {
   readonly picture: BufferGeometry;
   readonly clay: BufferGeometry;
   /** One material for the whole shape: groups would ask for one each. */
   readonly bare: BufferGeometry;
   private readonly regions = new Map<MatteRegion, BufferGeometry>();
+
+  constructor(
+    private readonly shape: Form | DrawnBody,
+    private readonly worn: Record<'position' | 'normal' | 'clay' | 'picture', BufferAttribute>,
+  ) {
+    const index = new BufferAttribute(shape.indices, 1);
+    this.bare = geometryOf(worn.position, worn.normal, index);
+    const coloured = (colors: BufferAttribute) => {
+      const g = geometryOf(worn.position, worn.normal, index);
+      g.setAttribute('color', colors);
+      for (const part of shape.groups) g.addGroup(part.start, part.count, part.name === 'eyes' ? 1 : 0);
+      return g;
+    };
+    this.clay = coloured(worn.clay);
+    this.picture = coloured(worn.picture);
+  }
+
+  /** Triangles of a region, of a body without some areas. */
+  regionIndices(region: FormRegion, without: readonly BodyArea[]): Uint32Array {
+    const all = regionIndices(this.shape, region);
+    return 'skinIndices' in this.shape ? outsideAreas(all, this.shape, without) : all;
+  }
+
+  region(name: MatteRegion): BufferGeometry {
+    let made = this.regions.get(name);
+    if (!made) {
+      const index = name === 'hands' ? namedIndices(this.shape, 'hand') : regionIndices(this.shape, name);
+      made = geometryOf(this.worn.position, this.worn.normal, index);
+      this.regions.set(name, made);
+    }
+    return made;
+  }
+
+  dispose(): void {
+    for (const g of [this.clay, this.picture, this.bare, ...this.regions.values()]) g.dispose();
+  }
+}
+
+export class FormSkin {
+  readonly position: BufferAttribute;
+  readonly normal: BufferAttribute;
+  private readonly colors: Record<'clay' | 'picture', BufferAttribute>;
+  private readonly whole: Cut;
+  private few: Cut | null = null;
   /** The pose the vertices are in. */
   private bent: ArrayLike<number> | null = null;
 
@@ -47,15 +91,19 @@ export class FormSkin {
   ) {
     this.position = new BufferAttribute(out.positions, 3);
     this.normal = new BufferAttribute(out.normals, 3);
-    const coloured = (colors: Float32Array) => {
-      const g = geometryOf(this.position, this.normal, shape.indices);
-      g.setAttribute('color', new BufferAttribute(colors, 3));
-      for (const part of shape.groups) g.addGroup(part.start, part.count, part.name === 'eyes' ? 1 : 0);
-      return g;
-    };
-    this.clay = coloured(shape.colors);
-    this.picture = coloured(dressedColors(shape));
-    this.bare = geometryOf(this.position, this.normal, shape.indices);
+    this.colors = { clay: new BufferAttribute(shape.colors, 3), picture: new BufferAttribute(dressedColors(shape), 3) };
+    this.whole = this.cutOf(shape);
+  }
+
+  private cutOf(shape: Form | DrawnBody): Cut {
+    return new Cut(shape, { position: this.position, normal: this.normal, ...this.colors });
+  }
+
+  /** @param coarse the few triangles of any form, of which there is one set; null: all */
+  cut(coarse: Coarse | null): Cut {
+    if (!coarse || !('face' in this.shape)) return this.whole;
+    this.few ??= this.cutOf({ ...this.shape, ...coarse });
+    return this.few;
   }
 
   /** @returns whether its vertices moved */
@@ -70,12 +118,6 @@ export class FormSkin {
     return true;
   }
 
-  /** Triangles of a region, of a body without some areas. */
-  regionIndices(region: FormRegion, without: readonly BodyArea[]): Uint32Array {
-    const all = regionIndices(this.shape, region);
-    return 'skinIndices' in this.shape ? outsideAreas(all, this.shape, without) : all;
-  }
-
   /** How much of a body hides at each vertex, as the fourth number of a colour; null: all of it. */
   mask(bare: readonly string[]): BufferAttribute | null {
     const levels = 'skinIndices' in this.shape ? barest(bare, this.position.count) : null;
@@ -87,18 +129,9 @@ export class FormSkin {
     return new BufferAttribute(rgba, 4, true);
   }
 
-  region(name: MatteRegion): BufferGeometry {
-    let made = this.regions.get(name);
-    if (!made) {
-      const index = name === 'hands' ? namedIndices(this.shape, 'hand') : regionIndices(this.shape, name);
-      made = geometryOf(this.position, this.normal, index);
-      this.regions.set(name, made);
-    }
-    return made;
-  }
-
   dispose(): void {
-    for (const g of [this.clay, this.picture, this.bare, ...this.regions.values()]) g.dispose();
+    this.whole.dispose();
+    this.few?.dispose();
   }
 }
 

@@ -1,12 +1,12 @@
 /** The wearer's form on stage: head and bust, or the whole body, worn by the picture, the clay, the hatch and what occludes. */
 import { BufferAttribute, BufferGeometry, type Material, Matrix4, Mesh, MeshBasicMaterial, Scene } from 'three';
-import { type Form, growForm, windowPlaces } from '@/core/form';
+import { type Coarse, type Form, growForm, windowPlaces } from '@/core/form';
 import type { DrawnBody } from '@/core/form/body';
 import type { Grid } from '@/core/math';
 import type { MatteName } from '@/core/piece';
 import type { DrawShape, StageForm } from '@/core/run';
 import type { PatchRegion } from '@/core/words/windows';
-import { bodySkin, type FormSkin, geometryOf, headSkin } from './formskin';
+import { bodySkin, type Cut, type FormSkin, geometryOf, headSkin } from './formskin';
 import {
   createClayLook,
   createHatchMaterial,
@@ -34,6 +34,9 @@ export class FormView {
   private body: FormSkin | null = null;
   /** What is shown of the two. */
   private shown: FormSkin | null = null;
+  /** Few triangles that look like all of them in a small picture; null: not at hand. */
+  private coarse: Coarse | null = null;
+  private coarsely = false;
   private readonly whole = new Scene();
   private readonly some = new Scene();
   /** Whoever stands before the sky, black. */
@@ -94,11 +97,31 @@ export class FormView {
   private wear(skin: FormSkin | null): void {
     if (this.shown === skin) return;
     this.shown = skin;
+    this.put();
+  }
+
+  private cut(): Cut | null {
+    return this.shown?.cut(this.coarsely ? this.coarse : null) ?? null;
+  }
+
+  private put(): void {
     this.version++;
-    if (!skin) return;
-    this.meshes.clay.geometry = skin.clay;
-    this.meshes.picture.geometry = skin.picture;
-    for (const name of ['hatch', 'matte', 'before'] as const) this.meshes[name].geometry = skin.bare;
+    const cut = this.cut();
+    if (!cut) return;
+    this.meshes.clay.geometry = cut.clay;
+    this.meshes.picture.geometry = cut.picture;
+    for (const name of ['hatch', 'matte', 'before'] as const) this.meshes[name].geometry = cut.bare;
+  }
+
+  setCoarse(coarse: Coarse): void {
+    this.coarse = coarse;
+  }
+
+  /** With few triangles from now on, or with all. */
+  detail(coarsely: boolean): void {
+    if (coarsely === this.coarsely) return;
+    this.coarsely = coarsely;
+    if (this.coarse) this.put();
   }
 
   /** Bends and places the form; null: nobody is there. Vertices are touched only where the pose is another. */
@@ -128,7 +151,8 @@ export class FormView {
       return this.sky;
     }
     this.some.add(this.meshes.before);
-    if (this.shown) this.meshes.region.geometry = this.shown.region(name);
+    const cut = this.cut();
+    if (cut) this.meshes.region.geometry = cut.region(name);
     return this.some;
   }
 
@@ -153,7 +177,8 @@ export class FormView {
   /** For an occluder: the vertices as they are bent now, and their version. */
   get vertices() {
     const { shown } = this;
-    return shown && { skin: shown, position: shown.position, normal: shown.normal, version: this.version };
+    const cut = this.cut();
+    return shown && cut && { skin: shown, cut, position: shown.position, normal: shown.normal, version: this.version };
   }
 
   /** Where the head form's vertices are drawn, in the head's frame: not a number where a body is shown that has them not. */
@@ -182,6 +207,7 @@ export class FormOccluder {
   private grownBy = '';
   private version = -1;
   private of: BufferAttribute | null = null;
+  private cut: Cut | null = null;
   private readonly plain = createOccluderMaterial();
   private masked: Material | null = null;
 
@@ -200,11 +226,11 @@ export class FormOccluder {
     const grown = shape.growMm !== 0 || shape.widenMm !== 0 || shape.softMm > 0;
     const key = `${shape.region} ${grown} ${shape.without.join()} ${shape.bare.join()}`;
     const by = `${shape.growMm} ${shape.widenMm}`;
-    const anew = key !== this.made || this.of !== v.position;
+    const anew = key !== this.made || this.of !== v.position || this.cut !== v.cut;
     if (anew) {
       this.letGo();
       const position = grown ? new BufferAttribute(new Float32Array(v.position.array.length), 3) : v.position;
-      this.mesh.geometry = geometryOf(position, v.normal, v.skin.regionIndices(shape.region, shape.without));
+      this.mesh.geometry = geometryOf(position, v.normal, v.cut.regionIndices(shape.region, shape.without));
       const mask = v.skin.mask(shape.bare);
       if (mask) this.mesh.geometry.setAttribute('color', mask);
       if (mask) this.masked ??= createMaskedOccluderMaterial();
@@ -224,6 +250,7 @@ export class FormOccluder {
     this.made = key;
     this.grownBy = by;
     this.of = v.position;
+    this.cut = v.cut;
     this.version = v.version;
   }
 

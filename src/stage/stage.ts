@@ -16,7 +16,7 @@ import {
 } from 'three';
 import type { MapRole } from '@/core/finish';
 import { cameraOf, type LayerSample } from '@/core/fit';
-import { type FacePlace, type Form, placeUnder } from '@/core/form';
+import { type Coarse, type FacePlace, type Form, placeUnder } from '@/core/form';
 import type { DrawnBody } from '@/core/form/body';
 import type { StageForm, StageLight, StageState } from '@/core/run';
 import { SceneAssets } from './assets';
@@ -42,8 +42,12 @@ const USUAL = { turnRad: 0, strength: 1 };
 const MOST_LIGHTS = 3;
 /** Plates are small, and show what a patch is of: px. */
 const PLATE_FACE_PX = 480;
+/** A picture no higher than this has few triangles of the form, px. */
+const FEW_BELOW_PX = 160;
 
 export interface MirrorLook {
+  /** The form with few triangles: a hand moves, and drawing is slow. */
+  coarsely?: boolean;
   /** Mattes as wrong as a device's; `form`: the wearer as they were when the matte was made, where it comes late. */
   poor?: (PoorMatte & { form: StageForm | null }) | null;
 }
@@ -110,7 +114,13 @@ export class Stage {
     return this.lights.has(key);
   }
 
-  private dress(state: StageState): void {
+  /** The few triangles of any form, for small pictures and for moving hands. */
+  setCoarse(coarse: Coarse): void {
+    this.form.setCoarse(coarse);
+  }
+
+  private dress(state: StageState, coarsely = false): void {
+    this.form.detail(coarsely);
     this.form.pose(state.form);
     this.draw.dress(state);
     this.light(state.light);
@@ -141,7 +151,7 @@ export class Stage {
 
   /** The piece as the camera sees it. Done when it is copied; nothing else is to be drawn until then. */
   drawMirror(target: HTMLCanvasElement, state: StageState, size: DrawSize, look: MirrorLook): Promise<void> {
-    this.dress(state);
+    this.dress(state, look.coarsely);
     this.draw.drawLayers(cameraOf(state.camera, size.width / size.height), state, size, this.seen(state, look.poor));
     return this.view.copyWhenDone(target, size);
   }
@@ -223,9 +233,9 @@ export class Stage {
     state: StageState,
     size: DrawSize,
     window: PlateWindow,
-    look: { hatched: boolean; formOpacity: number; hatchColor: string },
+    look: { hatched: boolean; formOpacity: number; hatchColor: string; coarsely?: boolean },
   ): Promise<void> {
-    this.dress(state);
+    this.dress(state, look.coarsely);
     const camera = plateCamera(window, size);
     this.draw.keepFace(state, (c) => this.view.renderer.render(this.clay, c), PLATE_FACE_PX);
     this.view.begin(size);
@@ -247,7 +257,7 @@ export class Stage {
   }
 
   private renderStill(state: StageState, size: DrawSize): void {
-    this.dress(state);
+    this.dress(state, size.height * size.ratio <= FEW_BELOW_PX);
     this.draw.drawLayers(cameraOf(state.camera, size.width / size.height), state, size, {
       ...this.seen(state),
       draw: (camera) => this.view.renderer.render(this.clay, camera),
@@ -338,6 +348,7 @@ export class Stage {
   drawFormFrontal(target: HTMLCanvasElement, size: DrawSize, pxPerM: number, middleUpM: number): void {
     if (!this.form.form) return;
     this.plainExposure();
+    this.form.detail(false);
     this.form.rest();
     const camera = frontal(size, pxPerM, 4);
     camera.position.set(0, middleUpM, 2);

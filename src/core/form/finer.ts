@@ -115,8 +115,8 @@ function neckTape(b: Marked, pos: ArrayLike<number>): number {
   const aft = norm([0, axis[2], -axis[1]]);
   const points: [number, number][] = [];
   for (let t = 0; t < b.formTriangles * 3; t += 3) {
+    if (Math.abs(pos[b.indices[t] * 3 + 1] - from[1]) > 70) continue;
     const corners = [0, 1, 2].map((k) => place(b.indices[t + k]));
-    if (Math.abs(corners[0][1] - from[1]) > 70) continue;
     const over = corners.map((p) => dot(sub(p, from), axis));
     for (let k = 0; k < 3; k++) {
       const [a, c] = [over[k], over[(k + 1) % 3]];
@@ -145,7 +145,8 @@ function finerMeasure(b: Marked, pos: ArrayLike<number>, name: FinerName): numbe
 }
 /** All finer measures of a form as it is. */
 export function finerOf(form: Shaped): Record<FinerName, number> {
-  const mm = Float64Array.from(form.positions, (x) => x * 1000);
+  const mm = new Float64Array(form.positions.length);
+  for (let i = 0; i < mm.length; i++) mm[i] = form.positions[i] * 1000;
   const marked: Marked = {
     landmarks: Object.fromEntries(Object.entries(form.landmarks).map(([name, { index }]) => [name, index])) as Marked['landmarks'],
     indices: form.indices,

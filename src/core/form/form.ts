@@ -29,6 +29,18 @@ export interface Form {
   headCircumferenceMm: number;
 }
 
+/** What a form has of its own; all else is the same for every form of one base. */
+export type OwnForm = Pick<Form, 'positions' | 'normals' | 'landmarks' | 'headCircumferenceMm'> & { face: Omit<FaceRig, 'fields'> };
+export const ownOf = ({ positions, normals, landmarks, headCircumferenceMm, face: { fields: _, ...face } }: Form): OwnForm => ({
+  positions,
+  normals,
+  landmarks,
+  headCircumferenceMm,
+  face,
+});
+/** @param like any form of the same base */
+export const formLike = (like: Form, own: OwnForm): Form => ({ ...like, ...own, face: { ...own.face, fields: like.face.fields } });
+
 export class FormError extends Error {
   readonly code = 'form/measure';
 }
@@ -84,7 +96,8 @@ export function makeForm(base: FormBase, asked: FormSize | Partial<Measures> = '
   const face: FaceRig = { fields: base.fields, scale: m.headLength / base.measures.headLength, eyeShift };
   applyExpression(face, pos, weightsOf(expression));
   const normals = computeNormals(pos, base.indices, base.weld);
-  const positions = Float32Array.from(pos, (x) => x / 1000);
+  const positions = new Float32Array(pos.length);
+  for (let i = 0; i < pos.length; i++) positions[i] = pos[i] / 1000;
   const landmarks = {} as Form['landmarks'];
   for (const [name, v] of Object.entries(base.landmarks) as [LandmarkName, number][])
     landmarks[name] = { index: v, position: [pos[v * 3] / 1000, pos[v * 3 + 1] / 1000, pos[v * 3 + 2] / 1000] };
@@ -108,7 +121,8 @@ export function makeForm(base: FormBase, asked: FormSize | Partial<Measures> = '
 
 /** What a form's vertices are while it wears an expression: positions and normals as in `Form`. Some milliseconds. */
 export function expressForm(form: Form, weights: FaceWeights, out: { positions: Float32Array; normals: Float32Array }): void {
-  const pos = Float64Array.from(form.positions, (x) => x * 1000);
+  const pos = new Float64Array(form.positions.length);
+  for (let i = 0; i < pos.length; i++) pos[i] = form.positions[i] * 1000;
   applyExpression(form.face, pos, weights);
   for (let i = 0; i < pos.length; i++) out.positions[i] = pos[i] / 1000;
   const { triangles, vertices } = movingOf(form);

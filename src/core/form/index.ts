@@ -19,6 +19,7 @@ export {
 export { LANDMARKS, type LandmarkName } from '../words/landmarks';
 export { buildFormBase, FORM_VERSION } from './base';
 export type { FormBase } from './basemesh';
+export type { Coarse } from './coarse';
 export { contradictions, contradictionsOf, tapeContradiction } from './contradict';
 export { eyeCentreM, FaceMotion, gazeTurn, isAtRest } from './facemotion';
 export { nearFacePlace, placeUnder } from './faceplaces';
@@ -26,7 +27,7 @@ export { type FacePlace, type FacePoint, facePoint, facePointFrame } from './fac
 export { faceIndices } from './facesurface';
 export { windowPlaces } from './facewindow';
 export { finerOf } from './finer';
-export { expressForm, type Form, FormError, makeForm } from './form';
+export { expressForm, type Form, FormError, formLike, makeForm, type OwnForm, ownOf } from './form';
 export { FINER_LABELS, MEASURE_LABELS } from './labels';
 export { LOOK_ABOUT } from './lookabout';
 export {

@@ -16,37 +16,35 @@ export function computeNormals(pos: ArrayLike<number>, idx: ArrayLike<number>, w
     let nx = uy * vz - uz * vy,
       ny = uz * vx - ux * vz,
       nz = ux * vy - uy * vx;
-    const l = Math.hypot(nx, ny, nz);
+    const l = Math.sqrt(nx * nx + ny * ny + nz * nz);
     if (l < 1e-12) continue;
     nx /= l;
     ny /= l;
     nz /= l;
-    // angle weighted
-    const lu = Math.hypot(ux, uy, uz),
-      lv = Math.hypot(vx, vy, vz),
+    // angle weighted; square roots and no lists in between, because a slider asks for all of it with every move
+    const lu = Math.sqrt(ux * ux + uy * uy + uz * uz),
+      lv = Math.sqrt(vx * vx + vy * vy + vz * vz),
       wx = vx - ux,
       wy = vy - uy,
       wz = vz - uz,
-      lw = Math.hypot(wx, wy, wz);
+      lw = Math.sqrt(wx * wx + wy * wy + wz * wz);
     const A = Math.acos(clamp((ux * vx + uy * vy + uz * vz) / (lu * lv), -1, 1)),
-      Bn = Math.acos(clamp(-(ux * wx + uy * wy + uz * wz) / (lu * lw), -1, 1)),
-      Cn = Math.PI - A - Bn;
-    for (const [v, w] of [
-      [a, A],
-      [b, Bn],
-      [c, Cn],
-    ]) {
-      const q = weld[v / 3] * 3;
-      N[q] += nx * w;
-      N[q + 1] += ny * w;
-      N[q + 2] += nz * w;
-    }
+      B = Math.acos(clamp(-(ux * wx + uy * wy + uz * wz) / (lu * lw), -1, 1));
+    addTo(N, weld[idx[t]] * 3, nx, ny, nz, A);
+    addTo(N, weld[idx[t + 1]] * 3, nx, ny, nz, B);
+    addTo(N, weld[idx[t + 2]] * 3, nx, ny, nz, Math.PI - A - B);
   }
   const out = new Float32Array(pos.length);
   for (let v = 0; v < pos.length / 3; v++) {
     const q = weld[v] * 3;
-    const l = Math.hypot(N[q], N[q + 1], N[q + 2]) || 1;
+    const l = Math.sqrt(N[q] ** 2 + N[q + 1] ** 2 + N[q + 2] ** 2) || 1;
     for (let k = 0; k < 3; k++) out[v * 3 + k] = N[q + k] / l;
   }
   return out;
+}
+
+function addTo(N: Float64Array, q: number, nx: number, ny: number, nz: number, w: number): void {
+  N[q] += nx * w;
+  N[q + 1] += ny * w;
+  N[q + 2] += nz * w;
 }

@@ -49,25 +49,22 @@ export function rbf(src: readonly Vec3[], dst: readonly Vec3[]): (p: Vec3) => Ve
     Y.push([0, 0, 0]);
   }
   const W = solve(A, Y);
-  return (p: Vec3): Vec3 => {
-    let x = W[n][0],
-      y = W[n][1],
-      z = W[n][2];
-    for (let c = 0; c < 3; c++) {
-      x += W[n + 1 + c][0] * p[c];
-      y += W[n + 1 + c][1] * p[c];
-      z += W[n + 1 + c][2] * p[c];
-    }
-    for (let i = 0; i < n; i++) {
-      const s = src[i],
-        a = p[0] - s[0],
-        b = p[1] - s[1],
-        c = p[2] - s[2],
-        f = Math.sqrt(a * a + b * b + c * c + RBF_C2),
-        w = W[i];
-      x += f * w[0];
-      y += f * w[1];
-      z += f * w[2];
+  const [rest, ...slope] = W.slice(n).map((w) => [w[0], w[1], w[2]]);
+  // flat, for it is asked at every vertex with every move of a slider
+  const at = Float64Array.from(src.flat());
+  const weights = Float64Array.from(W.slice(0, n).flatMap((w) => [w[0], w[1], w[2]]));
+  return ([px, py, pz]: Vec3): Vec3 => {
+    let x = rest[0] + slope[0][0] * px + slope[1][0] * py + slope[2][0] * pz,
+      y = rest[1] + slope[0][1] * px + slope[1][1] * py + slope[2][1] * pz,
+      z = rest[2] + slope[0][2] * px + slope[1][2] * py + slope[2][2] * pz;
+    for (let i = 0; i < at.length; i += 3) {
+      const a = px - at[i],
+        b = py - at[i + 1],
+        c = pz - at[i + 2],
+        f = Math.sqrt(a * a + b * b + c * c + RBF_C2);
+      x += f * weights[i];
+      y += f * weights[i + 1];
+      z += f * weights[i + 2];
     }
     return [x, y, z];
   };

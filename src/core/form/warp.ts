@@ -103,21 +103,24 @@ export function warp(b: FormBase, m: Record<MeasureName, number>): { raw: Float6
   const n = b.pos.length,
     out = new Float64Array(n * 3);
   const cy = CUT + dy;
-  for (let v = 0; v < n; v++) {
-    const q = b.pos[v];
-    const sx = q[0] < 0 ? -1 : 1;
-    let d: Vec3;
-    const e = b.eyeWeight[v];
-    if (e >= 1) d = [ed[0] * sx, ed[1], ed[2]];
-    else {
-      d = f(q);
-      if (e > 0) d = mix(d, [ed[0] * sx, ed[1], ed[2]], e);
-    }
-    let y = q[1] + d[1];
-    if (q[1] < CUT + 24) y = lerp(cy + q[1] - CUT, y, smooth(CUT, CUT + 24, q[1]));
-    out[v * 3] = b.side[v] === 0 ? 0 : q[0] + d[0];
+  const place = (v: number, x: number, y: number, z: number) => {
+    out[v * 3] = x;
     out[v * 3 + 1] = y;
-    out[v * 3 + 2] = q[2] + d[2];
+    out[v * 3 + 2] = z;
+  };
+  for (let v = 0; v < n; v++) {
+    const right = b.side[v] < 0;
+    const e = b.eyeWeight[v];
+    // what moves it is the same on both sides: the right one of a pair was placed with the left; eyeballs are no pairs
+    if (right && e < 1) continue;
+    const q = b.pos[v];
+    const d = e < 1 ? f(q) : ed;
+    const x = e < 1 ? lerp(d[0], ed[0], e) : right ? -ed[0] : ed[0];
+    let y = q[1] + lerp(d[1], ed[1], e);
+    if (q[1] < CUT + 24) y = lerp(cy + q[1] - CUT, y, smooth(CUT, CUT + 24, q[1]));
+    const z = q[2] + lerp(d[2], ed[2], e);
+    place(v, b.side[v] === 0 ? 0 : q[0] + x, y, z);
+    if (e < 1 && b.mirror[v] !== v) place(b.mirror[v], -q[0] - x, y, z);
   }
   return { raw: out, eyeShift: ed };
 }

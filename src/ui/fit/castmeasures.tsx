@@ -1,6 +1,6 @@
 'use client';
 /** Measures of who is shown; a slider that is held shows the form as it would be, and is kept when it is let go. */
-import { useEffect, useRef, useState } from 'react';
+import { startTransition, useEffect, useRef, useState } from 'react';
 import {
   contradictions,
   FINER,
@@ -164,7 +164,7 @@ function useFormOf(who: Wearer, { measures, headCircumference, finer }: Omit<Sha
     let gone = false;
     const worn = who.row && { ...who.row, measures, headCircumference, finer };
     loadForm(askOf({ ...who, row: worn })).then(
-      (form: Form) => !gone && setTold({ tape: form.headCircumferenceMm, finer: finerOf(form) }),
+      (form: Form) => !gone && startTransition(() => setTold({ tape: form.headCircumferenceMm, finer: finerOf(form) })),
       (e: Error) => say.error(e.message),
     );
     return () => {

@@ -54,7 +54,7 @@ export function Mirror({ piece, state, wearer, ready }: { piece: Piece; state: S
         return;
       }
       stage.setWearer(wearer);
-      await inPace((ratio) => stage.drawMirror(target, state, { width, height, ratio }, { poor }));
+      await inPace((ratio, coarsely) => stage.drawMirror(target, state, { width, height, ratio }, { poor, coarsely }));
       target.dataset.drawn = String(Number(target.dataset.drawn ?? 0) + 1);
       setShown(true);
     },

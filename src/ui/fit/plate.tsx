@@ -61,7 +61,7 @@ export function Plate({
         formOpacity: theme === 'chartroom' ? 0.82 : 0.62,
         hatchColor: theme === 'chartroom' ? '#35464f' : '#c8d6d2',
       };
-      await inPace((ratio) => stage.drawPlate(target, state, { width, height, ratio }, window_, look));
+      await inPace((ratio, coarsely) => stage.drawPlate(target, state, { width, height, ratio }, window_, { ...look, coarsely }));
       target.dataset.drawn = String(Number(target.dataset.drawn ?? 0) + 1);
     },
     [state, wearer, width, height, window_, hatched, theme, ready, moving],

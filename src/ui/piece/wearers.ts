@@ -1,14 +1,14 @@
 'use client';
 /** Who wears a piece: forms and bodies made in a thread of their own, each once. */
 import { useEffect, useMemo, useState } from 'react';
-import type { Form, FormAsk } from '@/core/form';
+import { type Form, type FormAsk, formLike, ownOf } from '@/core/form';
 import type { BodyAsk, DrawnBody } from '@/core/form/body';
 import { knowsRest, tellRest } from '@/core/form/body/rests';
 import { askOf, bodyAskOf, type Wearer as CastWearer, hasBody, hasFace, type Piece, shownAsk, shownBody } from '@/core/piece';
-import { forms } from '@/worker/browser';
+import { computing, forms } from '@/worker/browser';
 import { say } from '../kit/say';
 import { useDocument } from './context';
-import { followed } from './stagehooks';
+import { followed, loadStage } from './stagehooks';
 
 /** What a thread makes by what is asked for. The three sizes stay, and as many others as were last asked for: sliders ask for a new one with every move. */
 class Making<A, T> {
@@ -43,13 +43,24 @@ class Making<A, T> {
   }
 }
 
-/** Topology is one for all of a kind, and what is worked out by it is kept by the array: a thread sends a copy each time. */
-const topology: { head?: Uint32Array; body?: Uint32Array } = {};
+/** Few triangles for small pictures, once: until they are there, and if they should not come, all are drawn. */
+function coarsen({ positions, colors, indices, groups }: Form): void {
+  const made = computing.coarseTriangles({ positions, colors, indices, groups });
+  Promise.all([made, loadStage()]).then(
+    ([coarse, stage]) => stage.setCoarse(coarse),
+    () => undefined,
+  );
+}
+/** What is the same for all of a kind stands once: a thread would send a copy each time, and what is worked out by topology is kept by its array. */
+const first: { head?: Form; body?: Uint32Array } = {};
 const heads = new Making<FormAsk, Form>(
   async (ask) => {
+    if (first.head) return formLike(first.head, await forms.ownForm(ask));
     const form = await forms.makeForm(ask);
-    topology.head ??= form.indices;
-    return { ...form, indices: topology.head };
+    if (first.head) return formLike(first.head, ownOf(form));
+    first.head = form;
+    coarsen(form);
+    return form;
   },
   (ask) => typeof ask === 'string',
   12,
@@ -58,8 +69,8 @@ const bodies = new Making<BodyAsk, DrawnBody>(
   async (ask) => {
     const { drawn, rest } = await forms.makeBody(ask);
     tellRest(ask, rest);
-    topology.body ??= drawn.indices;
-    return { ...drawn, indices: topology.body };
+    first.body ??= drawn.indices;
+    return { ...drawn, indices: first.body };
   },
   (ask) => typeof ask.head === 'string',
   3,

@@ -65,12 +65,15 @@ export const forms = {
   fitIt: (...a: Parameters<Forms['fitIt']>) => inForms((t) => t.fitIt(...a) as ReturnType<Forms['fitIt']>),
   wornBare: (...a: Parameters<Forms['wornBare']>) => inForms((t) => t.wornBare(...a) as ReturnType<Forms['wornBare']>),
   sculpt: (...a: Parameters<Forms['sculpt']>) => inForms((t) => t.sculpt(...a) as ReturnType<Forms['sculpt']>),
+  ownForm: (...a: Parameters<Forms['ownForm']>) => inForms((t) => t.ownForm(...a) as ReturnType<Forms['ownForm']>),
   makeForm: (...a: Parameters<Forms['makeForm']>) => inForms((t) => t.makeForm(...a) as ReturnType<Forms['makeForm']>),
 };
 
 const inCore = thread<Computing>(() => new Worker(new URL('./core.worker.ts', import.meta.url), { type: 'module', name: 'computing' }));
 export const computing = {
   formFile: (...a: Parameters<Computing['formFile']>) => inCore((t) => t.formFile(...a) as ReturnType<Computing['formFile']>),
+  coarseTriangles: (form: Parameters<Computing['coarseTriangles']>[0]) =>
+    inCore((t) => t.coarseTriangles(form) as ReturnType<Computing['coarseTriangles']>),
   weightsFile: (...a: Parameters<Computing['weightsFile']>) => inCore((t) => t.weightsFile(...a) as ReturnType<Computing['weightsFile']>),
   makeEnvironment: (...a: Parameters<Computing['makeEnvironment']>) =>
     inCore((t) => t.makeEnvironment(...a) as ReturnType<Computing['makeEnvironment']>),

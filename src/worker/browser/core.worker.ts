@@ -4,6 +4,7 @@ import { MeshoptDecoder } from 'meshoptimizer';
 import { DataUtils, Matrix4 } from 'three';
 import { type HiddenCause, type Sight, whyHidden } from '@/core/fit';
 import { type FormSize, formDocument, formObj, makeForm } from '@/core/form';
+import { coarseTriangles } from '@/core/form/coarse';
 import {
   createGltfIo,
   drawBall,
@@ -50,6 +51,7 @@ const computing = {
       );
     return createGltfIo({}).writeBinary(formDocument(form, size));
   },
+  coarseTriangles,
   /** What was painted of a shape's weights, as a file. */
   weightsFile: (patch: WeightPatch): Promise<Uint8Array> => createGltfIo({}).writeBinary(patchDocument(patch)),
   makeEnvironment: async (name: SkyName): Promise<Uint8Array> => writeRgbe(makeSky(name, 1024)),

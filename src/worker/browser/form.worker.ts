@@ -1,5 +1,5 @@
 /** The browser's thread for forms: small, so that it stands while a page is still being put together. */
-import { expose } from 'comlink';
+import { expose, transfer } from 'comlink';
 import { bentBody, bentForm } from '@/core/fit/bent';
 import { CastMeasure, type Measured, skinUnder } from '@/core/fit/cells';
 import type { Dropped } from '@/core/fit/drop';
@@ -8,7 +8,7 @@ import { type FitAsked, type Fitted, fitIt, headOf, shapesOfModel } from '@/core
 import type { WornSaid } from '@/core/fit/worn';
 import { bareUnderCloth } from '@/core/fit/wornbare';
 import { asOne, clothAt, type WornPoseRow, wornOverPoses } from '@/core/fit/wornfit';
-import { type FacePlace, type Form, type FormAsk, makeForm } from '@/core/form';
+import { type FacePlace, type Form, type FormAsk, makeForm, type OwnForm, ownOf } from '@/core/form';
 import { type BodyAsk, bodyMeasures, bodyOfSize, type DrawnBody, drawnBody, type RestMm, restOf, shapeBody } from '@/core/form/body';
 import { type Sculpt, sculptOf } from '@/core/intake/placing/formreturn';
 import type { Model } from '@/core/model';
@@ -124,6 +124,11 @@ const forms = {
   /** A re-sculpted copy of the form; null: it is none. */
   sculpt: async (model: Model): Promise<Sculpt | null> => sculptOf(model),
   makeForm: async (ask: FormAsk): Promise<Form> => makeForm(await formBase(), ask),
+  /** The same for a page that has a form already: a slider asks for one with every move. */
+  ownForm: async (ask: FormAsk): Promise<OwnForm> => {
+    const own = ownOf(makeForm(await formBase(), ask));
+    return transfer(own, [own.positions.buffer, own.normals.buffer]);
+  },
 };
 export type Forms = typeof forms;
 expose(forms);
