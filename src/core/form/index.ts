@@ -27,7 +27,7 @@ export { type FacePlace, type FacePoint, facePoint, facePointFrame } from './fac
 export { faceIndices } from './facesurface';
 export { windowPlaces } from './facewindow';
 export { finerOf } from './finer';
-export { expressForm, type Form, FormError, formLike, makeForm, type OwnForm, ownOf } from './form';
+export { expressForm, type Form, FormError, makeForm } from './form';
 export { FINER_LABELS, MEASURE_LABELS } from './labels';
 export { LOOK_ABOUT } from './lookabout';
 export {

@@ -3,10 +3,10 @@ import { useMemo, useRef, useState } from 'react';
 import type { PerspectiveCamera } from 'three';
 import { type LensView, PICTURE_SHAPES } from '@/core/capture';
 import { cameraOf } from '@/core/fit';
-import { batch, castOf, changePart, hides, isMade, type Piece, rackOf, settings, shownWearer, wearerWords } from '@/core/piece';
+import { castOf, isMade, type Piece, settings, shownWearer, wearerWords } from '@/core/piece';
 import type { StageState } from '@/core/run';
 import { capital, counted } from '@/core/words/counted';
-import { afterwards, Choice, Mark, Menu, soon, useSize } from '../kit';
+import { afterwards, Mark, Menu, soon, useSize } from '../kit';
 import { usePiece } from '../piece/context';
 import { pixelRatio, stageNow, useDraw } from '../piece/stagehooks';
 import type { Wearer } from '../piece/wearers';
@@ -18,6 +18,7 @@ import { useFit } from './state';
 
 const FilesOnTheWay = soon(() => import('../piece/filesontheway'), 'FilesOnTheWay');
 const SkinPressNote = afterwards(() => import('./skinnote'), 'SkinPressNote');
+const MirrorBar = soon(() => import('./mirrorbar'), 'MirrorBar');
 const Handles = afterwards(() => import('./handles'), 'Handles');
 
 /** The piece as the camera sees it: the wearer first, then what the occluders leave of the parts. */
@@ -28,7 +29,6 @@ export function Mirror({ piece, state, wearer, ready }: { piece: Piece; state: S
   const mirrored = view?.mirrored ?? false;
   const canvas = useRef<HTMLCanvasElement>(null);
   const [shown, setShown] = useState(false);
-  const hatched = useFit((s) => s.hatched);
   const poor = useFit((s) => s.poor);
   const tab = useFit((s) => s.tab);
   const mark = useFit((s) => (s.tab === 'finish' ? s.mark : null));
@@ -40,8 +40,6 @@ export function Mirror({ piece, state, wearer, ready }: { piece: Piece; state: S
   const selectMore = usePiece((s) => s.selectMore);
   const commit = usePiece((s) => s.commit);
   const who = shownWearer(piece);
-  const occluders = rackOf(piece).filter((p) => hides(p) && !p.locked);
-  const on = occluders.some((o) => o.visible);
   const worn = state.parts.filter((p) => p.found && isMade(piece.parts[p.id])).length;
   const moving = useMoving();
   const inPace = usePace(moving);
@@ -171,29 +169,7 @@ export function Mirror({ piece, state, wearer, ready }: { piece: Piece; state: S
             <Handles part={part} frame={hung} camera={camera} width={width} height={height} onPicture />
           )}
         </svg>
-        <div className="absolute left-2 right-2 bottom-2 flex flex-wrap items-center gap-1 p-[3px] bg-[color:var(--color-base-100)] border border-[color:var(--hair-strong)]">
-          <button
-            type="button"
-            className="btn btn-sm btn-bare btn-tight"
-            aria-pressed={on}
-            aria-disabled={occluders.length === 0}
-            title={occluders.length === 0 ? 'There is no occluder in the rack' : 'Only an occluder hides anything: switch it'}
-            onClick={() => occluders.length > 0 && commit(batch(occluders.map((o) => changePart(o.id, { visible: !on }))))}
-          >
-            <Mark name="occluder" />
-            Occluder
-          </button>
-          <button
-            type="button"
-            className="btn btn-sm btn-bare btn-tight"
-            aria-pressed={hatched}
-            title="Hatch the occluder in the plates (O)"
-            onClick={() => set({ hatched: !hatched })}
-          >
-            Hatched
-          </button>
-          <HandPicker />
-        </div>
+        <MirrorBar piece={piece} />
       </div>
     </section>
   );
@@ -211,16 +187,4 @@ function asMirrored(camera: PerspectiveCamera): PerspectiveCamera {
   for (const i of [0, 4, 8, 12]) e[i] *= -1;
   camera.projectionMatrixInverse.copy(camera.projectionMatrix).invert();
   return camera;
-}
-
-const HANDS = (['place', 'turn', 'size'] as const).map((h) => ({
-  value: h,
-  label: h,
-  title: `Hand on ${h} (${{ place: 'P', turn: 'T', size: 'Z' }[h]})`,
-}));
-
-function HandPicker() {
-  const hand = useFit((s) => s.hand);
-  const set = useFit((s) => s.set);
-  return <Choice className="ml-auto" label="Hand on" options={HANDS} value={hand} onChange={(h) => set({ hand: h })} />;
 }

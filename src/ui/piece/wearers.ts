@@ -1,9 +1,10 @@
 'use client';
 /** Who wears a piece: forms and bodies made in a thread of their own, each once. */
 import { useEffect, useMemo, useState } from 'react';
-import { type Form, type FormAsk, formLike, ownOf } from '@/core/form';
+import type { Form, FormAsk } from '@/core/form';
 import type { BodyAsk, DrawnBody } from '@/core/form/body';
 import { knowsRest, tellRest } from '@/core/form/body/rests';
+import { formLike, ownOf } from '@/core/form/own';
 import { askOf, bodyAskOf, type Wearer as CastWearer, hasBody, hasFace, type Piece, shownAsk, shownBody } from '@/core/piece';
 import { computing, forms } from '@/worker/browser';
 import { say } from '../kit/say';

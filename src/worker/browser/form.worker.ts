@@ -8,8 +8,9 @@ import { type FitAsked, type Fitted, fitIt, headOf, shapesOfModel } from '@/core
 import type { WornSaid } from '@/core/fit/worn';
 import { bareUnderCloth } from '@/core/fit/wornbare';
 import { asOne, clothAt, type WornPoseRow, wornOverPoses } from '@/core/fit/wornfit';
-import { type FacePlace, type Form, type FormAsk, makeForm, type OwnForm, ownOf } from '@/core/form';
+import { type FacePlace, type Form, type FormAsk, makeForm } from '@/core/form';
 import { type BodyAsk, bodyMeasures, bodyOfSize, type DrawnBody, drawnBody, type RestMm, restOf, shapeBody } from '@/core/form/body';
+import { type OwnForm, ownOf } from '@/core/form/own';
 import { type Sculpt, sculptOf } from '@/core/intake/placing/formreturn';
 import type { Model } from '@/core/model';
 import type { WornCell } from '@/core/run/placed';
