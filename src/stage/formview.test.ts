@@ -3,6 +3,7 @@ import { beforeAll, describe, expect, test } from 'vitest';
 import { simulateCapture } from '@/core/capture';
 import { type Form, makeForm, SKELETONS } from '@/core/form';
 import { drawnBody, packBare, shapeBody } from '@/core/form/body';
+import { coarseTriangles } from '@/core/form/coarse';
 import { bodyBase, formBase } from '@/core/form/samples';
 import { add, applyEdit, createPiece, createSolid, onJoint } from '@/core/piece';
 import { stageStill, wearerCapture } from '@/core/run';
@@ -45,6 +46,33 @@ describe('FormView', () => {
       }
     }
   });
+
+  test.each([true, false])(
+    'few triangles are worn by all of it alike, those that occlude too; known before they are asked for: %s',
+    async (before) => {
+      const coarse = await coarseTriangles(form);
+      const view = new FormView();
+      view.set(form);
+      if (before) view.setCoarse(coarse);
+      const state = stateAt(10);
+      const { shape, matrix } = state.parts[0];
+      const occluder = view.occluder();
+      /** Triangles of whatever wears all of the form. */
+      const worn = () => {
+        view.pose(state.form);
+        occluder.update(shape as Parameters<typeof occluder.update>[0], matrix);
+        const { picture, clay, hatch, matte } = view.meshes;
+        return new Set([picture, clay, hatch, matte, occluder.mesh].map((m) => (m.geometry.index?.count ?? 0) / 3));
+      };
+      expect(worn()).toEqual(new Set([form.indices.length / 3]));
+      view.detail(true);
+      if (!before) view.setCoarse(coarse);
+      expect(worn()).toEqual(new Set([coarse.indices.length / 3]));
+      expect(view.meshes.matte.geometry.getAttribute('position')).toBe(occluder.mesh.geometry.getAttribute('position'));
+      view.detail(false);
+      expect(worn()).toEqual(new Set([form.indices.length / 3]));
+    },
+  );
 
   test('vertices are touched only where the pose is another', () => {
     const view = new FormView();

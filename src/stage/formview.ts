@@ -115,6 +115,7 @@ export class FormView {
 
   setCoarse(coarse: Coarse): void {
     this.coarse = coarse;
+    if (this.coarsely) this.put();
   }
 
   /** With few triangles from now on, or with all. */
