@@ -45,8 +45,8 @@ class Making<A, T> {
 }
 
 /** Few triangles for small pictures, once: until they are there, and if they should not come, all are drawn. */
-function coarsen({ positions, colors, indices, groups }: Form): void {
-  const made = computing.coarseTriangles({ positions, colors, indices, groups });
+function coarsen({ positions, normals, colors, indices, groups }: Form): void {
+  const made = computing.coarseTriangles({ positions, normals, colors, indices, groups });
   Promise.all([made, loadStage()]).then(
     ([coarse, stage]) => stage.setCoarse(coarse),
     () => undefined,
