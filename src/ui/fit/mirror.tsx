@@ -12,9 +12,9 @@ import { pixelRatio, stageNow, useDraw } from '../piece/stagehooks';
 import type { Wearer } from '../piece/wearers';
 import { cameraWords } from './camerawords';
 import { frameOf } from './frame';
-import { useMoving, usePace } from './pace';
+import { usePace } from './pace';
 import { useSkinPress } from './skinpress';
-import { useFit } from './state';
+import { handMoves, useFit } from './state';
 
 const FilesOnTheWay = soon(() => import('../piece/filesontheway'), 'FilesOnTheWay');
 const SkinPressNote = afterwards(() => import('./skinnote'), 'SkinPressNote');
@@ -41,7 +41,7 @@ export function Mirror({ piece, state, wearer, ready }: { piece: Piece; state: S
   const commit = usePiece((s) => s.commit);
   const who = shownWearer(piece);
   const worn = state.parts.filter((p) => p.found && isMade(piece.parts[p.id])).length;
-  const moving = useMoving();
+  const moving = useFit(handMoves);
   const inPace = usePace(moving);
   useDraw(
     async (stage) => {

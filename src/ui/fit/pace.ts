@@ -5,15 +5,11 @@
  */
 import { useRef } from 'react';
 import { pixelRatio } from '../piece/stagehooks';
-import { useFit } from './state';
 
 /** A picture that takes no longer keeps up, ms. */
 const QUICK_MS = 30;
 /** Coarser than this of its pixels in a row nothing is recognised. */
 const LEAST = 0.4;
-
-/** Whether a hand is moving a part or a measure. */
-export const useMoving = () => useFit((s) => s.draft !== null || s.measuring !== null);
 
 /** Draws at a ratio of pixels that keeps pace, and coarsely if need be; by what it took it is chosen the next time. */
 export function usePace(moving: boolean): (draw: (ratio: number, coarsely: boolean) => Promise<unknown>) => Promise<void> {

@@ -10,10 +10,10 @@ import { stageNow, useDraw } from '../piece/stagehooks';
 import type { Wearer } from '../piece/wearers';
 import { frameOf } from './frame';
 import { Handles } from './handles';
-import { useMoving, usePace } from './pace';
+import { usePace } from './pace';
 import { BORDER, Dimensions, Graticule, scalesOf, segmentMm } from './platemarks';
 import { useSkinPress } from './skinpress';
-import { useFit } from './state';
+import { handMoves, useFit } from './state';
 
 const spoken = (mm: number) => (mm >= 1000 ? `${mm / 1000} m` : `${mm} mm`);
 
@@ -49,7 +49,7 @@ export function Plate({
     () => ({ side, acrossMm: across, upMm: plates.upMm, pxPerMm: plates.pxPerMm }),
     [side, across, plates.upMm, plates.pxPerMm],
   );
-  const moving = useMoving();
+  const moving = useFit(handMoves);
   const inPace = usePace(moving);
   useDraw(
     async (stage) => {

@@ -128,6 +128,9 @@ export const heldIn = (pose: Pose): Held => ({
   ...(pose.face && { face: pose.face }),
 });
 
+/** Whether a hand is moving a part or a measure: what is worked out or drawn apart from the picture waits for it. */
+export const handMoves = ({ draft, measuring }: Pick<FitState, 'draft' | 'measuring'>): boolean => draft !== null || measuring !== null;
+
 const FRONT = POSES.find((p) => p.id === 'front') as Pose;
 export const PLATES_AT_REST = { sideMm: 0, foreMm: 35, upMm: 0, pxPerMm: 1.45 };
 /** The whole body, as high as a plate. */

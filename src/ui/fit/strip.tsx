@@ -13,7 +13,7 @@ import { clearanceWords, leakWords } from './clearance';
 import { drawOneByOne } from './onebyone';
 import { PlayButton, usePlaying } from './playing';
 import { useFitRun } from './run';
-import { heldIn, type StripOf, stripKind, stripOf, useFit } from './state';
+import { handMoves, heldIn, type StripOf, stripKind, stripOf, useFit } from './state';
 import { faultOf, useStripNumbers } from './stripnumbers';
 import { STRIP_PX } from './stripsize';
 import { ownTakes, takeNow } from './takechoice';
@@ -54,10 +54,10 @@ export function PoseStrip({ wearer }: { wearer: Wearer | null }) {
   const strip = stripOf(show.piece, asked);
   const { stepPose, takePose, chooseTake, set } = useFit.getState();
   const canvases = useRef(new Map<string, HTMLCanvasElement>());
-  const dragging = useFit((s) => s.draft !== null);
-  const told = useStripNumbers(show, dragging || playing || !wearer);
+  const moving = useFit(handMoves);
+  const told = useStripNumbers(show, moving || playing || !wearer);
   useEffect(() => {
-    if (!wearer || dragging || playing) return;
+    if (!wearer || moving || playing) return;
     return drawOneByOne(
       SETTLE_MS,
       () => stripOf(show.piece, asked),
@@ -70,7 +70,7 @@ export function PoseStrip({ wearer }: { wearer: Wearer | null }) {
         return true;
       },
     );
-  }, [show, runner, wearer, dragging, playing, asked]);
+  }, [show, runner, wearer, moving, playing, asked]);
   usePlaying();
   return (
     <section className="border-t border-[color:var(--hair-strong)] flex flex-col" aria-label="Pose strip" style={{ height: STRIP_PX }}>

@@ -10,7 +10,7 @@ import { Flag, lazily } from '../../kit';
 import { say } from '../../kit/say';
 import { clearanceWords, isHeavy, leakWords } from '../clearance';
 import { useFitRun } from '../run';
-import { useFit } from '../state';
+import { handMoves, useFit } from '../state';
 import { Card } from './card';
 import { DriftRow } from './driftrow';
 import { SeatRow } from './seatrow';
@@ -35,7 +35,7 @@ function Told({ part, onFit }: { part: Part; onFit: () => void }) {
   const { show } = useFitRun();
   const pose = useFit((s) => s.pose);
   const timeS = useFit((s) => s.timeS);
-  const busy = useFit((s) => s.playing || s.draft !== null);
+  const busy = useFit((s) => s.playing || handMoves(s));
   const [told, setTold] = useState<{ of: string; cell: ToldCell | null } | null>(null);
   const [open, setOpen] = useState(false);
   const [five, setFive] = useState(false);

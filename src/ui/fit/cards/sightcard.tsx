@@ -12,7 +12,7 @@ import { say } from '../../kit/say';
 import { usePiece } from '../../piece/context';
 import type { Wearer } from '../../piece/wearers';
 import { useFitRun } from '../run';
-import { stripOf, useFit } from '../state';
+import { handMoves, stripOf, useFit } from '../state';
 import { Card } from './card';
 
 interface Answer {
@@ -95,7 +95,7 @@ export function SightCard({ part, wearer }: { part: Part; wearer: Wearer | null 
   const run = useFitRun();
   const pose = useFit((s) => s.pose);
   const timeS = useFit((s) => s.timeS);
-  const busy = useFit((s) => s.playing || s.draft !== null);
+  const busy = useFit((s) => s.playing || handMoves(s));
   const commit = usePiece((s) => s.commit);
   const takePose = useFit((s) => s.takePose);
   const [askedFor, setAskedFor] = useState<string | null>(null);

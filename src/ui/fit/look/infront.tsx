@@ -7,8 +7,7 @@ import type { StageState } from '@/core/run';
 import { useDocument, usePiece } from '../../piece/context';
 import { drawSoon } from '../../piece/stagehooks';
 import type { Wearer } from '../../piece/wearers';
-import { useMoving } from '../pace';
-import { useFit } from '../state';
+import { handMoves, useFit } from '../state';
 import { mirrorSize } from './pictures';
 
 const SETTLE_MS = 150;
@@ -19,7 +18,7 @@ export function InFront({ state, wearer }: { state: StageState; wearer: Wearer |
   const select = usePiece((s) => s.select);
   const mark = useFit((s) => s.mark);
   const poor = useFit((s) => s.poor);
-  const moving = useMoving();
+  const moving = useFit(handMoves);
   const playing = useFit((s) => s.playing);
   const [rows, setRows] = useState<StackRow[] | null>(null);
   const [asked, setAsked] = useState<string | null>(null);

@@ -23,10 +23,9 @@ import { AddLayer, LAYER_MARKS } from '../addlayer';
 import { PART_MARKS } from '../kinds';
 import { LayerActs } from '../layeracts';
 import { drawOneByOne } from '../onebyone';
-import { useMoving } from '../pace';
 import { freeName } from '../partmenu';
 import { PlayButton, usePlaying } from '../playing';
-import { useFit } from '../state';
+import { handMoves, useFit } from '../state';
 import { InFront } from './infront';
 import { layerKey, mirrorSize } from './pictures';
 import { usePoorForm } from './poorform';
@@ -118,7 +117,7 @@ export function Stacking({
 function useLayerPictures(state: StageState, wearer: Wearer | null, ready: object) {
   const canvases = useRef(new Map<string, HTMLCanvasElement>());
   const drawn = useRef(new WeakMap<HTMLCanvasElement, string>());
-  const moving = useMoving();
+  const moving = useFit(handMoves);
   const playing = useFit((s) => s.playing);
   useEffect(() => {
     if (!wearer || moving || playing) return;
